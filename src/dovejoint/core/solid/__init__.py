@@ -1,0 +1,61 @@
+"""The only place that imports the geometry kernel: solids with named faces, and what one can ask of them.
+
+The kernel weighs a quarter of a gigabyte and takes two seconds to load, so it is loaded on the first use of
+a function from this package, not by importing it: a server or a calculation that needs no geometry never
+pays for it. ``frame``, ``outline`` and ``info`` are plain Python and never load it.
+"""
+
+from __future__ import annotations
+
+import importlib
+from typing import TYPE_CHECKING, Any
+
+from .frame import FRONT, GROUND, SIDE, Frame, Vec3
+from .info import BodyInfo, EdgeInfo, FaceInfo
+from .outline import Arc, Circle, Curve, Line
+
+if TYPE_CHECKING:
+    from .check import problems
+    from .combine import common_volume, cut, fuse, overlap
+    from .exchange import read_step, write_step
+    from .finish import chamfer, fillet, largest_that_fits
+    from .hollow import shell
+    from .kernel import KERNEL_VERSION
+    from .lip import face_loops, plate_with_lip, recess
+    from .make import prism, prism_extent
+    from .measure import body_info, describe_edges, describe_faces, exact_distance, free_length, gap_readings
+    from .mesh import Mesh, mesh_blob, tessellate
+    from .named import NamedSolid
+    from .regions import Region, find_regions
+
+_HOME = {
+    "problems": "check",
+    "common_volume": "combine", "cut": "combine", "fuse": "combine", "overlap": "combine",
+    "read_step": "exchange", "write_step": "exchange",
+    "chamfer": "finish", "fillet": "finish", "largest_that_fits": "finish",
+    "shell": "hollow",
+    "KERNEL_VERSION": "kernel",
+    "face_loops": "lip", "plate_with_lip": "lip", "recess": "lip",
+    "prism": "make", "prism_extent": "make",
+    "body_info": "measure", "describe_edges": "measure", "describe_faces": "measure",
+    "exact_distance": "measure", "free_length": "measure", "gap_readings": "measure",
+    "Mesh": "mesh", "mesh_blob": "mesh", "tessellate": "mesh",
+    "NamedSolid": "named",
+    "Region": "regions", "find_regions": "regions",
+}
+
+__all__ = [
+    "FRONT", "GROUND", "KERNEL_VERSION", "SIDE", "Arc", "BodyInfo", "Circle", "Curve", "EdgeInfo", "FaceInfo", "Frame",
+    "Line", "Mesh", "NamedSolid", "Region", "Vec3", "body_info", "chamfer", "common_volume", "cut",
+    "describe_edges", "describe_faces", "exact_distance", "face_loops", "fillet", "find_regions", "free_length",
+    "fuse", "gap_readings", "largest_that_fits", "mesh_blob", "overlap", "plate_with_lip", "prism",
+    "prism_extent", "problems", "read_step", "recess", "shell", "tessellate", "write_step",
+]
+
+
+def __getattr__(name: str) -> Any:
+    if name not in _HOME:
+        raise AttributeError(name)
+    value = getattr(importlib.import_module(f".{_HOME[name]}", __name__), name)
+    globals()[name] = value
+    return value

@@ -1,0 +1,90 @@
+"""Adding, cutting and overlapping solids, with names carried through."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
+
+from ..errors import StepError
+from .check import accept
+from .kernel import as_list
+from .measure import volume
+from .named import NamedSolid, carry, solids_of
+
+__all__ = ["common_volume", "cut", "fuse", "overlap"]
+
+
+def _run(maker: Any, base: NamedSolid, tools: list[NamedSolid]) -> Any:
+    # several tools go in as a list: a compound of overlapping solids would give a wrong volume
+    maker.SetArguments(as_list([base.shape]))
+    maker.SetTools(as_list([tool.shape for tool in tools]))
+    maker.SetNonDestructive(True)
+    maker.Build()
+    if not maker.IsDone():
+        raise StepError("The two solids could not be combined; move one of them by a little.")
+    return maker
+
+
+def _merged(solid: NamedSolid) -> NamedSolid:
+    """Join faces that lie on in one surface (coplanar neighbours become one face with both names)."""
+    joiner = ShapeUpgrade_UnifySameDomain(solid.shape, True, True, False)
+    joiner.SetLinearTolerance(1e-5)
+    joiner.SetAngularTolerance(1e-5)
+    joiner.Build()
+    shape = joiner.Shape()
+    if not solids_of(shape):
+        return solid
+    merged = carry(shape, [solid], joiner.History())
+    if abs(volume(merged.shape) - volume(solid.shape)) > 1e-6 * max(1.0, volume(solid.shape)):
+        return solid
+    return merged if accept(merged) is None else solid
+
+
+def _finish(maker: Any, sources: list[NamedSolid], step: str) -> NamedSolid:
+    return _merged(carry(maker.Shape(), sources, maker, rest=f"{step}/new"))
+
+
+def fuse(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
+    """Base with tools added; its volume lies between the largest of them and their sum."""
+    result = _finish(_run(BRepAlgoAPI_Fuse(), base, tools), [base, *tools], step)
+    volumes = [volume(s.shape) for s in (base, *tools)]
+    wrong = accept(result, most_volume_mm3=sum(volumes), least_volume_mm3=max(volumes))
+    if wrong:
+        raise StepError(f"Adding does not give a sound solid: {wrong}.")
+    return result
+
+
+def cut(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
+    """Base with tools taken away. Refuses when nothing is left or nothing was taken."""
+    maker = _run(BRepAlgoAPI_Cut(), base, tools)
+    if not solids_of(maker.Shape()):
+        raise StepError("The cut takes the whole part away; make it smaller.")
+    result = _finish(maker, [base, *tools], step)
+    before = volume(base.shape)
+    wrong = accept(result, most_volume_mm3=before)
+    if wrong:
+        raise StepError(f"The cut does not leave a sound solid: {wrong}.")
+    if before - volume(result.shape) < 1e-6:
+        raise StepError("The cut meets no material; move it into the part or turn it round.")
+    return result
+
+
+def overlap(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
+    """What base and tools have in common."""
+    joined = tools[0] if len(tools) == 1 else fuse(tools[0], tools[1:], step)
+    maker = _run(BRepAlgoAPI_Common(), base, [joined])
+    if not solids_of(maker.Shape()):
+        raise StepError("The two have nothing in common, so nothing would be left.")
+    result = _finish(maker, [base, joined], step)
+    wrong = accept(result, most_volume_mm3=volume(base.shape))
+    if wrong:
+        raise StepError(f"The overlap is not a sound solid: {wrong}.")
+    return result
+
+
+def common_volume(first: NamedSolid, second: NamedSolid) -> float:
+    """Volume in mm³ that two solids share; 0 when they are apart or only touch."""
+    maker = _run(BRepAlgoAPI_Common(), first, [second])
+    return volume(maker.Shape()) if solids_of(maker.Shape()) else 0.0

@@ -1,0 +1,82 @@
+"""Places and directions: three-vectors and the frames of planes. Plain Python, millimetres."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+__all__ = ["FRONT", "GROUND", "SIDE", "Frame", "Vec3", "add", "cross", "dot", "length", "scale", "sub", "unit"]
+
+Vec3 = tuple[float, float, float]
+
+
+def add(a: Vec3, b: Vec3) -> Vec3:
+    return (a[0] + b[0], a[1] + b[1], a[2] + b[2])
+
+
+def sub(a: Vec3, b: Vec3) -> Vec3:
+    return (a[0] - b[0], a[1] - b[1], a[2] - b[2])
+
+
+def scale(a: Vec3, k: float) -> Vec3:
+    return (a[0] * k, a[1] * k, a[2] * k)
+
+
+def dot(a: Vec3, b: Vec3) -> float:
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def cross(a: Vec3, b: Vec3) -> Vec3:
+    return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
+
+
+def length(a: Vec3) -> float:
+    return math.sqrt(dot(a, a))
+
+
+def unit(a: Vec3) -> Vec3:
+    size = length(a)
+    if size < 1e-12:
+        raise ValueError("a direction of no length")
+    return scale(a, 1.0 / size)
+
+
+@dataclass(frozen=True)
+class Frame:
+    """A plane with an origin and directions: ``x`` and ``y`` lie in it, ``z`` stands on it."""
+
+    origin: Vec3
+    x: Vec3
+    y: Vec3
+
+    @property
+    def z(self) -> Vec3:
+        return cross(self.x, self.y)
+
+    def shifted(self, distance_mm: float) -> Frame:
+        """The parallel frame at a distance along ``z``."""
+        return Frame(add(self.origin, scale(self.z, distance_mm)), self.x, self.y)
+
+    def to_world(self, u: float, v: float, w: float = 0.0) -> Vec3:
+        return add(add(self.origin, scale(self.x, u)), add(scale(self.y, v), scale(self.z, w)))
+
+    def to_local(self, point: Vec3) -> Vec3:
+        d = sub(point, self.origin)
+        return (dot(d, self.x), dot(d, self.y), dot(d, self.z))
+
+    @staticmethod
+    def on_plane(point: Vec3, normal: Vec3) -> Frame:
+        """A frame on a plane whose directions do not jump when the plane moves a little.
+
+        ``y`` points as far up as it can; on level planes it points to the back (+Y). The origin is the
+        world's origin projected onto the plane, so that it does not move with the outline of a face.
+        """
+        z = unit(normal)
+        guide: Vec3 = (0.0, 1.0, 0.0) if abs(z[2]) > 0.9 else (0.0, 0.0, 1.0)
+        x = unit(cross(guide, z))
+        return Frame(scale(z, dot(point, z)), x, cross(z, x))
+
+
+GROUND = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+FRONT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
+SIDE = Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))

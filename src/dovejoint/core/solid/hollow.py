@@ -1,0 +1,97 @@
+"""Shell: hollow a solid, leaving walls, with some faces open."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from OCP.BRepOffset import BRepOffset_Skin
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
+from OCP.GeomAbs import GeomAbs_Intersection
+
+from ..errors import StepError
+from .check import accept
+from .kernel import as_list, listed
+from .measure import volume
+from .named import NamedSolid, carry
+
+__all__ = ["shell"]
+
+
+def shell(solid: NamedSolid, open_faces: Sequence[int], wall_mm: float, step: str, outward: bool = False) -> NamedSolid:
+    """Hollow a solid, leaving walls of a thickness; the given faces (0-based) are open.
+
+    Inner walls are named ``step/inner(outer face)`` (outward: ``step/outer(…)``), rims ``step/rim(open face)``.
+    """
+    if wall_mm <= 0:
+        raise StepError("A shell needs a wall above zero.")
+    if not open_faces:
+        raise StepError("A shell needs at least one open face.")
+    if len(open_faces) >= len(solid.faces):
+        raise StepError("At least one face must stay closed.")
+    result = _attempt(solid, open_faces, wall_mm, step, outward)
+    if result is None:
+        most = _largest(solid, open_faces, wall_mm, step, outward)
+        tail = f"{most:.4g} mm is the most." if most else "a thinner one does not either; pick other open faces."
+        raise StepError(f"A {wall_mm:.4g} mm wall does not fit into this part: {tail}")
+    return result
+
+
+def _largest(solid: NamedSolid, faces: Sequence[int], wall_mm: float, step: str, outward: bool) -> float | None:
+    low, high = 0.0, wall_mm
+    for _ in range(10):
+        middle = (low + high) / 2
+        if _attempt(solid, faces, middle, step, outward) is not None:
+            low = middle
+        else:
+            high = middle
+    rounded = int(low * 100) / 100
+    return rounded if rounded > 0 else None
+
+
+def _attempt(
+    solid: NamedSolid, open_faces: Sequence[int], wall_mm: float, step: str, outward: bool
+) -> NamedSolid | None:
+    maker = BRepOffsetAPI_MakeThickSolid()
+    try:
+        maker.MakeThickSolidByJoin(
+            solid.shape,
+            as_list([solid.faces[i] for i in open_faces]),
+            wall_mm if outward else -wall_mm,
+            1e-4,
+            BRepOffset_Skin,
+            False,
+            False,
+            GeomAbs_Intersection,
+            False,
+        )
+        if not maker.IsDone():
+            return None
+        shape = maker.Shape()
+    except Exception:
+        # a concave radius below the wall makes the kernel raise
+        return None
+    word = "outer" if outward else "inner"
+
+    def born(source: NamedSolid, faces: Any, new: dict[int, str]) -> None:
+        for i, face in enumerate(source.faces):
+            if i in set(open_faces):
+                continue
+            for made in listed(maker.Generated(face)):
+                index = faces.FindIndex(made)
+                if index:
+                    new[index] = f"{step}/{word}({source.names[i][0]})"
+
+    opened = {solid.names[i][0] for i in open_faces}
+    result = carry(shape, [solid], maker, born, rest=f"{step}/rim")
+    # what is left of an open face is the rim; it keeps the face's own name as its second one
+    result = NamedSolid(result.shape, [
+        (f"{step}/rim({names[0]})", *names) if names[0] in opened else names for names in result.names
+    ])
+    before = volume(solid.shape)
+    now = volume(result.shape)
+    # a wall too thick gives the solid back unchanged, with the kernel's word that all is well
+    if abs(now - before) < 1e-6 * before:
+        return None
+    return None if accept(result, most_volume_mm3=None if outward else before) else result
+

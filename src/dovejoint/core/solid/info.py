@@ -1,0 +1,52 @@
+"""What is known of solids, faces and edges, as plain data that can leave the worker process."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .frame import Vec3
+
+__all__ = ["BodyInfo", "EdgeInfo", "FaceInfo"]
+
+
+@dataclass(frozen=True)
+class FaceInfo:
+    """``at`` is a point on the face, ``normal`` points out of the solid there; radius for round faces."""
+
+    names: tuple[str, ...]
+    kind: str
+    at: Vec3
+    normal: Vec3
+    area_mm2: float
+    radius_mm: float | None
+    hollow: bool
+    neighbours: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class EdgeInfo:
+    """An edge with the indices of the two faces that it lies between."""
+
+    name: str
+    kind: str
+    at: Vec3
+    direction: Vec3
+    length_mm: float
+    radius_mm: float | None
+    faces: tuple[int, int]
+    convex: bool
+    smooth: bool
+
+
+@dataclass(frozen=True)
+class BodyInfo:
+    """Mass properties of a part: mm, mm², mm³."""
+
+    volume_mm3: float
+    area_mm2: float
+    centre_mm: Vec3
+    low_mm: Vec3
+    high_mm: Vec3
+    closed: bool
+    valid: bool
+    lumps: int

@@ -1,0 +1,123 @@
+"""Small wrappers over the geometry kernel's binding (facts and traps: static methods end in ``_s``)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from OCP import __version__ as _version
+from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
+from OCP.collections import (
+    IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
+)
+from OCP.collections import (
+    IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap,
+)
+from OCP.collections import (
+    List_TopoDS_Shape,
+)
+from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
+from OCP.Message import Message
+from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
+from OCP.TopExp import TopExp
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
+
+from .frame import Frame, Vec3
+
+#: the one modelling tolerance, mm
+TOLERANCE_MM = 1e-6
+#: part of every step's key: results of another kernel are not reused
+KERNEL_VERSION = f"occ-{_version}"
+
+# the kernel writes warnings to standard output unless its printers are taken away
+Message.DefaultMessenger_s().RemovePrinters(Message.DefaultMessenger_s().Printers().First().DynamicType()) if (
+    Message.DefaultMessenger_s().Printers().Size() > 0
+) else None
+
+FACE, EDGE, SOLID, VERTEX, WIRE = TopAbs_FACE, TopAbs_EDGE, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
+Shape = Any
+
+__all__ = [
+    "EDGE", "FACE", "KERNEL_VERSION", "SOLID", "TOLERANCE_MM", "VERTEX", "WIRE", "AncestorMap", "BRepAdaptor_Curve",
+    "BRepAdaptor_Surface", "BRep_Builder", "BRep_Tool", "Shape", "ShapeMap", "TopoDS", "TopoDS_Shape", "ancestors",
+    "as_list", "compound", "direction", "listed", "placement", "plane", "point", "shape_map", "subshapes", "vec", "vector",
+]
+
+
+def shape_map(shape: Shape, kind: Any) -> Any:
+    """Indexed map (1-based) of the sub-shapes of one kind; its order is the order of names."""
+    found = ShapeMap()
+    TopExp.MapShapes_s(shape, kind, found)
+    return found
+
+
+def subshapes(shape: Shape, kind: Any) -> list[Shape]:
+    found = shape_map(shape, kind)
+    return [cast(found.FindKey(i), kind) for i in range(1, found.Extent() + 1)]
+
+
+def cast(shape: Shape, kind: Any) -> Shape:
+    if kind == FACE:
+        return TopoDS.Face(shape)
+    if kind == EDGE:
+        return TopoDS.Edge(shape)
+    if kind == SOLID:
+        return TopoDS.Solid(shape)
+    if kind == WIRE:
+        return TopoDS.Wire(shape)
+    return shape
+
+
+def ancestors(shape: Shape, kind: Any, above: Any) -> Any:
+    """Indexed map from each sub-shape to the list of those that hold it."""
+    found = AncestorMap()
+    TopExp.MapShapesAndAncestors_s(shape, kind, above, found)
+    return found
+
+
+def listed(items: Any) -> list[Shape]:
+    """A kernel list as a Python list."""
+    return list(items)
+
+
+def as_list(shapes: list[Shape]) -> Any:
+    out = List_TopoDS_Shape()
+    for shape in shapes:
+        out.Append(shape)
+    return out
+
+
+def compound(shapes: list[Shape]) -> Shape:
+    out = TopoDS_Compound()
+    builder = BRep_Builder()
+    builder.MakeCompound(out)
+    for shape in shapes:
+        builder.Add(out, shape)
+    return out
+
+
+def point(p: Vec3) -> gp_Pnt:
+    return gp_Pnt(float(p[0]), float(p[1]), float(p[2]))
+
+
+def vector(v: Vec3) -> gp_Vec:
+    return gp_Vec(float(v[0]), float(v[1]), float(v[2]))
+
+
+def direction(v: Vec3) -> gp_Dir:
+    return gp_Dir(float(v[0]), float(v[1]), float(v[2]))
+
+
+def vec(p: Any) -> Vec3:
+    return (p.X(), p.Y(), p.Z())
+
+
+def plane(frame: Frame) -> gp_Pln:
+    return gp_Pln(gp_Ax3(point(frame.origin), direction(frame.z), direction(frame.x)))
+
+
+def placement(frame: Frame) -> gp_Trsf:
+    """The transformation that takes sketch coordinates to the frame in the world."""
+    trsf = gp_Trsf()
+    trsf.SetTransformation(gp_Ax3(point(frame.origin), direction(frame.z), direction(frame.x)), gp_Ax3())
+    return trsf

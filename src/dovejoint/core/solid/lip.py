@@ -1,0 +1,186 @@
+"""Geometry of the plug-in lip: a plate on an open end, with a rim that goes in."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
+from OCP.TopAbs import TopAbs_REVERSED
+
+from ..errors import StepError
+from .combine import cut, fuse
+from .finish import chamfer
+from .frame import Frame, Vec3
+from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, listed, subshapes, vec
+from .make import prism
+from .measure import _inside_point, surface_kind
+from .named import NamedSolid
+from .outline import Arc, Circle, Curve, Line, Vec2, offset_inward
+from .regions import region_between
+
+__all__ = ["face_loops", "plate_with_lip", "recess"]
+
+
+def face_loops(solid: NamedSolid, index: int) -> tuple[Frame, list[list[Curve]]]:
+    """A flat face's frame (``z`` out of the solid) and its loops, the outer one first.
+
+    Each loop runs counter-clockwise seen from outside; each curve's id is the name of the face beyond it.
+
+    Raises
+    ------
+    StepError : the face is not flat, or an edge is neither straight nor round.
+    """
+    face = solid.faces[index]
+    if surface_kind(face) != "plane":
+        raise StepError("This joint needs a flat face; the one picked is round.")
+    at, normal = _inside_point(face)
+    frame = Frame.on_plane(at, normal)
+    outer = BRepTools.OuterWire_s(face)
+    wires = [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]
+    return frame, [_loop(solid, index, wire, frame) for wire in wires]
+
+
+def _loop(solid: NamedSolid, index: int, wire: Shape, frame: Frame) -> list[Curve]:
+    curves: list[Curve] = []
+    explorer = BRepTools_WireExplorer(TopoDS.Wire(wire), solid.faces[index])
+    while explorer.More():
+        edge = explorer.Current()
+        curves.append(_curve(edge, frame, _beyond(solid, index, edge)))
+        explorer.Next()
+    if len(curves) > 1 and _area(curves) < 0:
+        curves = [_turned(c) for c in reversed(curves)]
+    return curves
+
+
+def _beyond(solid: NamedSolid, index: int, edge: Shape) -> str:
+    place = solid.edge_map.FindIndex(edge)
+    for face in listed(solid.edge_map.FindFromIndex(place)):
+        other = solid.face_map.FindIndex(face) - 1
+        if other != index:
+            return solid.names[other][0]
+    return solid.names[index][0]
+
+
+class _Clockwise(Arc):
+    """An arc met against its own sense while walking a loop."""
+
+
+def _curve(edge: Shape, frame: Frame, name: str) -> Curve:
+    adaptor = BRepAdaptor_Curve(TopoDS.Edge(edge))
+    first, last = adaptor.FirstParameter(), adaptor.LastParameter()
+    if edge.Orientation() == TopAbs_REVERSED:
+        first, last = last, first
+
+    def flat(p: Any) -> Vec2:
+        local = frame.to_local(vec(p))
+        return (local[0], local[1])
+
+    start, end = flat(adaptor.Value(first)), flat(adaptor.Value(last))
+    kind = adaptor.GetType().name
+    if kind == "GeomAbs_Line":
+        return Line(name, start, end)
+    if kind == "GeomAbs_Circle":
+        circle = adaptor.Circle()
+        centre = flat(circle.Location())
+        if abs(abs(last - first) - 6.283185307179586) < 1e-9:
+            return Circle(name, centre, circle.Radius())
+        middle = flat(adaptor.Value((first + last) / 2))
+        side = (end[0] - start[0]) * (middle[1] - start[1]) - (end[1] - start[1]) * (middle[0] - start[0])
+        return (Arc if side < 0 else _Clockwise)(name, centre, circle.Radius(), start, end)
+    raise StepError("This joint needs an outline of straight and round edges; one of these is a free curve.")
+
+
+def _turned(curve: Curve) -> Curve:
+    if isinstance(curve, Line):
+        return Line(curve.id, curve.end, curve.start)
+    if isinstance(curve, Arc):
+        kind = Arc if isinstance(curve, _Clockwise) else _Clockwise
+        return kind(curve.id, curve.centre, curve.radius, curve.end, curve.start)
+    return curve
+
+
+def _area(curves: Sequence[Curve]) -> float:
+    total = 0.0
+    for curve in curves:
+        if not isinstance(curve, Circle):
+            total += curve.start[0] * curve.end[1] - curve.start[1] * curve.end[0]
+    return total / 2
+
+
+def convex(loop: Sequence[Curve], what: str) -> Sequence[Curve]:
+    """The loop itself, or an error when one of its arcs turns inwards."""
+    if any(isinstance(c, _Clockwise) for c in loop):
+        raise StepError(f"This joint needs an outline that bulges outwards all round; {what} has a corner turned inwards.")
+    return loop
+
+
+def _marked(loop: Sequence[Curve], mark: str) -> list[Curve]:
+    out: list[Curve] = []
+    for curve in loop:
+        name = f"{mark}:{curve.id}"
+        if isinstance(curve, Line):
+            out.append(Line(name, curve.start, curve.end))
+        elif isinstance(curve, Arc):
+            out.append(Arc(name, curve.centre, curve.radius, curve.start, curve.end))
+        else:
+            out.append(Circle(name, curve.centre, curve.radius))
+    return out
+
+
+def plate_with_lip(
+    frame: Frame, outer: Sequence[Curve], opening: Sequence[Curve], *,
+    inset_mm: float, lip_mm: float, height_mm: float, plate_mm: float, lead_mm: float, step: str,
+) -> NamedSolid:
+    """A plate on an outline with a rim that goes into the opening.
+
+    Faces: ``step/plate(edge)``, ``step/seat``, ``step/back``, ``step/lip(wall)`` on the mating side,
+    ``step/lip-inner(wall)``, ``step/lip-end`` and ``step/lead(wall)``.
+    """
+    if any(isinstance(c, _Clockwise) for c in outer):
+        raise StepError("The outer outline of the face turns inwards at a corner; this joint cannot follow it.")
+    outside = offset_inward(convex(opening, "the opening"), inset_mm, "the opening")
+    inside = offset_inward(outside, lip_mm, "the lip")
+    plate = prism(region_between("plate", _marked(outer, "plate")), frame, 0.0, plate_mm, step)
+    ring = prism(region_between("lip", _marked(outside, "lip"), _marked(inside, "lip-inner")), frame, 0.0, -height_mm, step)
+    ring = ring.renamed(lambda n: n.replace("/start", "/lip-root").replace("/end", "/lip-end"))
+    plate = plate.renamed(lambda n: n.replace("/start", "/seat").replace("/end", "/back"))
+    if lead_mm > 0:
+        end = ring.find(f"{step}/lip-end")[0]
+        edges = [
+            i for i, (_, pair) in enumerate(ring.edges)
+            if end in pair and any("(lip:" in ring.names[f][0] for f in pair)
+        ]
+        ring = chamfer(ring, edges, lead_mm, lead_mm, step)
+    whole = fuse(plate, [ring], step)
+    return whole.renamed(_plain)
+
+
+def _plain(name: str) -> str:
+    """``s/side(lip:x)`` → ``s/lip(x)`` and ``s/chamfer(s/lip-end|s/side(lip:x))`` → ``s/lead(x)``."""
+    head, _, tail = name.partition("/")
+    for mark in ("plate", "lip-inner", "lip", "recess", "recess-inner"):
+        if tail.startswith(f"side({mark}:"):
+            return f"{head}/{mark}({tail[len(f'side({mark}:'):-1]})"
+        if tail.startswith("chamfer(") and f"/side({mark}:" in tail:
+            inner = tail[tail.index(f"/side({mark}:") + len(f"/side({mark}:") :]
+            return f"{head}/lead({inner[: inner.rindex('))')]})" if inner.endswith("))") else f"{head}/lead({inner[:-1]})"
+    return name
+
+
+def recess(
+    host: NamedSolid, frame: Frame, opening: Sequence[Curve], *, outset_mm: float, depth_mm: float, step: str,
+) -> NamedSolid:
+    """Widen an opening by a distance all round, down to a depth. New walls are ``step/recess(wall)``."""
+    outside = offset_inward(convex(opening, "the opening"), -outset_mm, "the opening")
+    # the cutter's inner side lies in the free opening, far enough in to cut nothing there
+    inside = offset_inward(opening, min(0.2, outset_mm), "the opening")
+    tool = prism(
+        region_between("recess", _marked(outside, "recess"), _marked(inside, "recess-inner")), frame, 1.0, -depth_mm, step
+    )
+    tool = tool.renamed(lambda n: n.replace("/start", "/recess-mouth").replace("/end", "/recess-floor"))
+    return cut(host, [tool], step).renamed(_plain)
+
+
+def place_on(frame: Frame, p: Vec2, height_mm: float) -> Vec3:
+    return frame.to_world(p[0], p[1], height_mm)

@@ -1,0 +1,54 @@
+"""Solids from flat regions."""
+
+from __future__ import annotations
+
+from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.TopLoc import TopLoc_Location
+
+from ..errors import StepError
+from .check import problems
+from .frame import Frame, Vec3, scale
+from .kernel import FACE, compound, listed, placement, shape_map, vector
+from .measure import bounds
+from .named import NamedSolid
+from .regions import Region
+
+__all__ = ["prism", "prism_extent"]
+
+
+def prism(region: Region, frame: Frame, start_mm: float, end_mm: float, step: str, mark: str = "") -> NamedSolid:
+    """Extrude a region from one height over its frame to another.
+
+    Faces are named ``step/side(curve)``, ``step/start`` and ``step/end``; ``mark`` tells the regions of
+    one step apart (``step/end(mark)``).
+    """
+    if abs(end_mm - start_mm) < 1e-4:
+        raise StepError("An extrusion needs a height; this one is zero.")
+    location = TopLoc_Location(placement(frame.shifted(start_mm)))
+    face = region.face.Moved(location)
+    maker = BRepPrimAPI_MakePrism(face, vector(scale(frame.z, end_mm - start_mm)))
+    shape = maker.Shape()
+    wrong = problems(shape)
+    if wrong:
+        raise StepError(f"The region {region.name} does not extrude into a solid: {wrong}.")
+    faces = shape_map(shape, FACE)
+    names: dict[int, str] = {}
+    tail = f"({mark})" if mark else ""
+    for edge, curve in region.edges:
+        for made in listed(maker.Generated(edge.Moved(location))):
+            names[faces.FindIndex(made)] = f"{step}/side({curve})"
+    names[faces.FindIndex(maker.FirstShape())] = f"{step}/start{tail}"
+    names[faces.FindIndex(maker.LastShape())] = f"{step}/end{tail}"
+    return NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+
+
+def prism_extent(solids: list[NamedSolid], frame: Frame) -> tuple[float, float]:
+    """Lowest and highest place of some solids along a frame's normal (by their bounding box)."""
+    low, high = bounds(compound([s.shape for s in solids]))
+    corners: list[Vec3] = [
+        (x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
+    ]
+    heights = [frame.to_local(corner)[2] for corner in corners]
+    return min(heights), max(heights)
+
+

@@ -1,0 +1,120 @@
+"""Solids whose faces are named by where they came from, and the carrying of names through operations."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from functools import cached_property
+from typing import Any
+
+from .kernel import EDGE, FACE, SOLID, Shape, ShapeMap, ancestors, compound, listed, shape_map, subshapes
+
+__all__ = ["NamedSolid", "Names", "carry", "edge_name", "solids_of"]
+
+#: names of one face, oldest first; more than one where faces were merged
+Names = tuple[str, ...]
+
+
+def edge_name(first: str, second: str) -> str:
+    """An edge is named by the faces that it lies between, whichever is said first."""
+    return "|".join(sorted((first, second)))
+
+
+class NamedSolid:
+    """A solid (or several lumps of one part) with names for all its faces. Never changed once made.
+
+    ``names[i]`` belongs to the face with index ``i + 1`` in the kernel's face map of ``shape``.
+    """
+
+    def __init__(self, shape: Shape, names: Iterable[Names]) -> None:
+        self.shape = shape
+        self.names: tuple[Names, ...] = tuple(names)
+        if len(self.names) != self.face_map.Extent():
+            raise ValueError(f"{len(self.names)} names for {self.face_map.Extent()} faces")
+
+    @cached_property
+    def face_map(self) -> Any:
+        return shape_map(self.shape, FACE)
+
+    @cached_property
+    def faces(self) -> list[Shape]:
+        return subshapes(self.shape, FACE)
+
+    @cached_property
+    def edge_map(self) -> Any:
+        return ancestors(self.shape, EDGE, FACE)
+
+    @cached_property
+    def edges(self) -> list[tuple[Shape, tuple[int, int]]]:
+        """Edges with the 0-based indices of their two faces (the same twice on a seam)."""
+        out = []
+        for i in range(1, self.edge_map.Extent() + 1):
+            around = [self.face_map.FindIndex(f) - 1 for f in listed(self.edge_map.FindFromIndex(i))]
+            if around:
+                out.append((self.edge_map.FindKey(i), (around[0], around[-1])))
+        return out
+
+    @property
+    def lumps(self) -> int:
+        return len(solids_of(self.shape))
+
+    def find(self, name: str) -> list[int]:
+        """0-based indices of the faces that carry a name."""
+        return [i for i, names in enumerate(self.names) if name in names]
+
+    def renamed(self, change: Callable[[str], str]) -> NamedSolid:
+        """The same solid with every name passed through a function."""
+        return NamedSolid(self.shape, [tuple(change(n) for n in names) for names in self.names])
+
+
+def solids_of(shape: Shape) -> list[Shape]:
+    return subshapes(shape, SOLID)
+
+
+def tidy(shape: Shape) -> Shape:
+    """A lone solid out of its compound; several solids as a plain compound."""
+    solids = solids_of(shape)
+    return solids[0] if len(solids) == 1 else compound(solids)
+
+
+def carry(
+    result: Shape,
+    sources: Iterable[NamedSolid],
+    history: Any,
+    born: Callable[[NamedSolid, ShapeMap, dict[int, str]], None] | None = None,
+    rest: str = "new",
+) -> NamedSolid:
+    """Give the faces of a result the names of the faces that they came from.
+
+    Parameters
+    ----------
+    result : shape made by an operation.
+    sources : named solids that went into it.
+    history : the operation itself, or anything with ``Modified`` and ``IsDeleted``.
+    born : names the faces that are new, by writing ``index → name`` into its third argument.
+    rest : name for faces that nobody claims; counted when there are several.
+    """
+    shape = tidy(result)
+    faces = shape_map(shape, FACE)
+    names: dict[int, list[str]] = {}
+    sources = list(sources)
+    for source in sources:
+        for i, face in enumerate(source.faces):
+            images = listed(history.Modified(face))
+            if not images and faces.Contains(face):
+                images = [face]
+            for image in images:
+                index = faces.FindIndex(image)
+                if index:
+                    mine = names.setdefault(index, [])
+                    mine.extend(n for n in source.names[i] if n not in mine)
+    if born is not None:
+        new: dict[int, str] = {}
+        for source in sources:
+            born(source, faces, new)
+        for index, name in new.items():
+            names.setdefault(index, [name])
+    missing = [i for i in range(1, faces.Extent() + 1) if i not in names]
+    for count, index in enumerate(missing):
+        names[index] = [rest if len(missing) == 1 else f"{rest}.{count + 1}"]
+    return NamedSolid(shape, [tuple(names[i]) for i in range(1, faces.Extent() + 1)])
+

@@ -1,0 +1,180 @@
+"""Closed areas between the curves of a sketch, holes included, with exact curves."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from OCP.BOPAlgo import BOPAlgo_Builder, BOPAlgo_Tools
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.BRepGProp import BRepGProp
+from OCP.BRepTools import BRepTools
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
+from OCP.GProp import GProp_GProps
+from OCP.TopoDS import TopoDS_Compound
+
+from .kernel import EDGE, FACE, WIRE, BRepAdaptor_Curve, Shape, ShapeMap, TopoDS, compound, listed, subshapes
+from .outline import Arc, Circle, Curve, Line, Vec2
+
+__all__ = ["Region", "find_regions", "region_between"]
+
+
+@dataclass(frozen=True, eq=False)
+class Region:
+    """A closed area of a sketch, flat in sketch coordinates.
+
+    ``name`` tells the curves around it: outer ones, then ``-`` and those of its holes. ``depth`` counts
+    the loops that it lies within (0 outermost): even ones are material in the usual reading of a drawing.
+    """
+
+    name: str
+    face: Shape
+    edges: tuple[tuple[Shape, str], ...]
+    area_mm2: float
+    centre: Vec2
+    loops: tuple[tuple[Vec2, ...], ...]
+    depth: int
+
+
+def _edge(curve: Curve) -> Shape:
+    up = gp_Dir(0, 0, 1)
+    if isinstance(curve, Line):
+        a, b = gp_Pnt(*curve.start, 0), gp_Pnt(*curve.end, 0)
+        return BRepBuilderAPI_MakeEdge(a, b).Edge()
+    circle = gp_Circ(gp_Ax2(gp_Pnt(*curve.centre, 0), up), curve.radius)
+    if isinstance(curve, Circle):
+        return BRepBuilderAPI_MakeEdge(circle).Edge()
+    return BRepBuilderAPI_MakeEdge(circle, gp_Pnt(*curve.start, 0), gp_Pnt(*curve.end, 0)).Edge()
+
+
+def _size(curve: Curve) -> float:
+    if isinstance(curve, Line):
+        return math.dist(curve.start, curve.end)
+    if isinstance(curve, Arc):
+        return math.dist(curve.start, curve.end)
+    return curve.radius
+
+
+def find_regions(curves: Sequence[Curve]) -> list[Region]:
+    """All closed areas between curves that may cross, in a stable order (largest first).
+
+    Curves of no length are left out. Uses the kernel's general splitting, so the pieces keep their exact
+    geometry and each piece knows the curve that it came from.
+    """
+    sound = [c for c in curves if _size(c) > 1e-6]
+    if not sound:
+        return []
+    edges = [_edge(c) for c in sound]
+    builder = BOPAlgo_Builder()
+    for edge in edges:
+        builder.AddArgument(edge)
+    if len(edges) > 1:
+        builder.Perform()
+        split = builder.Shape()
+    else:
+        split = compound(edges)
+    origin = ShapeMap()
+    owners: list[str] = []
+    for edge, curve in zip(edges, sound, strict=True):
+        pieces = listed(builder.Modified(edge)) if len(edges) > 1 else []
+        for piece in pieces or [edge]:
+            if not origin.Contains(piece):
+                origin.Add(piece)
+                owners.append(curve.id)
+    wires, faces = TopoDS_Compound(), TopoDS_Compound()
+    if BOPAlgo_Tools.EdgesToWires_s(split, wires, True) != 0:
+        return []
+    if not BOPAlgo_Tools.WiresToFaces_s(wires, faces):
+        return []
+    found = [_region(face, origin, owners) for face in subshapes(faces, FACE)]
+    found = [r for r in found if r.area_mm2 > 1e-6]
+    placed = [_with_depth(r, found) for r in found]
+    return sorted(placed, key=lambda r: (-round(r.area_mm2, 6), r.name))
+
+
+def _region(face: Shape, origin: Any, owners: list[str]) -> Region:
+    outer = BRepTools.OuterWire_s(face)
+    loops, around, holes, edges = [], set(), set(), []
+    for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
+        pieces = subshapes(wire, EDGE)
+        for piece in pieces:
+            index = origin.FindIndex(piece)
+            owner = owners[index - 1] if index else "?"
+            edges.append((piece, owner))
+            (around if wire.IsSame(outer) else holes).add(owner)
+        loops.append(_loop(pieces))
+    name = "+".join(sorted(around)) + ("-" + "+".join(sorted(holes)) if holes else "")
+    props = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, props, 1e-9)
+    centre = props.CentreOfMass()
+    return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), tuple(loops), 0)
+
+
+def _loop(pieces: list[Shape]) -> tuple[Vec2, ...]:
+    """Sample the pieces of a wire and chain them end to end, for drawing and pointing only."""
+    runs: list[list[Vec2]] = []
+    for piece in pieces:
+        curve = BRepAdaptor_Curve(piece)
+        first, last = curve.FirstParameter(), curve.LastParameter()
+        straight = curve.GetType().name == "GeomAbs_Line"
+        n = 1 if straight else max(4, int(math.ceil((last - first) / (math.pi / 32))))
+        points = [curve.Value(first + (last - first) * k / n) for k in range(n + 1)]
+        runs.append([(p.X(), p.Y()) for p in points])
+    chain = runs.pop(0)
+    while runs:
+        end = chain[-1]
+        best = min(range(len(runs)), key=lambda i: min(math.dist(end, runs[i][0]), math.dist(end, runs[i][-1])))
+        run = runs.pop(best)
+        if math.dist(end, run[0]) > math.dist(end, run[-1]):
+            run.reverse()
+        chain.extend(run[1:])
+    return tuple(chain)
+
+
+def _inside(p: Vec2, loop: tuple[Vec2, ...]) -> bool:
+    """Even-odd test of a point in a sampled loop."""
+    odd = False
+    for (x1, y1), (x2, y2) in zip(loop, loop[1:] + loop[:1], strict=True):
+        if (y1 > p[1]) != (y2 > p[1]) and p[0] < (x2 - x1) * (p[1] - y1) / (y2 - y1) + x1:
+            odd = not odd
+    return odd
+
+
+def _interior_point(loop: tuple[Vec2, ...]) -> Vec2:
+    """A point just inside a loop: beside the middle of its longest sampled stretch."""
+    (x1, y1), (x2, y2) = max(zip(loop, loop[1:] + loop[:1], strict=True), key=lambda pair: math.dist(*pair))
+    size = math.hypot(x2 - x1, y2 - y1)
+    nudge = 1e-4 * size
+    mx, my, nx, ny = (x1 + x2) / 2, (y1 + y2) / 2, -(y2 - y1) / size * nudge, (x2 - x1) / size * nudge
+    inner = (mx + nx, my + ny)
+    return inner if _inside(inner, loop) else (mx - nx, my - ny)
+
+
+def _with_depth(region: Region, everything: list[Region]) -> Region:
+    probe = _interior_point(region.loops[0])
+    depth = sum(1 for other in everything if other is not region and _inside(probe, other.loops[0]))
+    return replace(region, depth=depth)
+
+
+def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = ()) -> Region:
+    """A region straight from closed loops that are known not to cross, e.g. offsets of an outline."""
+    edges: list[tuple[Shape, str]] = []
+    wires = []
+    for loop in (outer, inner):
+        if not loop:
+            continue
+        maker = BRepBuilderAPI_MakeWire()
+        for curve in loop:
+            maker.Add(_edge(curve))
+            edges.append((maker.Edge(), curve.id))
+        wires.append(maker.Wire())
+    face_maker = BRepBuilderAPI_MakeFace(wires[0], True)
+    if len(wires) > 1:
+        face_maker.Add(TopoDS.Wire(wires[1].Reversed()))
+    face = face_maker.Face()
+    props = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, props, 1e-9)
+    centre = props.CentreOfMass()
+    return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), (), 0)
