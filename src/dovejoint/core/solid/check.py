@@ -26,10 +26,13 @@ def problems(shape: Shape) -> str | None:
 
 def accept(solid: NamedSolid, most_volume_mm3: float | None = None, least_volume_mm3: float | None = None) -> str | None:
     """Like :func:`problems`, and the volume must lie where the operation can put it."""
-    wrong = problems(solid.shape)
-    if wrong:
-        return wrong
-    now = volume(solid.shape)
+    if not solids_of(solid.shape):
+        return "no solid is left"
+    if not BRepCheck_Analyzer(solid.shape).IsValid():
+        return "the faces do not close into a sound solid"
+    now = solid.volume_mm3
+    if now <= 1e-9:
+        return "the solid has no volume"
     slack = 1e-6 * max(1.0, now)
     if most_volume_mm3 is not None and now > most_volume_mm3 + slack:
         return "the volume grew where it must not"

@@ -10,7 +10,7 @@ from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFille
 from ..errors import StepError
 from .check import accept
 from .kernel import TopoDS, listed
-from .measure import edge_length, volume
+from .measure import edge_length
 from .named import NamedSolid, carry, edge_name
 
 __all__ = ["chamfer", "fillet", "largest_that_fits"]
@@ -111,6 +111,6 @@ def _accepted(
     result = carry(maker.Shape(), [solid], maker, _names(maker, word, step), rest=f"{step}/{word}-corner")
     # what is added or taken lies within a band of the size's square along the edges: more is a broken solid
     room = 1.2 * size_mm * size_mm * sum(edge_length(solid.edges[i][0]) for i in edges) + 1e-6
-    before = volume(solid.shape)
+    before = solid.volume_mm3
     wrong = accept(result, most_volume_mm3=before + room, least_volume_mm3=before - room)
     return None if wrong else result

@@ -12,7 +12,6 @@ from OCP.GeomAbs import GeomAbs_Intersection
 from ..errors import StepError
 from .check import accept
 from .kernel import as_list, listed
-from .measure import volume
 from .named import NamedSolid, carry
 
 __all__ = ["shell"]
@@ -88,8 +87,8 @@ def _attempt(
     result = NamedSolid(result.shape, [
         (f"{step}/rim({names[0]})", *names) if names[0] in opened else names for names in result.names
     ])
-    before = volume(solid.shape)
-    now = volume(result.shape)
+    before = solid.volume_mm3
+    now = result.volume_mm3
     # a wall too thick gives the solid back unchanged, with the kernel's word that all is well
     if abs(now - before) < 1e-6 * before:
         return None

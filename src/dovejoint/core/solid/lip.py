@@ -11,10 +11,10 @@ from OCP.TopAbs import TopAbs_REVERSED
 from ..errors import StepError
 from .combine import cut, fuse
 from .finish import chamfer
-from .frame import Frame, Vec3
+from .frame import Frame
 from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, listed, subshapes, vec
 from .make import prism
-from .measure import _inside_point, surface_kind
+from .measure import flat_normal, surface_kind
 from .named import NamedSolid
 from .outline import Arc, Circle, Curve, Line, Vec2, offset_inward
 from .regions import region_between
@@ -34,7 +34,7 @@ def face_loops(solid: NamedSolid, index: int) -> tuple[Frame, list[list[Curve]]]
     face = solid.faces[index]
     if surface_kind(face) != "plane":
         raise StepError("This joint needs a flat face; the one picked is round.")
-    at, normal = _inside_point(face)
+    at, normal = flat_normal(face)
     frame = Frame.on_plane(at, normal)
     outer = BRepTools.OuterWire_s(face)
     wires = [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]
@@ -152,7 +152,8 @@ def plate_with_lip(
             if end in pair and any("(lip:" in ring.names[f][0] for f in pair)
         ]
         ring = chamfer(ring, edges, lead_mm, lead_mm, step)
-    whole = fuse(plate, [ring], step)
+    # plate and lip meet at right angles, so no faces lie level
+    whole = fuse(plate, [ring], step, merge=False)
     return whole.renamed(_plain)
 
 
@@ -180,7 +181,3 @@ def recess(
     )
     tool = tool.renamed(lambda n: n.replace("/start", "/recess-mouth").replace("/end", "/recess-floor"))
     return cut(host, [tool], step).renamed(_plain)
-
-
-def place_on(frame: Frame, p: Vec2, height_mm: float) -> Vec3:
-    return frame.to_world(p[0], p[1], height_mm)

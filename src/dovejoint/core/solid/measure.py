@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from OCP.Bnd import Bnd_Box
+from OCP.BOPTools import BOPTools_AlgoTools3D
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepClass import BRepClass_FaceClassifier
@@ -16,8 +17,9 @@ from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.GProp import GProp_GProps
+from OCP.IntTools import IntTools_Context
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
-from OCP.TopAbs import TopAbs_IN, TopAbs_ON, TopAbs_REVERSED
+from OCP.TopAbs import TopAbs_IN, TopAbs_REVERSED
 
 from .frame import Frame, Vec3, add, cross, dot, length, scale, sub, unit
 from .info import BodyInfo, EdgeInfo, FaceInfo
@@ -80,9 +82,9 @@ def body_info(solid: NamedSolid) -> BodyInfo:
     )
 
 
-def _normal_at(face: Shape, u: float, v: float) -> tuple[Vec3, Vec3]:
+def _normal_at(face: Shape, u: float, v: float, adaptor: Any = None) -> tuple[Vec3, Vec3]:
     """Point and outward unit normal of a face at parameters."""
-    surface = BRepAdaptor_Surface(face)
+    surface = adaptor or BRepAdaptor_Surface(face)
     p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
     surface.D1(u, v, p, du, dv)
     n = cross(vec(du), vec(dv))
@@ -92,22 +94,21 @@ def _normal_at(face: Shape, u: float, v: float) -> tuple[Vec3, Vec3]:
 
 
 def _inside_point(face: Shape) -> tuple[Vec3, Vec3]:
-    """A point on the trimmed face, as near the middle as a coarse grid finds, and the normal there."""
+    """A point on the trimmed face, the middle if that is on it, and the normal there."""
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-    best = None
-    for n in (1, 3, 7, 15):
-        steps = [(k + 0.5) / n for k in range(n)]
-        grid = sorted(((abs(a - 0.5) + abs(b - 0.5), a, b) for a in steps for b in steps))
-        for _, a, b in grid:
-            u, v = u0 + a * (u1 - u0), v0 + b * (v1 - v0)
-            state = BRepClass_FaceClassifier(face, gp_Pnt2d(u, v), 1e-7).State()
-            if state in (TopAbs_IN, TopAbs_ON):
-                best = (u, v)
-                break
-        if best:
-            break
-    u, v = best or ((u0 + u1) / 2, (v0 + v1) / 2)
-    return _normal_at(face, u, v)
+    middle = gp_Pnt2d((u0 + u1) / 2, (v0 + v1) / 2)
+    if BRepClass_FaceClassifier(face, middle, 1e-7).State() == TopAbs_IN:
+        return _normal_at(face, middle.X(), middle.Y())
+    at, flat = gp_Pnt(), gp_Pnt2d()
+    if BOPTools_AlgoTools3D.PointInFace_s(face, at, flat, IntTools_Context()) == 0:
+        return _normal_at(face, flat.X(), flat.Y())
+    return _normal_at(face, middle.X(), middle.Y())
+
+
+def flat_normal(face: Shape) -> tuple[Vec3, Vec3]:
+    """A point of a flat face's plane and its outward normal."""
+    u0, _, v0, _ = BRepTools.UVBounds_s(face)
+    return _normal_at(face, u0, v0)
 
 
 def _round(surface: Any, kind: str) -> float | None:
@@ -210,8 +211,7 @@ def _face_normal_near(face: Shape, at: Vec3) -> Vec3:
     from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 
     if surface_kind(face) == "plane":
-        u0, _, v0, _ = BRepTools.UVBounds_s(face)
-        return _normal_at(face, u0, v0)[1]
+        return flat_normal(face)[1]
     projection = GeomAPI_ProjectPointOnSurf(point(at), BRep_Tool.Surface_s(face))
     u, v = projection.LowerDistanceParameters()
     return _normal_at(face, u, v)[1]
@@ -223,12 +223,18 @@ def exact_distance(first: Shape, second: Shape) -> tuple[float, Vec3, Vec3]:
     return float(extrema.Value()), vec(extrema.PointOnShape1(1)), vec(extrema.PointOnShape2(1))
 
 
+#: readings along each direction of a mating face
+GRID = 8
+
+
 class _Rays:
     """Shoots rays at one solid."""
 
     def __init__(self, solid: NamedSolid) -> None:
         self.tool = IntCurvesFace_ShapeIntersector()
         self.tool.Load(solid.shape, 1e-7)
+        self.faces = solid.face_map
+        self.adaptors: dict[int, Any] = {}
 
     def hits(self, at: Vec3, along: Vec3, low: float, high: float) -> list[tuple[float, bool]]:
         """Distances along the ray, sorted, each with whether the ray enters the solid there."""
@@ -237,7 +243,11 @@ class _Rays:
             return []
         out = []
         for i in range(1, self.tool.NbPnt() + 1):
-            _, normal = _normal_at(TopoDS.Face(self.tool.Face(i)), self.tool.UParameter(i), self.tool.VParameter(i))
+            face = TopoDS.Face(self.tool.Face(i))
+            index = self.faces.FindIndex(face)
+            if index not in self.adaptors:
+                self.adaptors[index] = BRepAdaptor_Surface(face)
+            _, normal = _normal_at(face, self.tool.UParameter(i), self.tool.VParameter(i), self.adaptors[index])
             out.append((float(self.tool.WParameter(i)), dot(normal, along) < 0))
         return sorted(out)
 
@@ -275,11 +285,12 @@ def _samples(solid: NamedSolid, names: Sequence[str], frame: Frame, low: float, 
         for index in solid.find(name):
             face = solid.faces[index]
             u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-            # a uniform grid in (u, v), refined along both as the walls are long and low or the other way round
-            for a in range(9):
-                for b in range(9):
-                    u, v = u0 + (a + 0.5) / 9 * (u1 - u0), v0 + (b + 0.5) / 9 * (v1 - v0)
-                    p, n = _normal_at(face, u, v)
+            adaptor = BRepAdaptor_Surface(face)
+            # a uniform grid in (u, v), the same along both as the walls are long and low or the other way round
+            for a in range(GRID):
+                for b in range(GRID):
+                    u, v = u0 + (a + 0.5) / GRID * (u1 - u0), v0 + (b + 0.5) / GRID * (v1 - v0)
+                    p, n = _normal_at(face, u, v, adaptor)
                     if not low <= frame.to_local(p)[2] <= high:
                         continue
                     if BRepClass_FaceClassifier(face, gp_Pnt2d(u, v), 1e-7).State() == TopAbs_IN:
@@ -319,7 +330,9 @@ def gap_readings(
         others = [f for f in inner.faces if _in_zone(f, frame, low_mm, high_mm)]
         if walls and others:
             distance, p, q = exact_distance(compound(walls), compound(others))
-            if 1e-9 < distance < least[0] - 1e-9:
+            # a witness outside the engaged zone (say, at the seat) is no gap of this joint
+            inside = all(low_mm <= frame.to_local(w)[2] <= high_mm for w in (p, q))
+            if inside and 1e-9 < distance < least[0] - 1e-9:
                 least = (distance, p, q)
     mean = sum(f[0] for f in found) / len(found)
     return GapReadings(least[0], most[0], mean, (least[1], least[2]), (most[1], most[2]), len(found))

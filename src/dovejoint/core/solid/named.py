@@ -6,7 +6,24 @@ from collections.abc import Callable, Iterable
 from functools import cached_property
 from typing import Any
 
-from .kernel import EDGE, FACE, SOLID, Shape, ShapeMap, ancestors, compound, listed, shape_map, subshapes
+from OCP.gp import gp_Pnt, gp_Vec
+
+from .kernel import (
+    EDGE,
+    FACE,
+    SOLID,
+    VERTEX,
+    BRep_Tool,
+    BRepAdaptor_Curve,
+    Shape,
+    ShapeMap,
+    TopoDS,
+    ancestors,
+    compound,
+    listed,
+    shape_map,
+    subshapes,
+)
 
 __all__ = ["NamedSolid", "Names", "carry", "edge_name", "solids_of"]
 
@@ -53,6 +70,12 @@ class NamedSolid:
                 out.append((self.edge_map.FindKey(i), (around[0], around[-1])))
         return out
 
+    @cached_property
+    def volume_mm3(self) -> float:
+        from .measure import volume
+
+        return volume(self.shape)
+
     @property
     def lumps(self) -> int:
         return len(solids_of(self.shape))
@@ -63,7 +86,10 @@ class NamedSolid:
 
     def renamed(self, change: Callable[[str], str]) -> NamedSolid:
         """The same solid with every name passed through a function."""
-        return NamedSolid(self.shape, [tuple(change(n) for n in names) for names in self.names])
+        twin = NamedSolid(self.shape, [tuple(change(n) for n in names) for names in self.names])
+        if "volume_mm3" in self.__dict__:
+            twin.__dict__["volume_mm3"] = self.volume_mm3
+        return twin
 
 
 def solids_of(shape: Shape) -> list[Shape]:
@@ -118,3 +144,32 @@ def carry(
         names[index] = [rest if len(missing) == 1 else f"{rest}.{count + 1}"]
     return NamedSolid(shape, [tuple(names[i]) for i in range(1, faces.Extent() + 1)])
 
+
+
+def tangent_neighbours(solid: NamedSolid, index: int) -> list[int]:
+    """Edges that run on from an edge at one of its ends without a corner (within 1 degree)."""
+    place = {solid.edge_map.FindIndex(edge) - 1: i for i, (edge, _) in enumerate(solid.edges)}
+    around = ancestors(solid.shape, VERTEX, EDGE)
+    edge = solid.edges[index][0]
+    out = []
+    for vertex in subshapes(edge, VERTEX):
+        mine = _direction_at(edge, vertex)
+        for other in listed(around.FindFromKey(vertex)):
+            number = place.get(solid.edge_map.FindIndex(other) - 1)
+            if number is None or number == index:
+                continue
+            theirs = _direction_at(other, vertex)
+            if abs(sum(a * b for a, b in zip(mine, theirs, strict=True))) > 0.99985:
+                out.append(number)
+    return out
+
+
+def _direction_at(edge: Shape, vertex: Shape) -> tuple[float, float, float]:
+    curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
+    at = BRep_Tool.Pnt_s(TopoDS.Vertex(vertex))
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    near = first if curve.Value(first).Distance(at) <= curve.Value(last).Distance(at) else last
+    p, d = gp_Pnt(), gp_Vec()
+    curve.D1(near, p, d)
+    size = d.Magnitude() or 1.0
+    return (d.X() / size, d.Y() / size, d.Z() / size)

@@ -1,0 +1,13 @@
+"""The project document: what the user said, the commands that change it, and its open file form."""
+
+from .commands import Command, Outcome, apply, command_from
+from .fields import StepFields, field_model, register_fields
+from .file import FORMAT, dump, load, new_project, schema
+from .model import Part, Profile, Project, Step, Value
+from .picks import EdgePick, FacePick, PlanePick, RegionPick, Seen, SeenFace
+
+__all__ = [
+    "FORMAT", "Command", "EdgePick", "FacePick", "Outcome", "Part", "PlanePick", "Profile", "Project", "RegionPick",
+    "Seen", "SeenFace", "Step", "StepFields", "Value", "apply", "command_from", "dump", "field_model", "load",
+    "new_project", "register_fields", "schema",
+]

@@ -1,0 +1,463 @@
+"""Commands: the only way in which a document changes. Each is small, validated, and has one apply function.
+
+``apply(project, command)`` returns the next document with what was touched and a sentence for the history.
+The interface, the command line, the samples, the importers and the tests all use these.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from ..errors import CommandError, DoveError, FormulaError
+from ..quantities import LENGTH, Quantity, evaluate, evaluate_table, names_in, parse, rename, with_unit
+from ..quantities.formula import check_name
+from ..quantities.markers import FormulaMark, rewrite, walk
+from .fields import StepFields, read_fields
+from .model import PIGMENTS, Part, Profile, Project, Role, Step, Value
+
+__all__ = ["Command", "CommandModel", "Outcome", "apply", "command_from", "command_schema", "handler", "known_values"]
+
+
+class CommandModel(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+_Text = Annotated[str, Field(max_length=80)]
+_Formula = Annotated[str, Field(max_length=400)]
+
+
+class NewPart(CommandModel):
+    """A part that a step brings into being; without a colour it takes the next pigment."""
+
+    name: _Text
+    role: Role = "printed"
+    colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
+
+
+class RenameProject(CommandModel):
+    do: Literal["RenameProject"] = "RenameProject"
+    name: _Text
+
+
+class SetUnit(CommandModel):
+    do: Literal["SetUnit"] = "SetUnit"
+    unit: Literal["mm", "in"]
+
+
+class AddValue(CommandModel):
+    do: Literal["AddValue"] = "AddValue"
+    name: _Text
+    formula: _Formula
+
+
+class SetValue(CommandModel):
+    do: Literal["SetValue"] = "SetValue"
+    value: str
+    formula: _Formula
+
+
+class RenameValue(CommandModel):
+    do: Literal["RenameValue"] = "RenameValue"
+    value: str
+    name: _Text
+
+
+class RemoveValue(CommandModel):
+    do: Literal["RemoveValue"] = "RemoveValue"
+    value: str
+
+
+class AddStep(CommandModel):
+    """``after`` is the id of the step before it; ``None`` puts it last, ``""`` first."""
+
+    do: Literal["AddStep"] = "AddStep"
+    kind: str
+    fields: dict[str, Any]
+    name: _Text = ""
+    after: str | None = None
+    new_part: NewPart | None = None
+
+
+class EditStep(CommandModel):
+    """Gives some fields of a step other contents."""
+
+    do: Literal["EditStep"] = "EditStep"
+    step: str
+    fields: dict[str, Any]
+    new_part: NewPart | None = None
+
+
+class RenameStep(CommandModel):
+    do: Literal["RenameStep"] = "RenameStep"
+    step: str
+    name: _Text
+
+
+class SwitchStep(CommandModel):
+    do: Literal["SwitchStep"] = "SwitchStep"
+    step: str
+    off: bool
+
+
+class DeleteStep(CommandModel):
+    do: Literal["DeleteStep"] = "DeleteStep"
+    step: str
+
+
+class EditPart(CommandModel):
+    do: Literal["EditPart"] = "EditPart"
+    part: str
+    name: _Text | None = None
+    role: Role | None = None
+    colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
+
+
+class SetProfile(CommandModel):
+    """Puts a printer profile into the project and rests the gaps on it."""
+
+    do: Literal["SetProfile"] = "SetProfile"
+    profile: Profile
+
+
+Command = CommandModel
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """A command's effect: the next document, the ids touched, a sentence, and ids that came into being."""
+
+    project: Project
+    touches: frozenset[str]
+    sentence: str
+    created: list[str] = field(default_factory=list)
+
+
+C = TypeVar("C", bound=CommandModel)
+_APPLY: dict[type[CommandModel], Callable[[Project, Any], Outcome]] = {}
+
+
+def handler(kind: type[C]) -> Callable[[Callable[[Project, C], Outcome]], Callable[[Project, C], Outcome]]:
+    """Register the apply function of a command."""
+
+    def put(function: Callable[[Project, C], Outcome]) -> Callable[[Project, C], Outcome]:
+        _APPLY[kind] = function
+        return function
+
+    return put
+
+
+def _adapter() -> TypeAdapter[Any]:
+    return TypeAdapter(Annotated[_union(), Field(discriminator="do")])
+
+
+def _union() -> Any:
+    from functools import reduce
+    from operator import or_
+
+    return reduce(or_, _APPLY)
+
+
+def command_schema() -> dict[str, Any]:
+    """JSON Schema of all commands."""
+    return _adapter().json_schema(ref_template="#/components/schemas/{model}")
+
+
+def command_from(data: Any) -> CommandModel:
+    """Read a command from JSON. Raises CommandError with the first thing that is wrong."""
+    try:
+        command: CommandModel = _adapter().validate_python(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(p) for p in first["loc"][1:]) or "the command"
+        raise CommandError(f"“{where}” is not right: {first['msg'].lower()}.") from None
+    return command
+
+
+def apply(project: Project, command: CommandModel) -> Outcome:
+    """Apply one command. Raises CommandError and leaves everything as it was when it is refused."""
+    try:
+        return _APPLY[type(command)](project, command)
+    except FormulaError as error:
+        raise CommandError(error.message, where=error.where, field=error.field) from None
+
+
+# ---- helpers ---------------------------------------------------------------------------------------------------
+
+def known_values(project: Project) -> dict[str, Quantity]:
+    """The figures of all values that have one."""
+    table = evaluate_table([(v.name, v.formula) for v in project.values])
+    return {name: r.quantity for name, r in table.items() if r.quantity is not None}
+
+
+def _with(project: Project, **changes: Any) -> Project:
+    return project.model_copy(update=changes)
+
+
+def find_step(project: Project, id: str) -> Step:
+    step = project.step(id)
+    if step is None:
+        raise CommandError("That step is not there any more.", where=id)
+    return step
+
+
+def replace_step(project: Project, step: Step) -> Project:
+    return _with(project, recipe=[step if s.id == step.id else s for s in project.recipe])
+
+
+def _find_value(project: Project, id: str) -> Value:
+    value = next((v for v in project.values if v.id == id), None)
+    if value is None:
+        raise CommandError("That value is not there any more.", where=id)
+    return value
+
+
+def step_title(project: Project, step: Step) -> str:
+    return f"step {project.recipe.index(step) + 1}" + (f" “{step.name}”" if step.name else "")
+
+
+def clean_formulas(fields: StepFields, unit: str, touched: set[str] | None = None) -> StepFields:
+    """Give bare numbers their unit and refuse formulas that cannot be read; names may still be unknown.
+
+    ``touched`` limits the check to some fields, so that an old mistake elsewhere does not block an edit.
+    """
+    for path, mark, text in walk(fields):
+        top = path.split(".")[0]
+        if isinstance(mark, FormulaMark) and (touched is None or top in touched):
+            try:
+                if text.strip():
+                    parse(text)
+            except FormulaError as error:
+                raise CommandError(error.message, field=top) from None
+
+    def change(mark: Any, text: str) -> str:
+        if isinstance(mark, FormulaMark) and mark.dimension is not None and text.strip():
+            return with_unit(text, mark.dimension, unit)
+        return text
+
+    return rewrite(fields, change)  # type: ignore[return-value]
+
+
+# ---- values ----------------------------------------------------------------------------------------------------
+
+def _free_name(project: Project, name: str, besides: str = "") -> str:
+    name = check_name(name)
+    if any(v.name == name and v.id != besides for v in project.values):
+        raise CommandError(f"There is a value called “{name}” already.")
+    return name
+
+
+def _checked_values(project: Project, changed: str) -> None:
+    """Refuse a change of a value that leaves it, or those that use it, without a figure they had."""
+    table = evaluate_table([(v.name, v.formula) for v in project.values])
+    result = table[changed]
+    if result.error is not None:
+        raise CommandError(result.error, where=changed)
+
+
+def _value_formula(project: Project, formula: str) -> str:
+    if not formula.strip():
+        raise CommandError("A value needs a formula, such as 1.7 mm.")
+    return formula.strip()
+
+
+@handler(RenameProject)
+def _(project: Project, c: RenameProject) -> Outcome:
+    if not c.name.strip():
+        raise CommandError("A project needs a name.")
+    return Outcome(_with(project, name=c.name.strip()), frozenset({"project"}), f"call the project “{c.name.strip()}”")
+
+
+@handler(SetUnit)
+def _(project: Project, c: SetUnit) -> Outcome:
+    return Outcome(_with(project, unit=c.unit), frozenset({"unit"}), f"show lengths in {c.unit}")
+
+
+@handler(AddValue)
+def _(project: Project, c: AddValue) -> Outcome:
+    name = _free_name(project, c.name)
+    value = Value(id=f"v{project.next_id}", name=name, formula=_value_formula(project, c.formula))
+    after = _with(project, values=[*project.values, value], next_id=project.next_id + 1)
+    _checked_values(after, name)
+    return Outcome(after, frozenset({f"value:{value.id}"}), f"add {name} = {value.formula}", [value.id])
+
+
+@handler(SetValue)
+def _(project: Project, c: SetValue) -> Outcome:
+    value = _find_value(project, c.value)
+    changed = value.model_copy(update={"formula": _value_formula(project, c.formula)})
+    after = _with(project, values=[changed if v.id == value.id else v for v in project.values])
+    _checked_values(after, value.name)
+    return Outcome(after, frozenset({f"value:{value.id}"}), f"set {value.name} = {changed.formula}")
+
+
+@handler(RenameValue)
+def _(project: Project, c: RenameValue) -> Outcome:
+    value = _find_value(project, c.value)
+    name = _free_name(project, c.name, value.id)
+
+    def change(mark: Any, text: str) -> str:
+        return rename(text, value.name, name) if isinstance(mark, FormulaMark) else text
+
+    values = [
+        v.model_copy(update={"name": name if v.id == value.id else v.name, "formula": rename(v.formula, value.name, name)})
+        for v in project.values
+    ]
+    recipe = [
+        s.model_copy(update={"fields": rewrite(read_fields(s.kind, s.fields), change).model_dump(mode="json")})
+        for s in project.recipe
+    ]
+    touched = frozenset({f"value:{value.id}"})
+    return Outcome(_with(project, values=values, recipe=recipe), touched, f"call {value.name} {name}")
+
+
+@handler(RemoveValue)
+def _(project: Project, c: RemoveValue) -> Outcome:
+    value = _find_value(project, c.value)
+    users = [v.name for v in project.values if v.id != value.id and _uses(v.formula, value.name)]
+    for step in project.recipe:
+        marks = walk(read_fields(step.kind, step.fields))
+        if any(isinstance(m, FormulaMark) and _uses(text, value.name) for _, m, text in marks):
+            users.append(step_title(project, step))
+    if users:
+        raise CommandError(f"“{value.name}” is used by {', '.join(users[:5])}; change them first.")
+    after = _with(project, values=[v for v in project.values if v.id != value.id])
+    return Outcome(after, frozenset({f"value:{value.id}"}), f"remove {value.name}")
+
+
+def _uses(formula: str, name: str) -> bool:
+    try:
+        return name in names_in(parse(formula))
+    except FormulaError:
+        return False
+
+
+# ---- steps -----------------------------------------------------------------------------------------------------
+
+def _make_part(project: Project, new: NewPart) -> tuple[Project, Part]:
+    name = new.name.strip() or f"Part {len(project.parts) + 1}"
+    if any(p.name.lower() == name.lower() for p in project.parts):
+        raise CommandError(f"There is a part called “{name}” already.", field="part")
+    colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
+    part = Part(id=f"p{project.next_id}", name=name, role=new.role, colour=colour)
+    return _with(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
+
+
+def _refers(project: Project, fields: StepFields) -> None:
+    from ..quantities.markers import PartMark, StepMark
+
+    for path, mark, text in walk(fields):
+        if isinstance(mark, PartMark) and text and project.part(text) is None:
+            raise CommandError("It refers to a part that is not there.", field=path.split(".")[0])
+        if isinstance(mark, StepMark) and text and project.step(text) is None:
+            raise CommandError("It refers to a step that is not there.", field=path.split(".")[0])
+
+
+@handler(AddStep)
+def _(project: Project, c: AddStep) -> Outcome:
+    data = dict(c.fields)
+    created = []
+    after = project
+    if c.new_part is not None:
+        after, part = _make_part(project, c.new_part)
+        data["part"] = part.id
+        created.append(part.id)
+    fields = clean_formulas(read_fields(c.kind, data), project.unit)
+    _refers(after, fields)
+    step = Step(id=f"s{after.next_id}", kind=c.kind, name=c.name.strip(), fields=fields.model_dump(mode="json"))
+    recipe = list(after.recipe)
+    if c.after is None:
+        recipe.append(step)
+    else:
+        place = 0 if c.after == "" else recipe.index(find_step(after, c.after)) + 1
+        recipe.insert(place, step)
+    after = _with(after, recipe=recipe, next_id=after.next_id + 1)
+    touches = {f"step:{step.id}", *(f"part:{p}" for p in created)}
+    return Outcome(after, frozenset(touches), f"add {c.kind.replace('_', ' ')}", [step.id, *created])
+
+
+@handler(EditStep)
+def _(project: Project, c: EditStep) -> Outcome:
+    step = find_step(project, c.step)
+    data = {**step.fields, **c.fields}
+    after, created = project, []
+    if c.new_part is not None:
+        after, part = _make_part(project, c.new_part)
+        data["part"] = part.id
+        created.append(part.id)
+    fields = clean_formulas(read_fields(step.kind, data), project.unit, set(c.fields))
+    _refers(after, fields)
+    if step.fields.get("part") != data.get("part"):
+        after = _without_orphans(after, replace_step(after, step.model_copy(update={"fields": data})))
+    changed = step.model_copy(update={"fields": fields.model_dump(mode="json")})
+    title = step_title(project, step)
+    return Outcome(replace_step(after, changed), frozenset({f"step:{step.id}"}), f"change {title}", created)
+
+
+@handler(RenameStep)
+def _(project: Project, c: RenameStep) -> Outcome:
+    step = find_step(project, c.step)
+    after = replace_step(project, step.model_copy(update={"name": c.name.strip()}))
+    return Outcome(after, frozenset({f"step:{step.id}"}), f"call {step_title(project, step)} “{c.name.strip()}”")
+
+
+@handler(SwitchStep)
+def _(project: Project, c: SwitchStep) -> Outcome:
+    step = find_step(project, c.step)
+    after = replace_step(project, step.model_copy(update={"off": c.off}))
+    return Outcome(after, frozenset({f"step:{step.id}"}), f"switch {step_title(project, step)} {'off' if c.off else 'on'}")
+
+
+def makes(step: Step) -> str | None:
+    """The part that a step brings into being, if it does."""
+    return step.fields.get("part") if step.fields.get("operation", "new") == "new" else None
+
+
+def _without_orphans(before: Project, after: Project) -> Project:
+    """Parts whose making step went away go with it."""
+    lost = {makes(s) for s in before.recipe} - {makes(s) for s in after.recipe} - {None}
+    return _with(after, parts=[p for p in after.parts if p.id not in lost])
+
+
+@handler(DeleteStep)
+def _(project: Project, c: DeleteStep) -> Outcome:
+    step = find_step(project, c.step)
+    after = _without_orphans(project, _with(project, recipe=[s for s in project.recipe if s.id != step.id]))
+    gone = {p.id for p in project.parts} - {p.id for p in after.parts}
+    touches = frozenset({f"step:{step.id}", *(f"part:{p}" for p in gone)})
+    return Outcome(after, touches, f"delete {step_title(project, step)}")
+
+
+@handler(EditPart)
+def _(project: Project, c: EditPart) -> Outcome:
+    part = project.part(c.part)
+    if part is None:
+        raise CommandError("That part is not there any more.", where=c.part)
+    changes = {k: v for k, v in (("name", c.name), ("role", c.role), ("colour", c.colour)) if v is not None}
+    if c.name is not None:
+        changes["name"] = c.name.strip()
+        if not c.name.strip():
+            raise CommandError("A part needs a name.")
+        if any(p.name.lower() == c.name.strip().lower() and p.id != part.id for p in project.parts):
+            raise CommandError(f"There is a part called “{c.name.strip()}” already.")
+    changed = part.model_copy(update=changes)
+    after = _with(project, parts=[changed if p.id == part.id else p for p in project.parts])
+    return Outcome(after, frozenset({f"part:{part.id}"}), f"change part “{changed.name}”")
+
+
+@handler(SetProfile)
+def _(project: Project, c: SetProfile) -> Outcome:
+    others = [p for p in project.profiles if p.id != c.profile.id]
+    after = _with(project, profiles=[*others, c.profile], profile=c.profile.id)
+    return Outcome(after, frozenset({"profile"}), f"print with “{c.profile.name}”")
+
+
+def formula_in_length(project: Project, text: str) -> float:
+    """A length formula's figure in mm with the project's values, for commands that need one at once."""
+    try:
+        return evaluate(with_unit(text, LENGTH, project.unit), known_values(project), LENGTH).value
+    except DoveError as error:
+        raise CommandError(error.message) from None

@@ -1,0 +1,127 @@
+"""Wanted, drawn, expected and measured gaps: four types, so that none is taken for another.
+
+All are per side in mm. *Wanted* is what the printed pieces should have between them, *drawn* what is modelled
+so that they will, *expected* what the printer makes of it. *Measured* is the drawn gap as it is in the solids.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..document import Profile
+from ..errors import StepError
+from ..profiles import expected_shift_mm, gap_scatter
+
+__all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "verdict"]
+
+
+@dataclass(frozen=True)
+class Wanted:
+    least_mm: float
+    target_mm: float
+    most_mm: float
+
+    def checked(self) -> Wanted:
+        """Itself, or an error when least, target and most are not in order."""
+        if not self.least_mm <= self.target_mm <= self.most_mm or self.least_mm >= self.most_mm:
+            raise StepError(
+                f"The wanted gap must rise from least over target to most; {self.least_mm:.4g}, "
+                f"{self.target_mm:.4g}, {self.most_mm:.4g} mm do not.", field="target",
+            )
+        return self
+
+
+@dataclass(frozen=True)
+class Drawn:
+    gap_mm: float
+
+
+@dataclass(frozen=True)
+class Measured:
+    """Least and most drawn gap found on the solids."""
+
+    least_mm: float
+    most_mm: float
+
+
+@dataclass(frozen=True)
+class Expected:
+    """The printed gap: its centre at the tightest and at the widest place, and its scatter from print to print."""
+
+    least_mm: float
+    most_mm: float
+    common_mm: float
+    random_mm: float
+
+    @property
+    def scatter_mm(self) -> float:
+        return math.hypot(self.common_mm, self.random_mm)
+
+    @property
+    def low_mm(self) -> float:
+        """Two standard deviations under the tightest place: 39 of 40 prints have more."""
+        return self.least_mm - 2 * self.scatter_mm
+
+    @property
+    def high_mm(self) -> float:
+        return self.most_mm + 2 * self.scatter_mm
+
+
+@dataclass(frozen=True)
+class Chance:
+    """Shares of prints, 0 to 1: not too tight anywhere, not too loose anywhere, and both at once."""
+
+    goes_in: float
+    holds: float
+    fits: float
+
+
+def drawn_for(wanted: Wanted, profile: Profile) -> Drawn:
+    """The gap to draw: the printer's deviation is taken off here and nowhere else."""
+    return Drawn(wanted.target_mm + expected_shift_mm(profile))
+
+
+def expected_of(gap: Drawn | Measured, profile: Profile) -> Expected:
+    """What a printer makes of a drawn gap, as typed or as measured on the solids."""
+    shift, scatter = expected_shift_mm(profile), gap_scatter(profile)
+    least, most = (gap.gap_mm, gap.gap_mm) if isinstance(gap, Drawn) else (gap.least_mm, gap.most_mm)
+    return Expected(least - shift, most - shift, scatter.common_mm, scatter.random_mm)
+
+
+def _normal(z: float) -> float:
+    """Distribution function of the normal distribution."""
+    return 0.5 * math.erfc(-z / math.sqrt(2))
+
+
+def chance(wanted: Wanted, expected: Expected) -> Chance:
+    """Chances from the normal distribution of the printed gap.
+
+    ``goes_in`` is the chance that the tightest place keeps the least wanted gap, ``holds`` that the widest keeps
+    the most; one error moves both places, so both hold for ``e`` between ``least − tightest`` and ``most − widest``.
+    """
+    low, high = wanted.least_mm - expected.least_mm, wanted.most_mm - expected.most_mm
+    s = expected.scatter_mm
+    if s <= 0:
+        goes_in, holds = float(low <= 0), float(high >= 0)
+        return Chance(goes_in, holds, goes_in * holds)
+    goes_in, holds = 1 - _normal(low / s), _normal(high / s)
+    return Chance(goes_in, holds, max(0.0, _normal(high / s) - _normal(low / s)))
+
+
+def verdict(chance: Chance) -> tuple[str, str]:
+    """A state (well, doubtful, wrong) and what it means in words.
+
+    Well from 95 of 100 prints on, doubtful from 75, wrong below.
+    """
+    state = "well" if chance.fits >= 0.95 else "doubtful" if chance.fits >= 0.75 else "wrong"
+    if state == "well":
+        return state, f"fits in {_of_hundred(chance.fits)} of 100"
+    tight, loose = 1 - chance.goes_in, 1 - chance.holds
+    if tight >= loose:
+        return state, f"too tight in {_of_hundred(tight)} of 100"
+    return state, f"too loose in {_of_hundred(loose)} of 100"
+
+
+def _of_hundred(share: float) -> int:
+    return round(100 * share)

@@ -1,0 +1,6 @@
+"""One file for each joint family: both halves' geometry and its calculation. Importing registers them all."""
+
+from . import plug_in_lip  # registered by import
+from .assess import JointReport, assess, assess_by_formula
+
+__all__ = ["JointReport", "assess", "assess_by_formula", "plug_in_lip"]

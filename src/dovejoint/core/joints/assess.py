@@ -1,0 +1,166 @@
+"""What joints report: wanted, drawn, expected, measured and the chance, by formula and on the solids."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from .. import solid as kernel
+from ..document import Project, Step
+from ..errors import DoveError
+from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
+from ..profiles import profile_of
+from ..quantities import evaluate_table
+from ..recipe import Evaluation, JointShape, PartState, kind_of
+from ..recipe.evaluate import figures_of
+from ..document.fields import read_fields
+from .family import drawn_figures, joint_kinds, wanted_of
+
+__all__ = ["GapCache", "JointReport", "assess", "assess_by_formula"]
+
+#: a measured gap this much off the drawn one is worth a word, mm
+NOTICE_MM = 0.005
+
+
+@dataclass(frozen=True)
+class JointReport:
+    """One joint as the gauge shows it. ``measured`` and the places are absent until the solids are there."""
+
+    step: str
+    name: str
+    parts: tuple[str, ...]
+    wanted: Wanted | None
+    drawn: Drawn | None
+    expected: Expected | None
+    chance: Chance | None
+    state: str
+    says: str
+    measured: Measured | None = None
+    least_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
+    most_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
+    note: str = ""
+
+    def as_dict(self) -> dict[str, Any]:
+        """The JSON form that the API, ``build --json`` and the documentation share."""
+        wanted, expected, chances = self.wanted, self.expected, self.chance
+        return {
+            "step": self.step, "name": self.name, "parts": list(self.parts), "state": self.state, "says": self.says,
+            "note": self.note, "per": "side",
+            "wanted_mm": None if wanted is None else {
+                "least": wanted.least_mm, "target": wanted.target_mm, "most": wanted.most_mm,
+            },
+            "drawn_mm": None if self.drawn is None else self.drawn.gap_mm,
+            "expected_mm": None if expected is None else {
+                "low": expected.low_mm, "least": expected.least_mm, "most": expected.most_mm, "high": expected.high_mm,
+                "common": expected.common_mm, "random": expected.random_mm,
+            },
+            "measured_mm": None if self.measured is None else {
+                "least": self.measured.least_mm, "most": self.measured.most_mm,
+                "least_at": self.least_at, "most_at": self.most_at,
+            },
+            "chance": None if chances is None else {
+                "goes_in": chances.goes_in, "holds": chances.holds, "fits": chances.fits,
+            },
+        }
+
+
+class GapCache:
+    """Gaps measured on solids, by the keys of the two parts and the joint."""
+
+    def __init__(self) -> None:
+        self.readings: dict[str, Any] = {}
+
+    def measure(self, key: str, shape: JointShape, outer: PartState, inner: PartState) -> Any:
+        if key not in self.readings:
+            if len(self.readings) > 500:
+                self.readings.clear()
+            reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0)
+            self.readings[key] = kernel.gap_readings(
+                outer.solid, shape.outer_faces, inner.solid, shape.inner_faces, shape.frame,
+                shape.low_mm, shape.high_mm, reach,
+            )
+        return self.readings[key]
+
+
+def _name(project: Project, step: Step) -> str:
+    return step.name or kind_of(step).title
+
+
+def _parts(step: Step) -> tuple[str, ...]:
+    host = step.fields.get("host", {})
+    return tuple(p for p in (host.get("part", ""), step.fields.get("part", "")) if p)
+
+
+def _broken(project: Project, step: Step, message: str) -> JointReport:
+    return JointReport(step.id, _name(project, step), _parts(step), None, None, None, None, "failed", message)
+
+
+def joint_steps(project: Project) -> list[Step]:
+    return [s for s in project.recipe if s.kind in joint_kinds() and not s.off]
+
+
+def assess_by_formula(project: Project) -> list[JointReport]:
+    """All joints from their formulas alone: there at once, before any solid is made and without the kernel."""
+    table = evaluate_table([(v.name, v.formula) for v in project.values])
+    known = {n: r.quantity for n, r in table.items() if r.quantity is not None}
+    out = []
+    for step in joint_steps(project):
+        try:
+            figures = figures_of(read_fields(step.kind, step.fields), kind_of(step), known)
+            figures.update(drawn_figures(project, step, figures))
+            out.append(_report(project, step, figures))
+        except DoveError as error:
+            out.append(_broken(project, step, error.message))
+    return out
+
+
+def _report(project: Project, step: Step, figures: dict[str, float]) -> JointReport:
+    wanted, drawn = wanted_of(step.fields, figures), Drawn(figures["drawn"])
+    expected = expected_of(drawn, profile_of(project))
+    chances = chance(wanted, expected)
+    state, says = verdict(chances)
+    return JointReport(step.id, _name(project, step), _parts(step), wanted, drawn, expected, chances, state, says)
+
+
+def assess(project: Project, evaluation: Evaluation, gaps: GapCache) -> list[JointReport]:
+    """All joints with their gaps measured on the solids, which replace those by formula."""
+    out = []
+    reports = {r.id: r for r in evaluation.steps}
+    for step in joint_steps(project):
+        report = reports[step.id]
+        made = evaluation.made.get(step.id)
+        if made is None or made.joint is None:
+            if report.state != "beyond":
+                out.append(_broken(project, step, report.message))
+            continue
+        shape = made.joint
+        by_formula = _report(project, step, report.figures)
+        outer, inner = evaluation.parts.get(shape.outer), evaluation.parts.get(shape.inner)
+        found = None
+        if outer is not None and inner is not None:
+            found = gaps.measure(f"{report.key}|{outer.key}|{inner.key}", shape, outer, inner)
+        out.append(by_formula if found is None else _measured(project, by_formula, found, shape))
+    return out
+
+
+def _measured(project: Project, report: JointReport, found: Any, shape: JointShape) -> JointReport:
+    from dataclasses import replace
+
+    assert report.wanted is not None
+    measured = Measured(found.least_mm, found.most_mm)
+    expected = expected_of(measured, profile_of(project))
+    chances = chance(report.wanted, expected)
+    state, says = verdict(chances)
+    off = max(abs(found.least_mm - shape.drawn_mm), abs(found.most_mm - shape.drawn_mm))
+    note = ""
+    if off > NOTICE_MM:
+        note = (
+            f"A later step changed the gap: drawn {shape.drawn_mm:.2f} a side, "
+            f"on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
+        )
+    if found.least_mm < 0:
+        note = f"The two parts overlap by {-found.least_mm:.2f} mm as drawn."
+    return replace(
+        report, measured=measured, expected=expected, chance=chances, state=state, says=says, note=note,
+        least_at=found.least_at, most_at=found.most_at,
+    )

@@ -1,0 +1,26 @@
+"""The profile that gaps rest on until a printer has been measured."""
+
+from __future__ import annotations
+
+from ..document import Profile, Project
+
+__all__ = ["DEFAULT_PROFILE", "profile_of"]
+
+#: PRACTICE, not a standard: cautious middle values for a tuned desktop printer with a 0.4 mm nozzle. Outside
+#: faces lie 0.05 mm proud; walls of openings close in by 0.10 mm a side; repeatability 0.04 mm outside and
+#: 0.05 mm in openings on diameter, split here into a share common to a print and one of each face by itself.
+DEFAULT_PROFILE = Profile(
+    id="pr1",
+    name="Bench printer, PLA, 0.4 nozzle",
+    source="Workshop practice for a tuned desktop printer with a 0.4 mm nozzle and 0.2 mm layers; not measured yet.",
+    outside_mm=0.05,
+    inside_mm=0.10,
+    common_mm=0.015,
+    random_mm=0.022,
+    line_width_mm=0.45,
+)
+
+
+def profile_of(project: Project) -> Profile:
+    """The profile that a project rests on; the default one until it has its own."""
+    return project.used_profile() or DEFAULT_PROFILE

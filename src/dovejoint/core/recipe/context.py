@@ -1,0 +1,142 @@
+"""What a step sees while it does its geometry: its figures, and what its picks mean at its place in the recipe."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from .. import solid as kernel
+from ..document.picks import BasePlane, FlatFace, RegionPick, StepPlane
+from ..errors import PickError, StepError
+from ..solid import FRONT, GROUND, SIDE, Frame
+from .names import EdgesPick, FacesPick, find_edges, find_face, find_faces
+from .outputs import PartState, SketchShape, StepOutput
+
+if TYPE_CHECKING:
+    from ..document import Step
+
+__all__ = ["StepContext"]
+
+_BASE = {"ground": GROUND, "front": FRONT, "side": SIDE}
+
+
+class StepContext:
+    """``figures`` are the step's formulas worked out (mm, rad), ``parts`` and ``made`` the state before it."""
+
+    def __init__(
+        self, step: Step, fields: Any, figures: dict[str, float], parts: dict[str, PartState],
+        made: dict[str, StepOutput], titles: dict[str, str], names: dict[str, str],
+    ) -> None:
+        self.step = step
+        self.id = step.id
+        self.fields = fields
+        self.figures = figures
+        self._parts = parts
+        self._made = made
+        self._titles = titles
+        self._names = names
+
+    def number(self, field: str) -> float:
+        """The figure of a field. Raises StepError when it was left empty."""
+        if field not in self.figures:
+            raise StepError("This figure is missing.", field=field)
+        return self.figures[field]
+
+    def positive(self, field: str, what: str) -> float:
+        figure = self.number(field)
+        if figure <= 0:
+            raise StepError(f"{what} must be above zero, and it is {figure:.4g}.", field=field)
+        return figure
+
+    def part(self, id: str, field: str = "part") -> PartState:
+        """A part as it stands before this step."""
+        if id not in self._parts and id in self._names:
+            raise StepError(
+                f"“{self._names[id]}” is not there yet at this place of the recipe (its step failed, is off or comes later).",
+                field=field,
+            )
+        if id not in self._parts:
+            raise PickError("A part is missing; pick one.", field=field)
+        return self._parts[id]
+
+    def has_part(self, id: str) -> bool:
+        return id in self._parts
+
+    def all_parts(self) -> list[PartState]:
+        return list(self._parts.values())
+
+    def _earlier(self, id: str, field: str) -> StepOutput:
+        if id not in self._made:
+            title = self._titles.get(id)
+            if title is None:
+                raise PickError("It builds on a step that is not there any more; pick another.", field=field)
+            raise PickError(f"It builds on {title}, which gives nothing here (it failed, is off or comes later).", field=field)
+        return self._made[id]
+
+    def faces(self, pick: FacesPick, field: str) -> tuple[PartState, list[int]]:
+        part = self.part(pick.part, field)
+        try:
+            return part, find_faces(part, pick)
+        except PickError as error:
+            raise PickError(error.message, field=field) from None
+
+    def faces_named(self, pick: FlatFace, field: str) -> tuple[PartState, int]:
+        """The part and the one face (0-based) that a pick means."""
+        part = self.part(pick.part, field)
+        try:
+            return part, find_face(part, pick.face)
+        except PickError as error:
+            raise PickError(error.message, field=field) from None
+
+    def edges(self, pick: EdgesPick, field: str) -> tuple[PartState, list[int]]:
+        part = self.part(pick.part, field)
+        try:
+            return part, find_edges(part, pick)
+        except PickError as error:
+            raise PickError(error.message, field=field) from None
+
+    def frame(self, pick: BasePlane | StepPlane | FlatFace, field: str) -> Frame:
+        """The plane that a pick means. Pieces of a split face still give one plane when they lie level."""
+        if isinstance(pick, BasePlane):
+            return _BASE[pick.plane]
+        if isinstance(pick, StepPlane):
+            plane = self._earlier(pick.step, field).plane
+            if plane is None:
+                raise PickError("The step picked makes no plane; pick another.", field=field)
+            return plane
+        part = self.part(pick.part, field)
+        found = part.solid.find(pick.face.name)
+        frames = [Frame.on_plane(f.at, f.normal) for f in (part.faces[i] for i in found) if f.kind == "plane"]
+        if frames and all(_level(frames[0], other) for other in frames):
+            return frames[0]
+        try:
+            info = part.faces[find_face(part, pick.face)]
+        except PickError as error:
+            raise PickError(error.message, field=field) from None
+        if info.kind != "plane":
+            raise StepError("A sketch needs a flat face; the one picked is round.", field=field)
+        return Frame.on_plane(info.at, info.normal)
+
+    def sketch(self, id: str, field: str) -> SketchShape:
+        sketch = self._earlier(id, field).sketch
+        if sketch is None:
+            raise PickError("The step picked is no sketch; pick another.", field=field)
+        return sketch
+
+    def regions(self, pick: RegionPick, field: str) -> tuple[SketchShape, list[kernel.Region]]:
+        """The regions that a pick means: those named, or all that are material (not a hole in another)."""
+        sketch = self.sketch(pick.step, field)
+        if pick.names is None:
+            chosen = [r for r in sketch.regions if r.depth % 2 == 0]
+        else:
+            by_name = {r.name: r for r in sketch.regions}
+            lost = [n for n in pick.names if n not in by_name]
+            if lost:
+                raise PickError("A region picked is not there any more; point at the regions again.", field=field)
+            chosen = [by_name[n] for n in pick.names]
+        if not chosen:
+            raise StepError("The sketch has no closed area to use; close an outline first.", field=field)
+        return sketch, chosen
+
+
+def _level(a: Frame, b: Frame) -> bool:
+    return all(abs(p - q) < 1e-6 for p, q in zip((*a.origin, *a.z), (*b.origin, *b.z), strict=True))

@@ -1,0 +1,218 @@
+"""Evaluation: from the document to solids, reusing whatever did not change.
+
+Each step has a key: a hash of its kind, its fields with all formulas worked out, the keys of the parts and steps
+that it uses, and the kernel's version. The same key gives the same result, so an edit costs what depends on
+it and nothing else, and undo costs nothing. A step that fails leaves its input standing.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from dataclasses import field as with_default
+from typing import Any
+
+from ..document import Project, Step
+from ..document.fields import read_fields
+from ..errors import DoveError, FormulaError, PickError
+from ..quantities import Quantity, ValueResult, evaluate_table
+from ..quantities import evaluate as compute
+from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
+from .context import StepContext
+from .outputs import PartState, StepOutput
+from .registry import StepKind, asked, kind_of
+
+__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "evaluate", "figures_of"]
+
+
+class Superseded(Exception):
+    """A newer edit has come; this evaluation is of no use any more."""
+
+
+class ResultCache:
+    """Results by key; the least recently used go first when there are too many."""
+
+    def __init__(self, most: int = 4000) -> None:
+        self.most = most
+        self.results: OrderedDict[str, StepOutput | DoveError] = OrderedDict()
+        self.parts: OrderedDict[str, PartState] = OrderedDict()
+        self.computed = 0
+
+    def get(self, key: str) -> StepOutput | DoveError | None:
+        if key in self.results:
+            self.results.move_to_end(key)
+            return self.results[key]
+        return None
+
+    def put(self, key: str, result: StepOutput | DoveError) -> None:
+        self.results[key] = result
+        self.computed += 1
+        while len(self.results) > self.most:
+            self.results.popitem(last=False)
+
+    def part(self, key: str, make: Callable[[], PartState]) -> PartState:
+        """One state object for each part key, so that its descriptions are made once."""
+        if key not in self.parts:
+            self.parts[key] = make()
+            while len(self.parts) > self.most:
+                self.parts.popitem(last=False)
+        else:
+            self.parts.move_to_end(key)
+        return self.parts[key]
+
+
+@dataclass(frozen=True)
+class StepReport:
+    """How one step fared: ``state`` is ok, failed, asks (a pick is lost), off or beyond (after the step looked at)."""
+
+    id: str
+    state: str
+    key: str = ""
+    message: str = ""
+    field: str = ""
+    figures: dict[str, float] = with_default(default_factory=dict)
+
+
+@dataclass(frozen=True, eq=False)
+class Evaluation:
+    """The model that a document describes, as far as it could be made."""
+
+    values: dict[str, ValueResult]
+    steps: list[StepReport]
+    parts: dict[str, PartState]
+    made: dict[str, StepOutput]
+    figures: dict[str, dict[str, float]]
+
+
+def figures_of(fields: Any, kind: StepKind, known: Mapping[str, Quantity]) -> dict[str, float]:
+    """All formulas of a step's fields worked out, by path. Empty formulas are left out.
+
+    Raises
+    ------
+    FormulaError : with ``field`` set to the field concerned.
+    """
+    out = {}
+    chips, shown = {piece.chip for piece in kind.sentence}, asked(kind, fields)
+    for path, mark, text in walk(fields):
+        if not isinstance(mark, FormulaMark) or not text.strip():
+            continue
+        if path in chips and path not in shown:
+            continue
+        dimension = mark.dimension
+        if dimension is None and kind.dimension_of is not None:
+            dimension = kind.dimension_of(fields, path)
+        try:
+            out[path] = compute(text, known, dimension).value
+        except FormulaError as error:
+            raise FormulaError(error.message, field=path.split(".")[0]) from None
+    return out
+
+
+def _key(
+    step: Step, fields: Any, figures: dict[str, float], inputs: list[str], version: str
+) -> str:
+    """The formulas' texts do not count, their figures do; so writing 3 mm as wall + 1 mm costs nothing."""
+    bare = rewrite(fields, lambda mark, text: "" if isinstance(mark, FormulaMark) else text)
+    contents = [step.id, step.kind, bare.model_dump(mode="json"), figures, inputs, version]
+    text = json.dumps(contents, sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()[:32]
+
+
+def evaluate(
+    project: Project,
+    cache: ResultCache,
+    *,
+    upto: str | None = None,
+    stop: Callable[[], bool] = lambda: False,
+    started: Callable[[str, str], None] = lambda step, key: None,
+    barred: Mapping[str, str] | None = None,
+    kernel_version: str | None = None,
+) -> Evaluation:
+    """Evaluate a document.
+
+    Parameters
+    ----------
+    cache : results so far; used and added to.
+    upto : id of the last step to take, to look at the model as it stood then.
+    stop : asked before each step; when true the evaluation ends with :class:`Superseded`.
+    started : told the id and key of each step that must be computed, before it is.
+    barred : keys of steps that must not be computed (they killed a worker), with the message to show.
+    """
+    if kernel_version is None:
+        from ..solid import KERNEL_VERSION as kernel_version  # noqa: N811
+    table = evaluate_table([(v.name, v.formula) for v in project.values])
+    known = {name: r.quantity for name, r in table.items() if r.quantity is not None}
+    parts: dict[str, PartState] = {}
+    made: dict[str, StepOutput] = {}
+    keys: dict[str, str] = {}
+    reports: list[StepReport] = []
+    all_figures: dict[str, dict[str, float]] = {}
+    titles = {s.id: f"step {i + 1}" for i, s in enumerate(project.recipe)}
+    names = {p.id: p.name for p in project.parts}
+    beyond = False
+    for step in project.recipe:
+        if beyond or step.off:
+            reports.append(StepReport(step.id, "beyond" if beyond else "off"))
+            beyond = beyond or step.id == upto
+            continue
+        beyond = step.id == upto
+        kind = kind_of(step)
+        key = ""
+        figures: dict[str, float] = {}
+        try:
+            fields = read_fields(step.kind, step.fields)
+            figures = figures_of(fields, kind, known)
+            if kind.prepare is not None:
+                figures.update(kind.prepare(project, step, figures))
+            inputs = _inputs(fields, parts, keys)
+            key = _key(step, fields, figures, inputs, kernel_version)
+            if barred and key in barred:
+                raise DoveError(barred[key])
+            result = cache.get(key)
+            if result is None:
+                if stop():
+                    raise Superseded
+                started(step.id, key)
+                context = StepContext(step, fields, figures, parts, made, titles, names)
+                result = _run(kind, context)
+                cache.put(key, result)
+            if isinstance(result, DoveError):
+                raise result
+        except DoveError as error:
+            state = "asks" if isinstance(error, PickError) else "failed"
+            reports.append(StepReport(step.id, state, key, error.message, error.field or "", figures))
+            all_figures[step.id] = figures
+            continue
+        made[step.id] = result
+        keys[step.id] = key
+        for part, solid in result.parts.items():
+            parts[part] = cache.part(f"{key}:{part}", lambda k=key, p=part, s=solid: PartState(f"{k}:{p}", s))  # type: ignore[misc]
+        reports.append(StepReport(step.id, "ok", key, result.note, "", figures))
+        all_figures[step.id] = figures
+    return Evaluation(table, reports, parts, made, all_figures)
+
+
+def _inputs(fields: Any, parts: dict[str, PartState], keys: dict[str, str]) -> list[str]:
+    """Keys of all that a step's fields refer to, as it stands now."""
+    out = []
+    for path, mark, text in walk(fields):
+        if isinstance(mark, PartMark):
+            out.append(f"{path}={parts[text].key if text in parts else ''}")
+        elif isinstance(mark, StepMark):
+            out.append(f"{path}={keys.get(text, '')}")
+    return out
+
+
+def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
+    """A step's result, or its error: both are kept, so that a step that fails does not fail anew each time."""
+    try:
+        return kind.apply(context)
+    except DoveError as error:
+        return error
+    except Superseded:
+        raise
+    except Exception as error:  # the kernel raises kinds of its own, and one step must not take down the rest
+        return DoveError(f"The geometry kernel could not do this step ({type(error).__name__}); change its figures a little.")

@@ -1,0 +1,208 @@
+"""From picks to geometry: which faces and edges a pick means now.
+
+A name usually finds its face. Where it finds several (an earlier step split the face) or none, what the face
+was when it was picked may decide, but only if one candidate clearly fits. Otherwise the pick is lost and
+the step asks: never silently a wrong face.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from ..document.picks import EdgesAlong, EdgesBetween, EdgesOfFace, EdgesPicked, FacesOfStep, FacesPicked, Seen, SeenFace
+from ..errors import PickError
+from ..solid import EdgeInfo, FaceInfo
+from ..solid.frame import dot, length, sub
+from .outputs import PartState
+
+__all__ = ["edge_label", "face_label", "find_edges", "find_face", "find_faces", "seen_edge", "seen_face"]
+
+EdgesPick = EdgesPicked | EdgesOfFace | EdgesBetween | EdgesAlong
+FacesPick = FacesPicked | FacesOfStep
+
+
+def seen_face(info: FaceInfo) -> Seen:
+    """What a pick stores of a face beside its name."""
+    return Seen(kind=info.kind, at=info.at, direction=info.normal, size=info.area_mm2, around=list(info.neighbours))
+
+
+def seen_edge(info: EdgeInfo) -> Seen:
+    return Seen(kind=info.kind, at=info.at, direction=info.direction, size=info.length_mm)
+
+
+def _alike(seen: Seen, kind: str, at: tuple[float, float, float], direction: tuple[float, float, float], size: float) -> bool:
+    """Whether a thing is clearly what was seen: kind, direction, about its size and place."""
+    if seen.kind != kind or seen.size <= 0 or size <= 0:
+        return False
+    if not 0.75 <= size / seen.size <= 1.34:
+        return False
+    if kind in ("plane", "line") and length(seen.direction) > 0 and abs(dot(seen.direction, direction)) < 0.98:
+        return False
+    reach = 0.25 * (math.sqrt(size) if kind not in ("line", "circle") else size)
+    return length(sub(seen.at, at)) <= max(reach, 0.5)
+
+
+def find_face(part: PartState, wanted: SeenFace, what: str = "face") -> int:
+    """The one face that a name means (0-based). Raises PickError when none or several could be meant."""
+    found = part.solid.find(wanted.name)
+    if len(found) == 1:
+        return found[0]
+    seen = wanted.seen
+    if found and seen is not None:
+        # the pieces of a split face are told apart by what lies around them, which survives changes of size
+        around = [i for i in found if set(part.faces[i].neighbours) == set(seen.around)]
+        if len(around) == 1:
+            return around[0]
+        clear = [i for i in found if _alike(seen, *_facts(part.faces[i]))]
+        if len(clear) == 1:
+            return clear[0]
+    if not found and seen is not None:
+        same = [i for i, f in enumerate(part.faces) if _alike(seen, *_facts(f)) and _same_spot(seen, f)]
+        if len(same) == 1:
+            return same[0]
+    if found:
+        raise PickError(f"The {what} picked stands for {len(found)} faces now; point at the one that is meant.")
+    raise PickError(f"The {what} picked is not there any more; point at another one.")
+
+
+def _facts(face: FaceInfo) -> tuple[str, tuple[float, float, float], tuple[float, float, float], float]:
+    return face.kind, face.at, face.normal, face.area_mm2
+
+
+def _same_spot(seen: Seen, face: FaceInfo) -> bool:
+    """A lost name may only be replaced by a face in the very place: same plane, same size."""
+    return length(sub(seen.at, face.at)) < 0.05 and abs(face.area_mm2 / seen.size - 1) < 0.02
+
+
+def find_faces(part: PartState, pick: FacesPick) -> list[int]:
+    """All faces that a pick means. Raises PickError."""
+    if isinstance(pick, FacesOfStep):
+        found = [i for i, names in enumerate(part.solid.names) if any(n.startswith(f"{pick.step}/") for n in names)]
+        if not found:
+            raise PickError("The step picked left no faces on this part; point at others.")
+        return found
+    return sorted({find_face(part, face) for face in pick.faces})
+
+
+def _edges_between(part: PartState, a: str, b: str) -> list[int]:
+    names = part.solid.names
+    return [
+        i for i, (_, (f, g)) in enumerate(part.solid.edges)
+        if (a in names[f] and b in names[g]) or (b in names[f] and a in names[g])
+    ]
+
+
+def _find_edge(part: PartState, wanted: SeenFace) -> int:
+    """An edge by the names of its two faces, in any spelling that merging has left them."""
+    found = [i for i, e in enumerate(part.edges) if e.name == wanted.name]
+    if not found:
+        a, _, b = _split(wanted.name)
+        found = _edges_between(part, a, b)
+    if len(found) == 1:
+        return found[0]
+    if found and wanted.seen is not None:
+        clear = [i for i in found if _alike(wanted.seen, *_edge_facts(part.edges[i]))]
+        if len(clear) == 1:
+            return clear[0]
+    if found:
+        raise PickError(f"An edge picked stands for {len(found)} edges now; point at the one that is meant.")
+    raise PickError("An edge picked is not there any more; point at another one.")
+
+
+def _split(name: str) -> tuple[str, str, str]:
+    """The two face names in an edge's name; brackets may hold further bars."""
+    depth = 0
+    for i, sign in enumerate(name):
+        depth += (sign == "(") - (sign == ")")
+        if sign == "|" and depth == 0:
+            return name[:i], "|", name[i + 1 :]
+    return name, "", name
+
+
+def _edge_facts(edge: EdgeInfo) -> tuple[str, tuple[float, float, float], tuple[float, float, float], float]:
+    return edge.kind, edge.at, edge.direction, edge.length_mm
+
+
+def find_edges(part: PartState, pick: EdgesPick) -> list[int]:
+    """All edges that a pick means (0-based into ``solid.edges``). Raises PickError."""
+    edges = part.edges
+    if isinstance(pick, EdgesOfFace):
+        face = find_face(part, pick.face)
+        found = [i for i, e in enumerate(edges) if (face in e.faces) and e.faces[0] != e.faces[1]]
+    elif isinstance(pick, EdgesBetween):
+        first, second = (_all_of(part, face) for face in (pick.first, pick.second))
+        found = [i for i, e in enumerate(edges) if _joins(e, first, second)]
+    elif isinstance(pick, EdgesAlong):
+        axis = {"across": 0, "deep": 1, "up": 2}[pick.direction]
+        found = [
+            i for i, e in enumerate(edges)
+            if e.kind == "line" and abs(e.direction[axis]) > 1 - 1e-9 and e.convex and not e.smooth
+        ]
+    else:
+        chosen = [_find_edge(part, edge) for edge in pick.edges]
+        found = _chains(edges, part, chosen) if pick.chain else chosen
+    found = sorted({i for i in found if edges[i].kind != "point"})
+    if not found:
+        raise PickError("No edge fits this pick any more; point at others.")
+    return found
+
+
+def _joins(edge: EdgeInfo, first: Sequence[int], second: Sequence[int]) -> bool:
+    a, b = edge.faces
+    return (a in first and b in second) or (b in first and a in second)
+
+
+def _all_of(part: PartState, face: SeenFace) -> list[int]:
+    """For a rule between faces, all pieces of a split face take part."""
+    found = part.solid.find(face.name)
+    return found or [find_face(part, face)]
+
+
+def _chains(edges: list[EdgeInfo], part: PartState, chosen: list[int]) -> list[int]:
+    """Edges reached from the chosen ones by running on without a corner."""
+    from ..solid.named import tangent_neighbours
+
+    reached, todo = set(chosen), list(chosen)
+    while todo:
+        for other in tangent_neighbours(part.solid, todo.pop()):
+            if other not in reached and not edges[other].smooth:
+                reached.add(other)
+                todo.append(other)
+    return sorted(reached)
+
+
+def face_label(info: FaceInfo, part: str) -> str:
+    """What pointing at a face calls it, e.g. “top of Hopper” or “round side of Floor, Ø 32.4”."""
+    last = info.names[0].split("/", 1)[-1]
+    what = "inner " if last.startswith(("inner(", "lip-inner(", "recess")) or info.hollow else ""
+    if last.startswith("fillet"):
+        return f"fillet on {part}" + (f", r {info.radius_mm:.4g}" if info.radius_mm else "")
+    if last.startswith(("chamfer", "lead")):
+        return f"chamfer on {part}"
+    if last.startswith("rim("):
+        return f"{_facing(info)} rim of {part}"
+    if last.startswith("lip("):
+        return f"{_facing(info)} side of the lip on {part}" if info.kind == "plane" else f"corner of the lip on {part}"
+    if info.kind == "plane":
+        return f"{what}{_facing(info)} of {part}"
+    if info.radius_mm is not None:
+        return f"{what}round side of {part}, Ø {2 * info.radius_mm:.4g}"
+    return f"{what}curved face of {part}"
+
+
+def _facing(info: FaceInfo) -> str:
+    axis = max(range(3), key=lambda k: abs(info.normal[k]))
+    words = (("left", "right"), ("front", "back"), ("underside", "top"))[axis]
+    if abs(info.normal[axis]) < 0.98:
+        return "slope"
+    return words[1] if info.normal[axis] > 0 else words[0]
+
+
+def edge_label(info: EdgeInfo, part: str) -> str:
+    """What pointing at an edge calls it, with its length or diameter."""
+    if info.radius_mm is not None:
+        return f"round edge of {part}, Ø {2 * info.radius_mm:.4g}"
+    if info.kind == "line":
+        return f"edge of {part}, {info.length_mm:.4g} long"
+    return f"curved edge of {part}"

@@ -1,0 +1,71 @@
+"""What steps make: parts as named solids, sketches with regions, planes, and the geometry of joints."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from .. import solid as kernel
+from ..sketch import Sketch, Solution
+from ..solid import EdgeInfo, FaceInfo, Frame
+
+__all__ = ["JointShape", "PartState", "SketchShape", "StepOutput"]
+
+
+class PartState:
+    """A part as it stands after a step. ``key`` tells its contents; equal keys mean equal solids."""
+
+    def __init__(self, key: str, solid: kernel.NamedSolid) -> None:
+        self.key = key
+        self.solid = solid
+
+    @cached_property
+    def faces(self) -> list[FaceInfo]:
+        return kernel.describe_faces(self.solid)
+
+    @cached_property
+    def edges(self) -> list[EdgeInfo]:
+        return kernel.describe_edges(self.solid)
+
+
+@dataclass(frozen=True, eq=False)
+class SketchShape:
+    """A solved sketch on its plane, with the closed areas found in it."""
+
+    sketch: Sketch
+    solution: Solution
+    sizes: dict[str, float]
+    frame: Frame
+    regions: list[kernel.Region]
+
+
+@dataclass(frozen=True)
+class JointShape:
+    """Where the two halves of a joint meet.
+
+    ``outer`` and ``inner`` are part ids with the names of their mating faces; ``frame`` stands on the seat, and
+    the gap counts between the heights ``low_mm`` and ``high_mm`` over it.
+    """
+
+    outer: str
+    outer_faces: tuple[str, ...]
+    inner: str
+    inner_faces: tuple[str, ...]
+    frame: Frame
+    low_mm: float
+    high_mm: float
+    drawn_mm: float
+
+
+@dataclass(frozen=True, eq=False)
+class StepOutput:
+    """What one step made. ``parts`` holds only the parts that it made or changed.
+
+    ``lit`` says for each pick field which faces or edges it stood for, as ``(part, "face"|"edge", names)``.
+    """
+
+    parts: dict[str, kernel.NamedSolid] = field(default_factory=dict)
+    sketch: SketchShape | None = None
+    plane: Frame | None = None
+    joint: JointShape | None = None
+    note: str = ""

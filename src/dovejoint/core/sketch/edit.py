@@ -1,0 +1,183 @@
+"""What a person does on the board, as pure functions from one sketch to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from ..errors import CommandError, StepError
+from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
+from .solve import dependent_on, describe, pull, settle, solve
+
+__all__ = ["add_circle", "add_rectangle", "constrain", "drag", "remove", "resize", "size_up"]
+
+Place = tuple[float, float]
+#: shapes smaller than this are slips of the hand, mm
+SMALLEST_MM = 0.01
+
+
+class _Ids:
+    """Hands out short ids that the sketch does not have yet."""
+
+    def __init__(self, sketch: Sketch) -> None:
+        self.taken = sketch.ids()
+
+    def new(self, letter: str) -> str:
+        n = 1
+        while f"{letter}{n}" in self.taken:
+            n += 1
+        self.taken.add(f"{letter}{n}")
+        return f"{letter}{n}"
+
+
+def _anchor(sketch: Sketch, ids: _Ids, place: Place, points: list[Point], on: str | None) -> str:
+    """The point that a shape hangs on: an existing one if it was pointed at, else a new one."""
+    if on is not None:
+        if sketch.point(on) is None:
+            raise CommandError(f"The sketch has no point “{on}”.")
+        return on
+    points.append(Point(id=ids.new("p"), x=place[0], y=place[1]))
+    return points[-1].id
+
+
+def add_rectangle(
+    sketch: Sketch, first: Place, corner: Place, *, by_centre: bool, on: str | None = None,
+    width: str = "", height: str = "",
+) -> Sketch:
+    """A rectangle by its centre or by a corner, and an opposite corner.
+
+    It is four points and four lines held by one level side, one right angle and two parallels, so that taking
+    away the right angle lets it shear. ``on`` is an existing point that its centre or first corner hangs on;
+    ``width`` and ``height`` are formulas for dimensions that come with it.
+    """
+    x0, y0 = first
+    if on is not None and (anchor := sketch.point(on)) is not None:
+        x0, y0 = anchor.x, anchor.y
+    dx, dy = corner[0] - x0, corner[1] - y0
+    if abs(dx) < SMALLEST_MM or abs(dy) < SMALLEST_MM:
+        raise CommandError("A rectangle needs a width and a height; give it two corners apart.")
+    left, right = (x0 - abs(dx), x0 + abs(dx)) if by_centre else (min(x0, corner[0]), max(x0, corner[0]))
+    low, high = (y0 - abs(dy), y0 + abs(dy)) if by_centre else (min(y0, corner[1]), max(y0, corner[1]))
+    ids, points = _Ids(sketch), list[Point]()
+    hold = _anchor(sketch, ids, (x0, y0), points, on) if by_centre else None
+    corners = [(left, low), (right, low), (right, high), (left, high)]
+    names = []
+    for place in corners:
+        same = not by_centre and on is not None and place == (x0, y0)
+        names.append(on if same and on is not None else _anchor(sketch, ids, place, points, None))
+    lines = [
+        SketchCurve(id=ids.new("l"), kind="line", points=[names[i], names[(i + 1) % 4]]) for i in range(4)
+    ]
+    a, b, c, d = (line.id for line in lines)
+    ties: list[tuple[Any, list[str]]] = [
+        ("horizontal", [a]), ("perpendicular", [a, b]), ("parallel", [a, c]), ("parallel", [b, d])
+    ]
+    if hold is not None:
+        ties.append(("midpoint", [hold, names[0], names[2]]))
+    constraints = [Constraint(id=ids.new("k"), kind=kind, of=of) for kind, of in ties]
+    dimensions = [
+        Dimension(id=ids.new("d"), kind="length", of=[line], formula=formula)
+        for line, formula in ((a, width), (b, height)) if formula
+    ]
+    return _grown(sketch, points, lines, constraints, dimensions)
+
+
+def add_circle(sketch: Sketch, centre: Place, radius_mm: float, *, on: str | None = None, diameter: str = "") -> Sketch:
+    """A circle by its centre and radius; ``diameter`` is the formula of a dimension that comes with it."""
+    if radius_mm < SMALLEST_MM:
+        raise CommandError("A circle needs a radius above zero.")
+    ids, points = _Ids(sketch), list[Point]()
+    hold = _anchor(sketch, ids, centre, points, on)
+    circle = SketchCurve(id=ids.new("c"), kind="circle", points=[hold], radius=radius_mm)
+    sizes = [Dimension(id=ids.new("d"), kind="diameter", of=[circle.id], formula=diameter)] if diameter else []
+    return _grown(sketch, points, [circle], [], sizes)
+
+
+def _grown(
+    sketch: Sketch, points: Sequence[Point], curves: Sequence[SketchCurve],
+    constraints: Sequence[Constraint], dimensions: Sequence[Dimension],
+) -> Sketch:
+    return sketch.model_copy(update={
+        "points": [*sketch.points, *points], "curves": [*sketch.curves, *curves],
+        "constraints": [*sketch.constraints, *constraints], "dimensions": [*sketch.dimensions, *dimensions],
+    })
+
+
+def remove(sketch: Sketch, ids: Sequence[str]) -> Sketch:
+    """Take things away, with what hangs on them: curves without their points, ties without their curves."""
+    gone = set(ids)
+    if not gone & sketch.ids() or ORIGIN in gone:
+        raise CommandError("There is nothing to take away there.")
+    curves = [c for c in sketch.curves if c.id not in gone and not gone & set(c.points)]
+    gone |= {c.id for c in sketch.curves} - {c.id for c in curves}
+    used = {p for c in curves for p in c.points}
+    # points that only the removed curves held go with them
+    held_before = {p for c in sketch.curves for p in c.points}
+    gone |= {p.id for p in sketch.points if p.id in held_before and p.id not in used}
+    keep_ties = [k for k in sketch.constraints if k.id not in gone and not gone & set(k.of)]
+    keep_sizes = [d for d in sketch.dimensions if d.id not in gone and not gone & set(d.of)]
+    # a lone anchor point that ties no longer use goes too
+    tied = {o for k in keep_ties for o in k.of} | {o for d in keep_sizes for o in d.of} | used
+    touched = {o for k in sketch.constraints if k not in keep_ties for o in k.of}
+    gone |= {p.id for p in sketch.points if p.id in touched and p.id not in tied}
+    return Sketch(
+        points=[p for p in sketch.points if p.id not in gone], curves=curves,
+        constraints=keep_ties, dimensions=keep_sizes,
+    )
+
+
+def _refuse_known(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[str, float], what: str) -> None:
+    missing = [o for o in item.of if o not in sketch.ids()]
+    if missing or not item.of:
+        raise CommandError(f"The sketch has no “{missing[0] if missing else '?'}” to tie.")
+    try:
+        known = dependent_on(sketch, item, sizes)
+    except StepError as error:
+        raise CommandError(error.message) from None
+    if known is not None:
+        says = " and ".join(describe(sketch, k) for k in known[:4]) or "the rest of the sketch"
+        raise CommandError(f"This {what} is settled already by {says}; take one of them away first.")
+
+
+def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, float]) -> Sketch:
+    """Tie things together. Refuses what is settled already, naming by what."""
+    if kind not in CONSTRAINT_KINDS:
+        raise CommandError(f"There is no tie called “{kind}”.")
+    item = Constraint(id=_Ids(sketch).new("k"), kind=kind, of=list(of))  # type: ignore[arg-type]
+    _refuse_known(sketch, item, sizes, "tie")
+    return _solved(_grown(sketch, [], [], [item], []), sizes)
+
+
+def size_up(sketch: Sketch, kind: str, of: Sequence[str], formula: str, size: float, sizes: Mapping[str, float]) -> Sketch:
+    """Give a dimension. Refuses one that is settled already, naming by what."""
+    if kind not in DIMENSION_KINDS:
+        raise CommandError(f"There is no dimension called “{kind}”.")
+    item = Dimension(id=_Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula)  # type: ignore[arg-type]
+    _refuse_known(sketch, item, sizes, "size")
+    return _solved(_grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
+
+
+def resize(sketch: Sketch, id: str, formula: str, sizes: Mapping[str, float]) -> Sketch:
+    """Give a dimension another formula; ``sizes`` holds its new figure."""
+    if all(d.id != id for d in sketch.dimensions):
+        raise CommandError(f"The sketch has no dimension “{id}”.")
+    dimensions = [d.model_copy(update={"formula": formula}) if d.id == id else d for d in sketch.dimensions]
+    return _solved(sketch.model_copy(update={"dimensions": dimensions}), sizes)
+
+
+def drag(sketch: Sketch, id: str, to: Place, sizes: Mapping[str, float]) -> Sketch:
+    """Move what is free towards a place."""
+    try:
+        return settle(sketch, pull(sketch, sizes, id, to))
+    except StepError as error:
+        raise CommandError(error.message) from None
+
+
+def _solved(sketch: Sketch, sizes: Mapping[str, float]) -> Sketch:
+    try:
+        solution = solve(sketch, sizes)
+    except StepError as error:
+        raise CommandError(error.message) from None
+    if not solution.solved:
+        raise CommandError(solution.message)
+    return settle(sketch, solution)

@@ -1,0 +1,75 @@
+"""The sketch as the document keeps it. Coordinates are millimetres in the sketch's plane."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..quantities.markers import FormulaMark
+
+__all__ = ["CONSTRAINT_KINDS", "DIMENSION_KINDS", "ORIGIN", "Constraint", "Dimension", "Point", "Sketch", "SketchCurve"]
+
+#: the id of the fixed point at (0, 0), which every sketch has
+ORIGIN = "origin"
+
+ConstraintKind = Literal[
+    "coincident", "horizontal", "vertical", "parallel", "perpendicular", "equal", "midpoint", "point_on", "concentric"
+]
+DimensionKind = Literal["distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle"]
+CONSTRAINT_KINDS: tuple[str, ...] = ConstraintKind.__args__  # type: ignore[attr-defined]
+DIMENSION_KINDS: tuple[str, ...] = DimensionKind.__args__  # type: ignore[attr-defined]
+
+Coordinate = Annotated[float, Field(allow_inf_nan=False, ge=-1e5, le=1e5)]
+_Id = Annotated[str, Field(max_length=40)]
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Point(_Strict):
+    """``x`` and ``y`` are where it was last solved: they are where its next solve starts."""
+
+    id: _Id
+    x: Coordinate
+    y: Coordinate
+
+
+class SketchCurve(_Strict):
+    """``points``: line (start, end); circle (centre), with its last solved radius; arc (centre, start, end), ccw."""
+
+    id: _Id
+    kind: Literal["line", "circle", "arc"]
+    points: list[_Id]
+    radius: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)] = 0.0
+    construction: bool = False
+
+
+class Constraint(_Strict):
+    id: _Id
+    kind: ConstraintKind
+    of: list[_Id]
+
+
+class Dimension(_Strict):
+    id: _Id
+    kind: DimensionKind
+    of: list[_Id]
+    formula: Annotated[str, FormulaMark(None), Field(max_length=400)]
+
+
+class Sketch(_Strict):
+    points: Annotated[list[Point], Field(max_length=2000)] = []
+    curves: Annotated[list[SketchCurve], Field(max_length=1000)] = []
+    constraints: Annotated[list[Constraint], Field(max_length=4000)] = []
+    dimensions: Annotated[list[Dimension], Field(max_length=1000)] = []
+
+    def ids(self) -> set[str]:
+        return {ORIGIN, *(t.id for t in (*self.points, *self.curves, *self.constraints, *self.dimensions))}
+
+    def curve(self, id: str) -> SketchCurve | None:
+        return next((c for c in self.curves if c.id == id), None)
+
+    def point(self, id: str) -> Point | None:
+        return Point(id=ORIGIN, x=0, y=0) if id == ORIGIN else next((p for p in self.points if p.id == id), None)

@@ -1,0 +1,97 @@
+"""Extrude: regions of a sketch become a solid, as a new part or as a change of one."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+from .. import solid as kernel
+from ..document import RegionPick, StepFields
+from ..errors import StepError
+from ..quantities.markers import Length, PartId
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+
+if TYPE_CHECKING:
+    from ..solid import NamedSolid
+
+
+class ExtrudeFields(StepFields):
+    profile: RegionPick
+    direction: Literal["up", "down", "both"] = "up"
+    extent: Literal["by", "through"] = "by"
+    distance: Length = "10 mm"
+    operation: Literal["new", "add", "cut", "overlap"] = "new"
+    part: PartId = ""
+
+
+def _heights(ctx: StepContext, frame: kernel.Frame) -> tuple[float, float]:
+    """Start and end over the sketch's plane, mm."""
+    fields: ExtrudeFields = ctx.fields
+    if fields.extent == "by":
+        distance = ctx.positive("distance", "The distance")
+        return {"up": (0.0, distance), "down": (0.0, -distance), "both": (-distance / 2, distance / 2)}[fields.direction]
+    if fields.operation == "new":
+        raise StepError("“Through all” needs a part to go through; give a distance.", field="extent")
+    low, high = kernel.prism_extent([ctx.part(fields.part).solid], frame)
+    # a little beyond on both sides, so that no skin is left standing
+    low, high = low - 1.0, high + 1.0
+    start, end = {"up": (0.0, high), "down": (0.0, low), "both": (low, high)}[fields.direction]
+    if end * (1 if fields.direction == "up" else -1) <= 1.0 and fields.direction != "both":
+        raise StepError("There is nothing to go through on that side; turn the direction round.", field="direction")
+    return start, end
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: ExtrudeFields = ctx.fields
+    sketch, regions = ctx.regions(fields.profile, "profile")
+    start, end = _heights(ctx, sketch.frame)
+    several = len(regions) > 1
+    tools = [
+        kernel.prism(region, sketch.frame, start, end, ctx.id, region.name if several else "") for region in regions
+    ]
+    if fields.operation == "new":
+        if ctx.has_part(fields.part):
+            raise StepError("The part is made by an earlier step; add to it instead.", field="operation")
+        return StepOutput(parts={fields.part: _joined(tools, ctx.id)})
+    base = ctx.part(fields.part).solid
+    if fields.operation == "add":
+        result = kernel.fuse(base, tools, ctx.id)
+    elif fields.operation == "cut":
+        result = kernel.cut(base, tools, ctx.id)
+    else:
+        result = kernel.overlap(base, tools, ctx.id)
+    note = ""
+    if result.lumps > base.lumps:
+        note = f"The part falls into {result.lumps} lumps here."
+    return StepOutput(parts={fields.part: result}, note=note)
+
+
+def _joined(tools: list[NamedSolid], step: str) -> NamedSolid:
+    return tools[0] if len(tools) == 1 else kernel.fuse(tools[0], tools[1:], step)
+
+
+register(StepKind(
+    kind="extrude",
+    title="Extrude",
+    group="make",
+    about="Pull an outline into a solid, as a new part or to add to, cut or trim one.",
+    fields=ExtrudeFields,
+    specs=(
+        FieldSpec("profile", "regions", "outline", missing="an outline"),
+        FieldSpec("direction", "choice", "direction", "up", (
+            Choice("up", "up"), Choice("down", "down"), Choice("both", "both ways"),
+        )),
+        FieldSpec("extent", "choice", "how far", "by", (Choice("by", "by"), Choice("through", "through all"))),
+        FieldSpec("distance", "length", "distance", "10 mm"),
+        FieldSpec("operation", "choice", "what it does", "new", (
+            Choice("new", "as new part"), Choice("add", "and add it to"), Choice("cut", "and cut it from"),
+            Choice("overlap", "and keep what overlaps with"),
+        )),
+        FieldSpec("part", "part", "part", missing="a part", new_part="operation=new"),
+    ),
+    sentence=said(
+        "Extrude ", "{profile}", " ", "{direction}", " ", "{extent}", (" ", {"extent": ["by"]}),
+        ("{distance}", {"extent": ["by"]}), " ", "{operation}", " ", "{part}",
+    ),
+    apply=_apply,
+    suits=("region",),
+))
