@@ -1,0 +1,195 @@
+"""The command line: build, export, sample, serve. Exit status 0 means that all went well."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import secrets
+import sys
+from pathlib import Path
+from typing import Any
+
+from .core import joints as _joints  # registers the joints
+from .core import steps as _steps  # registers the steps
+from .core.document import Project, dump, load, schema
+from .core.errors import DoveError
+
+__all__ = ["main"]
+
+_ = (_joints, _steps)
+
+
+def _project(path: str) -> Project:
+    from .core.errors import FileError
+
+    try:
+        return load(Path(path).read_bytes())
+    except OSError as error:
+        raise FileError(f"{path} cannot be read: {error.strerror}.") from None
+
+
+def _evaluated(project: Project) -> tuple[Any, Any]:
+    from .core.joints.assess import GapCache, assess
+    from .core.recipe import ResultCache, evaluate
+
+    evaluation = evaluate(project, ResultCache())
+    return evaluation, assess(project, evaluation, GapCache())
+
+
+def _build(arguments: argparse.Namespace) -> int:
+    from .core.formats import build_report
+
+    project = _project(arguments.file)
+    evaluation, joints = _evaluated(project)
+    report = build_report(project, evaluation, joints)
+    if arguments.json:
+        print(json.dumps(report, indent=2, ensure_ascii=False))
+    else:
+        _say(report)
+    return 0 if report["ok"] else 1
+
+
+def _say(report: dict[str, Any]) -> None:
+    print(report["project"])
+    for value in report["values"]:
+        print(f"  {value['name']} = {value['formula']}  →  {value['text'] or value['error']}")
+    for step in report["steps"]:
+        mark = {"ok": " ", "off": "-", "beyond": "-"}.get(step["state"], "!")
+        print(f"{mark} {step['number']:>3} {step['sentence']}")
+        if step["message"]:
+            print(f"      {step['message']}")
+    for part in report["parts"]:
+        low, high = part["bounding_box_mm"]["low"], part["bounding_box_mm"]["high"]
+        size = " × ".join(f"{b - a:.2f}" for a, b in zip(low, high, strict=True))
+        closed = "closed" if part["closed"] else "NOT CLOSED"
+        print(f"  {part['name']}: {part['volume_mm3'] / 1000:.3f} cm³, {size} mm, {closed}, {part['role']}")
+    for joint in report["joints"]:
+        print(f"  {joint['name']}: {joint['says']}")
+
+
+def _export(arguments: argparse.Namespace) -> int:
+    from .core.errors import CommandError
+    from .core.formats import export_parts
+
+    project = _project(arguments.file)
+    names = arguments.part or [p.name for p in project.parts if p.role == "printed"]
+    ids = []
+    for name in names:
+        part = next((p for p in project.parts if p.name == name or p.id == name), None)
+        if part is None:
+            raise CommandError(f"There is no part “{name}”; there are {', '.join(p.name for p in project.parts) or 'none'}.")
+        ids.append(part.id)
+    evaluation, joints = _evaluated(project)
+    files = export_parts(project, evaluation, joints, ids, arguments.format, arguments.unit, arguments.pattern)
+    folder = Path(arguments.out)
+    try:
+        if len(files) == 1 and folder.suffix.lower() in (".stl", ".step", ".stp"):
+            folder.write_bytes(files[0].data)
+            print(folder)
+            return 0
+        folder.mkdir(parents=True, exist_ok=True)
+        for file in files:
+            (folder / file.name).write_bytes(file.data)
+            print(folder / file.name)
+    except OSError as error:
+        raise CommandError(f"{folder} cannot be written: {error.strerror}.") from None
+    return 0
+
+
+def _sample(arguments: argparse.Namespace) -> int:
+    from .sample import make_feeder
+
+    text = dump(make_feeder())
+    if arguments.out == "-":
+        print(text, end="")
+    else:
+        Path(arguments.out).write_text(text, encoding="utf-8")
+    return 0
+
+
+def _schema(arguments: argparse.Namespace) -> int:
+    from .web.openapi import describe
+
+    data = schema() if arguments.what == "file" else describe()
+    print(json.dumps(data, indent=2, ensure_ascii=False))
+    return 0
+
+
+def _serve(arguments: argparse.Namespace) -> int:
+    import waitress
+
+    from .web import Config, create_app
+
+    local = arguments.host in ("127.0.0.1", "localhost", "::1")
+    token = None if local else secrets.token_urlsafe(16)
+    config = Config(Path(arguments.data), Path(arguments.dist), token)
+    app = create_app(config)
+    store = app.extensions["dovejoint"]["store"]
+    if arguments.with_sample and not store.summaries():
+        from .sample import make_feeder
+
+        store.insert(make_feeder())
+    server = waitress.create_server(
+        app, host=arguments.host, port=arguments.port, threads=16, channel_request_lookahead=1, ident="dove-joint"
+    )
+    address = f"http://{arguments.host}:{server.effective_port}/" + (f"?token={token}" if token else "")
+    print(f"Dove Joint is at {address}", flush=True)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        app.extensions["dovejoint"]["engine"].close()
+    return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="dovejoint", description="Model parts for 3D printing and the joints between them.")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    build = commands.add_parser("build", help="make all parts of a project file and report on them")
+    build.add_argument("file")
+    build.add_argument("--json", action="store_true", help="print the report as JSON (docs/command-line.md)")
+    build.set_defaults(run=_build)
+
+    export = commands.add_parser("export", help="write parts of a project file as STL or STEP")
+    export.add_argument("file")
+    export.add_argument("--part", action="append", help="name of a part; may be given again (default: all printed ones)")
+    export.add_argument("--format", choices=("stl", "step"), default="stl")
+    export.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of STL coordinates")
+    export.add_argument("--pattern", default="{project} {part}", help="name of each file")
+    export.add_argument("--out", default=".", help="folder, or a file for one part")
+    export.set_defaults(run=_export)
+
+    sample = commands.add_parser("sample", help="write a sample project's file")
+    sample.add_argument("which", choices=("feeder",))
+    sample.add_argument("--out", default="-")
+    sample.set_defaults(run=_sample)
+
+    described = commands.add_parser("schema", help="print the JSON Schema of project files or the API's description")
+    described.add_argument("what", choices=("file", "api"))
+    described.set_defaults(run=_schema)
+
+    serve = commands.add_parser("serve", help="start the web application")
+    serve.add_argument("--host", default="127.0.0.1")
+    serve.add_argument("--port", type=int, default=8460)
+    serve.add_argument("--data", default="data")
+    serve.add_argument("--dist", default="frontend/dist")
+    serve.add_argument("--with-sample", action="store_true", help="make the sample project where there is none yet")
+    serve.set_defaults(run=_serve)
+    return parser
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run a command. Errors go to standard error as one sentence, with exit status 2."""
+    arguments = _parser().parse_args(argv)
+    try:
+        result: int = arguments.run(arguments)
+    except DoveError as error:
+        print(error.message, file=sys.stderr)
+        return 2
+    return result
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,126 @@
+"""The evaluation as JSON: the same names in the API, in ``build --json`` and in docs/command-line.md."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Sequence
+from typing import Any
+
+from .. import solid as kernel
+from ..document import Part, Project
+from ..joints import JointReport
+from ..quantities import ValueResult, show
+from ..recipe import Evaluation, PartState, SketchShape, StepKind, all_kinds, sentence
+from ..recipe.names import edge_label, face_label, seen_edge, seen_face
+
+__all__ = ["build_report", "kinds_report", "part_blob", "sketch_report", "values_report"]
+
+
+def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[str, Any]]:
+    """All values: ``figure`` in mm or rad, ``text`` in the project's unit, or ``error``."""
+    out = []
+    for value in project.values:
+        result = table[value.name]
+        out.append({
+            "id": value.id, "name": value.name, "formula": value.formula,
+            "figure": result.quantity.value if result.quantity else None,
+            "text": show(result.quantity, project.unit) if result.quantity else "",
+            "error": result.error or "",
+        })
+    return out
+
+
+def build_report(project: Project, evaluation: Evaluation, joints: Sequence[JointReport]) -> dict[str, Any]:
+    """The whole evaluation as plain data (shape in docs/command-line.md)."""
+    return {
+        "project": project.name,
+        "values": values_report(project, evaluation.values),
+        "steps": [
+            {
+                "id": report.id, "number": i + 1, "kind": step.kind, "name": step.name,
+                "sentence": sentence(project, step), "state": report.state, "message": report.message,
+                "field": report.field, "figures": report.figures,
+            }
+            for i, (step, report) in enumerate(zip(project.recipe, evaluation.steps, strict=True))
+        ],
+        "parts": [
+            _part(part, evaluation.parts[part.id]) for part in project.parts if part.id in evaluation.parts
+        ],
+        "joints": [j.as_dict() for j in joints],
+        "ok": all(r.state in ("ok", "off", "beyond") for r in evaluation.steps)
+        and all(r.error is None for r in evaluation.values.values()),
+    }
+
+
+def _part(part: Part, state: PartState) -> dict[str, Any]:
+    info = kernel.body_info(state.solid)
+    return {
+        "id": part.id, "name": part.name, "role": part.role, "colour": part.colour, "key": state.key,
+        "volume_mm3": info.volume_mm3, "area_mm2": info.area_mm2, "centre_mm": list(info.centre_mm),
+        "bounding_box_mm": {"low": list(info.low_mm), "high": list(info.high_mm)},
+        "closed": info.closed, "valid": info.valid, "lumps": info.lumps,
+    }
+
+
+def part_blob(part: Part, state: PartState) -> tuple[str, bytes]:
+    """The part's mesh with what pointing needs to know, and the hash that it is served under.
+
+    The header's ``faces`` and ``edges`` say for each its name, its label, and the pick that pointing at it makes.
+    """
+    mesh = kernel.tessellate(state.solid)
+    header = {
+        "faces": [
+            {"name": f.names[0], "label": face_label(f, part.name), "kind": f.kind, "seen": seen_face(f).model_dump()}
+            for f in state.faces
+        ],
+        "edges": [
+            {
+                "name": e.name, "label": edge_label(e, part.name), "kind": e.kind, "between": list(e.faces),
+                "smooth": e.smooth, "seen": seen_edge(e).model_dump(),
+            }
+            for e in state.edges
+        ],
+    }
+    blob = kernel.mesh_blob(mesh, header)
+    return hashlib.sha256(blob).hexdigest()[:32], blob
+
+
+def sketch_report(shape: SketchShape) -> dict[str, Any]:
+    """A solved sketch for the board: frame, coordinates, what is free, sizes, and regions as sampled loops (mm)."""
+    frame, solution = shape.frame, shape.solution
+    return {
+        "frame": {"origin": frame.origin, "x": frame.x, "y": frame.y, "z": frame.z},
+        "points": solution.points,
+        "radii": solution.radii,
+        "freedom": solution.freedom,
+        "free": solution.free,
+        "sizes": shape.sizes,
+        "regions": [
+            {"name": r.name, "area_mm2": r.area_mm2, "centre": r.centre, "depth": r.depth, "loops": r.loops}
+            for r in shape.regions
+        ],
+    }
+
+
+def kinds_report() -> list[dict[str, Any]]:
+    """All kinds of step as the interface needs them: sentence, fields, choices, palette group."""
+    return [_kind(kind) for kind in all_kinds()]
+
+
+def _kind(kind: StepKind) -> dict[str, Any]:
+    return {
+        "kind": kind.kind, "title": kind.title, "group": kind.group, "about": kind.about, "suits": list(kind.suits),
+        "sentence": [{"text": p.text, "chip": p.chip, "when": p.when} for p in kind.sentence],
+        "fields": [
+            {
+                "name": s.name, "type": s.type, "label": s.label, "default": s.default, "missing": s.missing,
+                "newPart": s.new_part, "choices": [{"value": c.value, "label": c.label} for c in s.choices],
+            }
+            for s in kind.specs
+        ],
+    }
+
+
+def as_json(report: dict[str, Any]) -> str:
+    return json.dumps(report, separators=(",", ":"), ensure_ascii=False, allow_nan=False)

@@ -1,0 +1,208 @@
+"""An executor with one worker process that has a time limit and is replaced when it dies.
+
+The geometry kernel can crash or hang and never lets go of the interpreter, so a thread could not be stopped;
+a process can. It keeps its memory (results so far) from job to job.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import multiprocessing
+import queue
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import Executor, Future
+from multiprocessing.connection import Connection
+from typing import Any
+
+from . import channel
+
+__all__ = ["JobStopped", "KillableExecutor", "WorkerDied"]
+
+
+class WorkerDied(Exception):
+    """The worker process ended or was stopped in the middle of a job.
+
+    ``last`` is what the job told last (the step it was at), ``reason`` is ``crashed`` or ``too long``.
+    """
+
+    def __init__(self, reason: str, last: Any) -> None:
+        super().__init__(reason)
+        self.reason = reason
+        self.last = last
+
+
+class JobStopped(Exception):
+    """The job was told to stop, because a newer one has come."""
+
+
+def _limit_memory(most_bytes: int) -> None:
+    try:
+        import resource
+    except ImportError:
+        return  # not on Windows
+    resource.setrlimit(resource.RLIMIT_AS, (most_bytes, most_bytes))
+
+
+def _work(connection: Connection, memory_bytes: int) -> None:
+    """The worker's life: take a job, do it, answer; end when the other side is gone."""
+    _limit_memory(memory_bytes)
+    stop_asked = False
+
+    def hear() -> bool:
+        nonlocal stop_asked
+        while not stop_asked and connection.poll():
+            stop_asked = connection.recv() == "stop"
+        return stop_asked
+
+    channel.connect(lambda message: connection.send(("tell", message)), hear)
+    while True:
+        try:
+            job = connection.recv()
+        except (EOFError, OSError):
+            return
+        if job == "stop":
+            continue
+        function, args = job
+        stop_asked = False
+        try:
+            answer = ("done", function(*args))
+        except Exception as error:
+            answer = ("failed", error)
+        try:
+            connection.send(answer)
+        except (BrokenPipeError, OSError):
+            return
+        except Exception as error:
+            connection.send(("failed", RuntimeError(f"{type(error).__name__}: {error}")))
+
+
+class KillableExecutor(Executor):
+    """One worker; jobs one after another.
+
+    Parameters
+    ----------
+    limit_s : longest time without a sign of progress before the worker is killed.
+    memory_bytes : address space that the worker may use (POSIX).
+    """
+
+    def __init__(self, limit_s: float = 30.0, memory_bytes: int = 6 * 1024**3) -> None:
+        self.limit_s = limit_s
+        self.memory_bytes = memory_bytes
+        self._context = multiprocessing.get_context("spawn")
+        self._jobs: queue.Queue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...], Any] | None] = queue.Queue()
+        self._process: Any = None
+        self._connection: Connection | None = None
+        self._sending = threading.Lock()
+        self._closed = False
+        self._running: Future[Any] | None = None
+        self._thread = threading.Thread(target=self._run, name="engine", daemon=True)
+        self._thread.start()
+
+    @property
+    def worker_pid(self) -> int | None:
+        process = self._process
+        return process.pid if process is not None and process.is_alive() else None
+
+    def submit(self, fn: Callable[..., Any], /, *args: Any, **kwargs: Any) -> Future[Any]:
+        """Queue a job. ``heard`` (keyword) is called with each message that the job tells."""
+        heard = kwargs.pop("heard", None)
+        if kwargs:
+            raise TypeError("jobs take positional arguments only")
+        future: Future[Any] = Future()
+        if self._closed:
+            raise RuntimeError("the executor is shut down")
+        self._jobs.put((future, fn, args, heard))
+        return future
+
+    def stop(self, future: Future[Any]) -> None:
+        """Ask a job to end: a waiting one is cancelled, a running one told so (it ends at its next step)."""
+        if future.cancel():
+            return
+        with self._sending:
+            if self._running is future and self._connection is not None:
+                with contextlib.suppress(OSError):
+                    self._connection.send("stop")
+
+    def warm(self) -> None:
+        """Start the worker before the first job needs it."""
+        self.submit(_nothing)
+
+    def shutdown(self, wait: bool = True, *, cancel_futures: bool = False) -> None:
+        self._closed = True
+        self._jobs.put(None)
+        self._kill()
+        if wait:
+            self._thread.join(5)
+
+    def _start(self) -> Connection:
+        if self._process is not None and self._process.is_alive() and self._connection is not None:
+            return self._connection
+        self._kill()
+        ours, theirs = self._context.Pipe()
+        self._process = self._context.Process(target=_work, args=(theirs, self.memory_bytes), daemon=True)
+        self._process.start()
+        theirs.close()
+        self._connection = ours
+        return ours
+
+    def _kill(self) -> None:
+        with self._sending:
+            process, self._process = self._process, None
+            connection, self._connection = self._connection, None
+        if process is not None and process.is_alive():
+            process.kill()
+            process.join(5)
+        if connection is not None:
+            connection.close()
+
+    def _run(self) -> None:
+        while (job := self._jobs.get()) is not None:
+            future, function, args, heard = job
+            if not future.set_running_or_notify_cancel():
+                continue
+            try:
+                connection = self._start()
+                with self._sending:
+                    self._running = future
+                    connection.send((function, args))
+                kind, answer = self._await(connection, heard)
+            except Exception as error:
+                if isinstance(error, WorkerDied):
+                    self._kill()
+                future.set_exception(error if isinstance(error, WorkerDied) else WorkerDied("crashed", None))
+                continue
+            finally:
+                with self._sending:
+                    self._running = None
+            if kind == "done":
+                future.set_result(answer)
+            else:
+                future.set_exception(answer)
+
+    def _await(self, connection: Connection, heard: Callable[[Any], None] | None) -> tuple[str, Any]:
+        last = None
+        deadline = time.monotonic() + self.limit_s
+        while True:
+            try:
+                if connection.poll(min(0.5, max(0.0, deadline - time.monotonic()))):
+                    kind, answer = connection.recv()
+                    if kind != "tell":
+                        return kind, answer
+                    last = answer
+                    deadline = time.monotonic() + self.limit_s
+                    if heard is not None:
+                        heard(answer)
+                    continue
+            except (EOFError, OSError):
+                raise WorkerDied("crashed", last) from None
+            if time.monotonic() >= deadline:
+                raise WorkerDied("too long", last)
+
+
+def _nothing() -> None:
+    """Loads what jobs need, so that the first real one does not wait for it."""
+    from . import jobs
+
+    jobs.load()

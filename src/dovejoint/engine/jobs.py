@@ -1,0 +1,116 @@
+"""What a worker does. Plain functions with plain arguments, so that any executor can run them."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import Any
+
+from ..core import joints as _joints  # registers the joints
+from ..core import solid as kernel
+from ..core import steps as _steps  # registers the steps
+from ..core.document.file import check
+from ..core.formats import build_report, export_parts, part_blob, sketch_report
+from ..core.joints.assess import GapCache, assess
+from ..core.recipe import PartState, ResultCache, Superseded, evaluate
+from . import channel
+from .executor import JobStopped
+
+__all__ = ["evaluate_job", "export_job", "load"]
+
+_ = (_joints, _steps)
+_results = ResultCache()
+_gaps = GapCache()
+_blobs: dict[str, str] = {}
+
+
+def load() -> None:
+    """Load the kernel and run it once, so that the first real job finds it warm."""
+    square = [kernel.Line(str(i), a, b) for i, (a, b) in enumerate(
+        [((0, 0), (9, 0)), ((9, 0), (9, 9)), ((9, 9), (0, 9)), ((0, 9), (0, 0))]
+    )]
+    block = kernel.prism(kernel.find_regions(square)[0], kernel.GROUND, 0, 9, "warm")
+    top = block.find("warm/end")
+    hollow = kernel.shell(kernel.fillet(block, [0], 1, "warm"), top, 1, "warm") if top else block
+    kernel.tessellate(kernel.fuse(hollow, [block], "warm"))
+    kernel.describe_edges(hollow)
+
+
+def _mesh(project: Any, part: Any, state: PartState, fresh: dict[str, bytes]) -> str:
+    """The hash of a part's mesh. Its labels carry the part's name, so that counts too."""
+    key = hashlib.sha256(f"{state.key}|{part.name}".encode()).hexdigest()
+    if key not in _blobs:
+        hash, blob = part_blob(part, state)
+        if len(_blobs) > 3000:
+            _blobs.clear()
+        _blobs[key] = hash
+        fresh[hash] = blob
+    return _blobs[key]
+
+
+def evaluate_job(
+    document: str, upto: str | None, barred: dict[str, str], known: list[str],
+) -> tuple[str, dict[str, bytes]]:
+    """Evaluate a document.
+
+    Tells ``("step", id, key)`` before each step that it computes.
+
+    Parameters
+    ----------
+    barred : keys of steps that killed a worker, with the message to show.
+    known : hashes of meshes that the other side has.
+
+    Returns
+    -------
+    The report as JSON and the meshes that are not known.
+
+    Raises
+    ------
+    JobStopped : a newer job has come.
+    """
+    project = check(json.loads(document))
+    before = _results.computed
+    try:
+        evaluation = evaluate(
+            project, _results, upto=upto, stop=channel.stopped,
+            started=lambda step, key: channel.tell(("step", step, key)), barred=barred,
+        )
+    except Superseded:
+        raise JobStopped from None
+    fresh: dict[str, bytes] = {}
+    meshes = {
+        part.id: _mesh(project, part, evaluation.parts[part.id], fresh)
+        for part in project.parts if part.id in evaluation.parts
+    }
+    have = set(known)
+    for part in project.parts:
+        # a mesh made in this process's past may have been lost on the other side
+        if part.id in meshes and meshes[part.id] not in fresh and meshes[part.id] not in have:
+            hash, blob = part_blob(part, evaluation.parts[part.id])
+            meshes[part.id] = hash
+            fresh[hash] = blob
+    report = build_report(project, evaluation, [])
+    for part_report in report["parts"]:
+        part_report["mesh"] = meshes[part_report["id"]]
+    report["sketches"] = {
+        id: sketch_report(made.sketch) for id, made in evaluation.made.items() if made.sketch is not None
+    }
+    report["planes"] = {
+        id: {"origin": made.plane.origin, "x": made.plane.x, "y": made.plane.y, "z": made.plane.z}
+        for id, made in evaluation.made.items() if made.plane is not None and made.sketch is None
+    }
+    report["computed"] = _results.computed - before
+    if channel.stopped():
+        raise JobStopped
+    report["joints"] = [j.as_dict() for j in assess(project, evaluation, _gaps)]
+    return json.dumps(report), fresh
+
+
+def export_job(document: str, parts: list[str], format: str, unit: str, pattern: str) -> list[tuple[str, str, bytes]]:
+    """Parts as files: ``(name, media type, bytes)`` each. An empty list of parts means all printed ones."""
+    project = check(json.loads(document))
+    evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+    joints = assess(project, evaluation, _gaps)
+    chosen = parts or [p.id for p in project.parts if p.role == "printed" and p.id in evaluation.parts]
+    files = export_parts(project, evaluation, joints, chosen, format, unit, pattern)
+    return [(f.name, f.media_type, f.data) for f in files]

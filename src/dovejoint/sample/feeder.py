@@ -1,0 +1,69 @@
+"""A window bird feeder: a hopper with a plug-in floor."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..core import joints as _joints  # registers the joints
+from ..core import steps as _steps  # registers the steps
+from ..core.document import Project, apply, command_from, new_project
+
+__all__ = ["make_feeder"]
+
+_ = (_joints, _steps)
+
+
+def make_feeder() -> Project:
+    """The feeder as a person would build it, one command after another."""
+    project = new_project("Window bird feeder")
+
+    def do(command: str, **fields: Any) -> list[str]:
+        nonlocal project
+        outcome = apply(project, command_from({"do": command, **fields}))
+        project = outcome.project
+        return outcome.created
+
+    do("AddValue", name="wall", formula="1.7 mm")
+    do("AddValue", name="inside", formula="83 mm")
+    do("AddValue", name="deep", formula="inside * 2/3")
+    do("AddValue", name="tall", formula="74 mm")
+    (outline,) = do("AddStep", kind="sketch", fields={}, name="hopper outline")
+    do(
+        "DrawRectangle", step=outline, first=[0, 0], corner=[43, 30], on="origin",
+        width="inside + 2*wall", height="deep + 2*wall",
+    )
+    body, hopper = do(
+        "AddStep", kind="extrude", new_part={"name": "Hopper"},
+        fields={"profile": {"rule": "regions", "step": outline}, "distance": "tall"},
+    )
+    do(
+        "AddStep", kind="fillet",
+        fields={"edges": {"rule": "edges_along", "part": hopper, "direction": "up"}, "radius": "9 mm"},
+    )
+    (hollow,) = do(
+        "AddStep", kind="shell",
+        fields={
+            "open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start"}]}, "wall": "wall",
+        },
+    )
+    (mouth,) = do(
+        "AddStep", kind="sketch", name="seed mouth", fields={"plane": {"rule": "base", "plane": "front"}},
+    )
+    do(
+        "DrawRectangle", step=mouth, first=[0, 20], corner=[14, 26], width="34 mm", height="11 mm",
+    )
+    do(
+        "AddStep", kind="extrude",
+        fields={
+            "profile": {"rule": "regions", "step": mouth}, "direction": "up", "extent": "through",
+            "operation": "cut", "part": hopper,
+        },
+    )
+    do(
+        "AddStep", kind="plug_in_lip", name="Floor in hopper", new_part={"name": "Floor"},
+        fields={
+            "host": {"rule": "flat", "part": hopper, "face": {"name": f"{hollow}/rim({body}/start)"}},
+            "plate": "2.4 mm", "height": "7 mm", "thickness": "wall", "lead": "0.6 mm",
+        },
+    )
+    return project

@@ -1,0 +1,202 @@
+"""Projects and their journal: commands are committed before they are acknowledged and before anything is computed."""
+
+from __future__ import annotations
+
+import json
+import secrets
+import sqlite3
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from typing import Any
+
+import jsonpatch
+
+from ..core.document import Command, Project, apply, new_project
+from ..core.document.file import check
+from ..core.errors import ClashError, CommandError
+from .database import Database
+
+__all__ = ["Committed", "ProjectStore", "Summary"]
+
+
+@dataclass(frozen=True)
+class Summary:
+    """A line of the list of projects."""
+
+    id: str
+    name: str
+    parts: int
+    steps: int
+    changed: str
+
+
+@dataclass(frozen=True)
+class Committed:
+    """A project as it stands, and what can be taken back or done again."""
+
+    id: str
+    project: Project
+    version: int
+    undo: str | None
+    redo: str | None
+    sentence: str = ""
+    created: list[str] = field(default_factory=list)
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+def _json(project: Project) -> dict[str, Any]:
+    return project.model_dump(mode="json")
+
+
+class ProjectStore:
+    """The projects of one database."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+
+    def summaries(self) -> list[Summary]:
+        """All projects, the one changed last first."""
+        rows = self.database.connection().execute(
+            """SELECT id, name, changed, json_array_length(document, '$.parts') AS parts,
+                      json_array_length(document, '$.recipe') AS steps
+               FROM project ORDER BY changed DESC, rowid DESC"""
+        )
+        return [Summary(r["id"], r["name"], r["parts"], r["steps"], r["changed"]) for r in rows]
+
+    def create(self, name: str) -> Committed:
+        return self.insert(new_project(name))
+
+    def insert(self, project: Project) -> Committed:
+        """Keep a project that came from elsewhere, as a new one."""
+        id = secrets.token_hex(5)
+        with self.database.transaction() as connection:
+            connection.execute(
+                "INSERT INTO project (id, name, document, created, changed) VALUES (?, ?, ?, ?, ?)",
+                (id, project.name, json.dumps(_json(project)), _now(), _now()),
+            )
+        return self.get(id)
+
+    def delete(self, id: str) -> None:
+        with self.database.transaction() as connection:
+            connection.execute("DELETE FROM project WHERE id = ?", (id,))
+
+    def get(self, id: str) -> Committed:
+        """Raises CommandError when there is no such project."""
+        return self._state(self.database.connection(), id)
+
+    def _row(self, connection: sqlite3.Connection, id: str) -> sqlite3.Row:
+        row: sqlite3.Row | None = connection.execute("SELECT * FROM project WHERE id = ?", (id,)).fetchone()
+        if row is None:
+            raise CommandError("There is no such project.")
+        return row
+
+    def _state(self, connection: sqlite3.Connection, id: str, sentence: str = "", created: Any = ()) -> Committed:
+        row = self._row(connection, id)
+        near = {
+            r["place"]: r["sentence"]
+            for r in connection.execute(
+                "SELECT place, sentence FROM journal WHERE project = ? AND place IN (?, ?)",
+                (id, row["position"], row["position"] + 1),
+            )
+        }
+        return Committed(
+            id, check(json.loads(row["document"])), row["version"],
+            near.get(row["position"]), near.get(row["position"] + 1), sentence, list(created),
+        )
+
+    def commit(self, id: str, seen: int, command: Command) -> Committed:
+        """Apply a command that was written against version ``seen``.
+
+        When the project has moved on since, the command is rebased, unless the same object was changed.
+
+        Raises
+        ------
+        ClashError : the same object was changed since, with what changed.
+        CommandError : the command is refused.
+        """
+        with self.database.transaction() as connection:
+            row = self._row(connection, id)
+            before = check(json.loads(row["document"]))
+            outcome = apply(before, command)
+            self._refuse_clash(connection, row, seen, outcome.touches)
+            old, new = _json(before), _json(outcome.project)
+            place = row["position"] + 1
+            # what was undone is no longer ahead, but stays in the journal
+            connection.execute("UPDATE journal SET place = NULL WHERE project = ? AND place >= ?", (id, place))
+            connection.execute(
+                """INSERT INTO journal (project, place, command, forward, inverse, touches, sentence, at)
+                   VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
+                (
+                    id, place, command.model_dump_json(), jsonpatch.make_patch(old, new).to_string(),
+                    jsonpatch.make_patch(new, old).to_string(), json.dumps(sorted(outcome.touches)),
+                    outcome.sentence, _now(),
+                ),
+            )
+            self._write(connection, row, outcome.project, place, "do", outcome.touches, outcome.sentence)
+            return self._state(connection, id, outcome.sentence, outcome.created)
+
+    def _refuse_clash(self, connection: sqlite3.Connection, row: sqlite3.Row, seen: int, touches: frozenset[str]) -> None:
+        if seen > row["version"] or seen < 0:
+            raise CommandError("The command speaks of a version of the project that is not there; reload.")
+        if seen == row["version"]:
+            return
+        changes = [
+            r["sentence"] for r in connection.execute(
+                "SELECT touches, sentence FROM change WHERE project = ? AND version > ? ORDER BY version",
+                (row["id"], seen),
+            )
+            if touches & set(json.loads(r["touches"]))
+        ]
+        if changes:
+            raise ClashError(f"This was changed elsewhere meanwhile: {'; '.join(changes[-3:])}. Look at it and try again.", changes)
+
+    def _write(
+        self, connection: sqlite3.Connection, row: sqlite3.Row, project: Project, position: int, kind: str,
+        touches: frozenset[str], sentence: str,
+    ) -> None:
+        connection.execute(
+            "UPDATE project SET name = ?, document = ?, version = version + 1, position = ?, changed = ? WHERE id = ?",
+            (project.name, json.dumps(_json(project)), position, _now(), row["id"]),
+        )
+        connection.execute(
+            "INSERT INTO change (project, version, kind, touches, sentence, at) VALUES (?, ?, ?, ?, ?, ?)",
+            (row["id"], row["version"] + 1, kind, json.dumps(sorted(touches)), sentence, _now()),
+        )
+
+    def undo(self, id: str, seen: int) -> Committed:
+        """Take back the last command that stands. Raises CommandError when there is none."""
+        return self._travel(id, seen, "undo")
+
+    def redo(self, id: str, seen: int) -> Committed:
+        """Do again what was taken back last. Raises CommandError when there is nothing."""
+        return self._travel(id, seen, "redo")
+
+    def _travel(self, id: str, seen: int, kind: str) -> Committed:
+        with self.database.transaction() as connection:
+            row = self._row(connection, id)
+            if seen != row["version"]:
+                raise ClashError("The project was changed in another window meanwhile; look at it and try again.", [])
+            place = row["position"] if kind == "undo" else row["position"] + 1
+            entry = connection.execute(
+                "SELECT * FROM journal WHERE project = ? AND place = ?", (id, place)
+            ).fetchone()
+            if entry is None:
+                raise CommandError("There is nothing to take back." if kind == "undo" else "There is nothing to do again.")
+            patch = entry["inverse"] if kind == "undo" else entry["forward"]
+            document = jsonpatch.apply_patch(json.loads(row["document"]), patch)
+            project = check(document)
+            position = place - 1 if kind == "undo" else place
+            sentence = f"{'take back' if kind == 'undo' else 'do again'}: {entry['sentence']}"
+            self._write(connection, row, project, position, kind, frozenset(json.loads(entry["touches"])), sentence)
+            return self._state(connection, id, sentence)
+
+    def history(self, id: str) -> list[dict[str, Any]]:
+        """Sentences of all commands that stand, oldest first."""
+        rows = self.database.connection().execute(
+            """SELECT j.place, j.sentence, j.at FROM journal j JOIN project p ON p.id = j.project
+               WHERE j.project = ? AND j.place <= p.position ORDER BY j.place""", (id,),
+        )
+        return [dict(r) for r in rows]

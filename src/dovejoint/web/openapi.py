@@ -1,0 +1,76 @@
+"""The OpenAPI 3.1 description of the API, made from the shapes; the front end's types are generated from it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel
+from pydantic.json_schema import models_json_schema
+
+from .. import __version__
+from ..core.document.commands import command_schema
+from . import shapes as s
+
+__all__ = ["describe"]
+
+_ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
+    ("get", "/api/kinds", "Kinds of step, fit classes and the default profile", None, s.Kinds),
+    ("get", "/api/projects", "All projects", None, [s.SummaryOut]),
+    ("post", "/api/projects", "Make a project, empty or from a sample", s.NewProjectIn, s.ProjectState),
+    ("post", "/api/projects/import", "Bring in a project file (its text is the body)", None, s.ProjectState),
+    ("get", "/api/projects/{id}", "A project", None, s.ProjectState),
+    ("post", "/api/projects/{id}/commands", "Apply a command", s.CommandIn, s.ProjectState),
+    ("post", "/api/projects/{id}/undo", "Take back the last command", s.SeenIn, s.ProjectState),
+    ("post", "/api/projects/{id}/redo", "Do again what was taken back", s.SeenIn, s.ProjectState),
+    ("get", "/api/projects/{id}/history", "Sentences of the commands that stand", None, None),
+    ("get", "/api/projects/{id}/evaluation", "The model; ?upto=STEP as it stood after a step", None, s.Report),
+    ("post", "/api/projects/{id}/preview", "The model after a command that is not recorded", s.PreviewIn, None),
+    ("post", "/api/projects/{id}/gauge", "Joints by formula after a command that is not recorded", s.PreviewIn, None),
+    ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),
+    ("get", "/api/projects/{id}/file", "The project file", None, None),
+    ("post", "/api/projects/{id}/export", "Parts as STL or STEP; several as a zip", s.ExportIn, None),
+    ("get", "/api/mesh/{hash}", "A mesh blob, immutable", None, None),
+    ("get", "/api/events", "Server-sent events of ?project=ID: document, progress, evaluation", None, None),
+]
+
+
+def describe() -> dict[str, Any]:
+    """The description as plain data."""
+    models: list[Any] = [s.Problem]
+    for _, _, _, body, answer in _ROUTES:
+        for model in (body, answer[0] if isinstance(answer, list) else answer):
+            if model is not None and model not in models:
+                models.append(model)
+    _, top = models_json_schema([(m, "serialization") for m in models], ref_template="#/components/schemas/{model}")
+    schemas = top["$defs"]
+    commands = command_schema()
+    schemas.update(commands.pop("$defs", {}))
+    schemas["Command"] = commands
+    paths: dict[str, Any] = {}
+    for method, path, summary, body, answer in _ROUTES:
+        names = [p[1:-1] for p in path.split("/") if p.startswith("{")]
+        operation: dict[str, Any] = {
+            "summary": summary,
+            "parameters": [{"name": n, "in": "path", "required": True, "schema": {"type": "string"}} for n in names],
+            "responses": {
+                "200": {"description": "done", **_content(answer)},
+                "default": {"description": "refused", **_content(s.Problem, "application/problem+json")},
+            },
+        }
+        if body is not None:
+            operation["requestBody"] = {"required": True, **_content(body)}
+        paths.setdefault(path, {})[method] = operation
+    return {
+        "openapi": "3.1.0",
+        "info": {"title": "Dove Joint", "version": __version__},
+        "paths": paths,
+        "components": {"schemas": schemas},
+    }
+
+
+def _content(model: Any, media: str = "application/json") -> dict[str, Any]:
+    if model is None:
+        return {}
+    many = isinstance(model, list)
+    reference = {"$ref": f"#/components/schemas/{(model[0] if many else model).__name__}"}
+    return {"content": {media: {"schema": {"type": "array", "items": reference} if many else reference}}}

@@ -1,0 +1,194 @@
+"""Routes of projects: the document, its commands, undo and redo, files in and out."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from typing import Any
+
+from flask import Blueprint, Response, jsonify, request
+
+from ..core.document import apply, command_from, dump, load
+from ..core.errors import CommandError
+from ..core.fits import FIT_CLASSES
+from ..core.formats import file_name, kinds_report
+from ..core.formats.report import values_report
+from ..core.joints import assess_by_formula
+from ..core.profiles import DEFAULT_PROFILE
+from ..core.quantities import evaluate_table
+from ..core.recipe import sentence
+from ..core.steps.sketch import drag_preview
+from ..engine import Engine
+from ..sample import make_feeder
+from ..store import Committed, ProjectStore
+from .events import EventHub
+from .shapes import CommandIn, DragIn, ExportIn, NewProjectIn, PreviewIn, SeenIn
+
+__all__ = ["projects"]
+
+
+def state(found: Committed) -> dict[str, Any]:
+    """A project as the interface needs it, with what is known without the geometry kernel."""
+    project = found.project
+    table = evaluate_table([(v.name, v.formula) for v in project.values])
+    return {
+        "id": found.id,
+        "version": found.version,
+        "document": project.model_dump(mode="json"),
+        "values": values_report(project, table),
+        "joints": [j.as_dict() for j in assess_by_formula(project)],
+        "sentences": {s.id: sentence(project, s) for s in project.recipe},
+        "undo": found.undo,
+        "redo": found.redo,
+        "sentence": found.sentence,
+        "created": found.created,
+    }
+
+
+def _body() -> Any:
+    data = request.get_json(silent=True)
+    if not isinstance(data, dict):
+        raise CommandError("The request is not JSON.")
+    return data
+
+
+def _download(name: str, media: str, data: bytes) -> Response:
+    response = Response(data, mimetype=media)
+    response.headers.set("Content-Disposition", "attachment", filename=name)
+    return response
+
+
+def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
+    blueprint = Blueprint("projects", __name__, url_prefix="/api")
+
+    def recorded(found: Committed) -> Response:
+        """Acknowledge what is already on disk, tell the other windows, and only then start to compute."""
+        window = request.headers.get("X-Window", "")
+        hub.send(found.id, "document", {"version": found.version, "window": window, "sentence": found.sentence})
+        engine.request(found.id, found.version, found.project)
+        return jsonify(state(found))
+
+    @blueprint.get("/kinds")
+    def kinds() -> Response:
+        return jsonify({
+            "kinds": kinds_report(),
+            "fits": [
+                {
+                    "name": f.name, "about": f.about,
+                    "wanted_mm": {"least": f.wanted.least_mm, "target": f.wanted.target_mm, "most": f.wanted.most_mm},
+                }
+                for f in FIT_CLASSES.values()
+            ],
+            "profile": DEFAULT_PROFILE.model_dump(mode="json"),
+        })
+
+    @blueprint.get("/projects")
+    def listing() -> Response:
+        return jsonify([s.__dict__ for s in store.summaries()])
+
+    @blueprint.post("/projects")
+    def create() -> Response:
+        data = NewProjectIn.model_validate(_body())
+        found = store.insert(make_feeder()) if data.sample == "feeder" else store.create(data.name)
+        engine.request(found.id, found.version, found.project)
+        return jsonify(state(found))
+
+    @blueprint.post("/projects/import")
+    def bring_in() -> Response:
+        found = store.insert(load(request.get_data()))
+        engine.request(found.id, found.version, found.project)
+        return jsonify(state(found))
+
+    @blueprint.get("/projects/<id>")
+    def show(id: str) -> Response:
+        return jsonify(state(store.get(id)))
+
+    @blueprint.post("/projects/<id>/commands")
+    def command(id: str) -> Response:
+        data = CommandIn.model_validate(_body())
+        return recorded(store.commit(id, data.seen, command_from(data.command)))
+
+    @blueprint.post("/projects/<id>/undo")
+    def undo(id: str) -> Response:
+        return recorded(store.undo(id, SeenIn.model_validate(_body()).seen))
+
+    @blueprint.post("/projects/<id>/redo")
+    def redo(id: str) -> Response:
+        return recorded(store.redo(id, SeenIn.model_validate(_body()).seen))
+
+    @blueprint.get("/projects/<id>/history")
+    def history(id: str) -> Response:
+        store.get(id)
+        return jsonify(store.history(id))
+
+    @blueprint.get("/projects/<id>/evaluation")
+    def evaluation(id: str) -> Response:
+        found = store.get(id)
+        upto = request.args.get("upto")
+        if upto and found.project.step(upto) is None:
+            raise CommandError("That step is not there any more.")
+        report = engine.evaluation(id, found.version, found.project, upto)
+        return Response(report, mimetype="application/json")
+
+    @blueprint.post("/projects/<id>/preview")
+    def preview(id: str) -> Response:
+        data = PreviewIn.model_validate(_body())
+        outcome = apply(store.get(id).project, command_from(data.command))
+        report = engine.preview(id, outcome.project, data.upto)
+        joints = [j.as_dict() for j in assess_by_formula(outcome.project)]
+        body = {"report": json.loads(report), "joints": joints, "created": outcome.created}
+        return jsonify(body)
+
+    @blueprint.post("/projects/<id>/gauge")
+    def gauge(id: str) -> Response:
+        """Joints and values by formula for a command that is not recorded: at once, without the kernel."""
+        data = PreviewIn.model_validate(_body())
+        project = apply(store.get(id).project, command_from(data.command)).project
+        table = evaluate_table([(v.name, v.formula) for v in project.values])
+        return jsonify({
+            "joints": [j.as_dict() for j in assess_by_formula(project)], "values": values_report(project, table),
+        })
+
+    @blueprint.post("/projects/<id>/drag")
+    def drag(id: str) -> Response:
+        data = DragIn.model_validate(_body())
+        return jsonify(drag_preview(store.get(id).project, data.step, data.id, data.to))
+
+    @blueprint.get("/projects/<id>/file")
+    def file(id: str) -> Response:
+        project = store.get(id).project
+        name = file_name("{project}", project.name, "", "dove.json")
+        return _download(name, "application/json", dump(project).encode())
+
+    @blueprint.post("/projects/<id>/export")
+    def export(id: str) -> Response:
+        data = ExportIn.model_validate(_body())
+        project = store.get(id).project
+        files = engine.export(project, data.parts, data.format, data.unit, data.pattern)
+        if len(files) == 1:
+            return _download(*files[0])
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+            for name, _, content in files:
+                archive.writestr(name, content)
+        return _download(file_name("{project}", project.name, "", "zip"), "application/zip", packed.getvalue())
+
+    @blueprint.get("/mesh/<hash>")
+    def mesh(hash: str) -> Response:
+        blob = engine.store.mesh(hash)
+        if blob is None:
+            raise CommandError("That mesh is not there; reload.")
+        response = Response(blob, mimetype="application/octet-stream")
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @blueprint.get("/events")
+    def events() -> Response:
+        project = request.args.get("project", "")
+        after = request.headers.get("Last-Event-ID", "0")
+        gone = request.environ.get("waitress.client_disconnected", lambda: False)
+        stream = hub.stream(project, int(after) if after.isdigit() else 0, gone)
+        return Response(stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store"})
+
+    return blueprint
