@@ -49,7 +49,7 @@ def _mesh(project: Any, part: Any, state: PartState, fresh: dict[str, bytes]) ->
 
 
 def evaluate_job(
-    document: str, upto: str | None, barred: dict[str, str], known: list[str],
+    document: str, upto: str | None, barred: dict[str, str], known: list[str], measure: bool,
 ) -> tuple[str, dict[str, bytes]]:
     """Evaluate a document.
 
@@ -59,6 +59,7 @@ def evaluate_job(
     ----------
     barred : keys of steps that killed a worker, with the message to show.
     known : hashes of meshes that the other side has.
+    measure : whether gaps are measured on the solids too, or only reckoned by formula.
 
     Returns
     -------
@@ -89,7 +90,7 @@ def evaluate_job(
             hash, blob = part_blob(part, evaluation.parts[part.id])
             meshes[part.id] = hash
             fresh[hash] = blob
-    report = build_report(project, evaluation, [])
+    report = build_report(project, evaluation, assess(project, evaluation, _gaps if measure else None))
     for part_report in report["parts"]:
         part_report["mesh"] = meshes[part_report["id"]]
     report["sketches"] = {
@@ -100,9 +101,7 @@ def evaluate_job(
         for id, made in evaluation.made.items() if made.plane is not None and made.sketch is None
     }
     report["computed"] = _results.computed - before
-    if channel.stopped():
-        raise JobStopped
-    report["joints"] = [j.as_dict() for j in assess(project, evaluation, _gaps)]
+    report["measured"] = measure
     return json.dumps(report), fresh
 
 

@@ -64,18 +64,27 @@ class Engine:
         self._tickets = 0
         self._kernel = f"{_kernel()} {__version__}"
 
-    def key(self, project: Project, upto: str | None) -> str:
+    def key(self, project: Project, upto: str | None, measure: bool) -> str:
         """Equal keys mean equal evaluations: the document (with names, which labels show) and the programs."""
-        text = f"{self._kernel}\n{upto or ''}\n{project.model_dump_json()}"
+        text = f"{self._kernel}\n{upto or ''}\n{measure}\n{project.model_dump_json()}"
         return hashlib.sha256(text.encode()).hexdigest()
 
     def request(self, id: str, version: int, project: Project) -> None:
-        """Evaluate in the background what was just recorded; windows are told when it is done."""
+        """Evaluate in the background what was just recorded; windows are told when it is done.
+
+        The model comes first; then the gaps are measured on it, and windows are told again.
+        """
         self.notify(id, "progress", {"version": version, "state": "started"})
         self._begin(id, "record", project, None, version)
 
     def evaluation(self, id: str, version: int, project: Project, upto: str | None = None, wait_s: float = 60.0) -> str:
-        """The report of a project, from the store if it is there. Raises JobStopped when overtaken, TimeoutError."""
+        """The report of a project, from the store if it is there. Raises JobStopped when overtaken, TimeoutError.
+
+        Where the gaps are still being measured, it is the one that has them by formula.
+        """
+        kept = self.store.report(self.key(project, upto, True))
+        if kept is not None:
+            return self._reused(kept)
         return self._wait(self._begin(id, "look" if upto else "record", project, upto, version), wait_s)
 
     def preview(self, id: str, project: Project, upto: str | None = None, wait_s: float = 60.0) -> str:
@@ -89,7 +98,8 @@ class Engine:
             raise JobStopped from None
 
     def _begin(self, id: str, lane: str, project: Project, upto: str | None, version: int) -> Future[Any]:
-        key = self.key(project, upto)
+        measure = lane == "measure"
+        key = self.key(project, upto, measure)
         kept = self.store.report(key)
         answer: Future[Any] = Future()
         with self._lock:
@@ -99,19 +109,21 @@ class Engine:
             old = line.running.get(lane)
             # a recorded edit also overtakes previews of what it replaces
             overtaken = [old] if old else []
-            if lane == "record" and "preview" in line.running:
-                overtaken.append(line.running["preview"])
+            if lane == "record":
+                overtaken += [line.running[other] for other in ("preview", "measure") if other in line.running]
         for future in overtaken:
             self._stop(future)
         if kept is not None:
-            report = json.loads(kept)
-            report["computed"] = 0
-            text = json.dumps(report)
-            answer.set_result(text)
-            self._told(id, lane, version, ticket)
+            answer.set_result(self._reused(kept))
+            self._told(id, lane, project, version, ticket)
             return answer
         self._launch(id, lane, ticket, project, upto, version, key, answer)
         return answer
+
+    @staticmethod
+    def _reused(kept: str) -> str:
+        """A kept report, saying that nothing was computed for it this time."""
+        return json.dumps({**json.loads(kept), "computed": 0})
 
     def _stop(self, future: Future[Any]) -> None:
         if isinstance(self.executor, KillableExecutor):
@@ -123,7 +135,7 @@ class Engine:
         self, id: str, lane: str, ticket: int, project: Project, upto: str | None, version: int, key: str,
         answer: Future[Any],
     ) -> None:
-        arguments = (project.model_dump_json(), upto, dict(self._barred), list(self._known))
+        arguments = (project.model_dump_json(), upto, dict(self._barred), list(self._known), lane == "measure")
         at: dict[str, Any] = {}
 
         def heard(message: tuple[Any, ...]) -> None:
@@ -159,7 +171,7 @@ class Engine:
             self._known.update(meshes)
             self.store.keep(key, report, meshes)
             answer.set_result(report)
-            self._told(id, lane, version, ticket)
+            self._told(id, lane, project, version, ticket)
 
         future.add_done_callback(finished)
 
@@ -174,12 +186,15 @@ class Engine:
         if error.reason == "too long" or self._deaths[key] >= 2:
             self._barred[key] = _BARRED[error.reason]
 
-    def _told(self, id: str, lane: str, version: int, ticket: int) -> None:
-        if lane == "record":
-            with self._lock:
-                newest = self._lines[id].ticket[lane] == ticket
-            if newest:
-                self.notify(id, "evaluation", {"version": version})
+    def _told(self, id: str, lane: str, project: Project, version: int, ticket: int) -> None:
+        if lane not in ("record", "measure"):
+            return
+        with self._lock:
+            newest = self._lines[id].ticket[lane] == ticket
+        if newest:
+            self.notify(id, "evaluation", {"version": version, "measured": lane == "measure"})
+            if lane == "record":
+                self._begin(id, "measure", project, None, version)
 
     def export(
         self, project: Project, parts: list[str], format: str, unit: str, pattern: str, wait_s: float = 120.0

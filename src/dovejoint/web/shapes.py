@@ -201,6 +201,7 @@ class Report(Shape):
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
     computed: int
+    measured: bool
 
 
 class ProjectState(Shape):

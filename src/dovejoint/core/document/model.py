@@ -49,7 +49,8 @@ class Profile(_Strict):
 
     Offsets are per side in mm, positive when a printed surface lies proud of the drawn one: an outside face
     grows by ``outside_mm``, the walls of an opening close in by ``inside_mm``. ``common_mm`` is the standard
-    deviation of the offset that all faces of one print share, ``random_mm`` that of each face by itself.
+    deviation of the offset that all faces of one print share, ``random_mm`` that of each face by itself. ``bed_mm`` is
+    the room on the bed: across, deep, high.
     """
 
     id: _Id
@@ -60,6 +61,7 @@ class Profile(_Strict):
     common_mm: Annotated[float, Field(ge=0, allow_inf_nan=False)]
     random_mm: Annotated[float, Field(ge=0, allow_inf_nan=False)]
     line_width_mm: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+    bed_mm: tuple[_Finite, _Finite, _Finite]
 
 
 class Project(_Strict):

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from .. import solid as kernel
 from ..document import Project, Step
+from ..document.fields import read_fields
 from ..errors import DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
 from ..profiles import profile_of
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, PartState, kind_of
 from ..recipe.evaluate import figures_of
-from ..document.fields import read_fields
 from .family import drawn_figures, joint_kinds, wanted_of
 
 __all__ = ["GapCache", "JointReport", "assess", "assess_by_formula"]
@@ -122,8 +122,11 @@ def _report(project: Project, step: Step, figures: dict[str, float]) -> JointRep
     return JointReport(step.id, _name(project, step), _parts(step), wanted, drawn, expected, chances, state, says)
 
 
-def assess(project: Project, evaluation: Evaluation, gaps: GapCache) -> list[JointReport]:
-    """All joints with their gaps measured on the solids, which replace those by formula."""
+def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> list[JointReport]:
+    """All joints with their gaps measured on the solids, which replace those by formula.
+
+    Without ``gaps`` nothing is measured: a preview, or the first answer after an edit.
+    """
     out = []
     reports = {r.id: r for r in evaluation.steps}
     for step in joint_steps(project):
@@ -137,15 +140,13 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache) -> list[Joi
         by_formula = _report(project, step, report.figures)
         outer, inner = evaluation.parts.get(shape.outer), evaluation.parts.get(shape.inner)
         found = None
-        if outer is not None and inner is not None:
+        if gaps is not None and outer is not None and inner is not None:
             found = gaps.measure(f"{report.key}|{outer.key}|{inner.key}", shape, outer, inner)
         out.append(by_formula if found is None else _measured(project, by_formula, found, shape))
     return out
 
 
 def _measured(project: Project, report: JointReport, found: Any, shape: JointShape) -> JointReport:
-    from dataclasses import replace
-
     assert report.wanted is not None
     measured = Measured(found.least_mm, found.most_mm)
     expected = expected_of(measured, profile_of(project))

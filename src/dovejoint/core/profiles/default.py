@@ -18,6 +18,7 @@ DEFAULT_PROFILE = Profile(
     common_mm=0.015,
     random_mm=0.022,
     line_width_mm=0.45,
+    bed_mm=(220.0, 220.0, 250.0),
 )
 
 

@@ -152,6 +152,9 @@ def _said_field(project: Project, spec: FieldSpec, value: Any) -> str:
         return part.name if part else "a part"
     if isinstance(value, str):
         return value
+    if spec.type == "sketch":
+        n = len((value or {}).get("curves", []))
+        return "an empty outline" if n == 0 else "one curve" if n == 1 else f"{n} curves"
     if isinstance(value, dict):
         return said_pick(project, value)
     return spec.label

@@ -1,0 +1,87 @@
+/** Requests to our own server. Every refusal becomes a Refusal with a sentence fit to show. */
+import type { components } from './schema'
+
+type S = components['schemas']
+export type ProjectState = S['ProjectState']
+export type Report = S['Report']
+export type Joint = S['JointOut']
+export type PartOut = S['PartOut']
+export type StepOut = S['StepOut']
+export type ValueOut = S['ValueOut']
+export type SketchOut = S['SketchOut']
+export type FrameOut = S['FrameOut']
+export type Kinds = S['Kinds']
+export type Kind = S['KindOut']
+export type FieldOut = S['FieldOut']
+export type Summary = S['SummaryOut']
+export type Command = { do: string } & Record<string, unknown>
+
+/** The fields of a step as they travel: formulas, choices and picks by name. */
+export type Fields = Record<string, unknown>
+
+export class Refusal extends Error {
+  constructor(message: string, readonly status: number, readonly field: string) {
+    super(message)
+  }
+}
+
+/** Tells this window's edits from those of other windows. */
+export const windowId = Math.random().toString(36).slice(2)
+
+async function answer(response: Response): Promise<Response> {
+  if (response.ok) return response
+  const body = await response.json().catch(() => ({ detail: 'The server gave no answer that can be read.' }))
+  throw new Refusal(body.detail ?? 'The server refused.', response.status, body.field ?? '')
+}
+
+async function request(path: string, init?: RequestInit): Promise<Response> {
+  let response: Response
+  try {
+    response = await fetch(`/api${path}`, {
+      ...init,
+      headers: { 'Content-Type': 'application/json', 'X-Window': windowId, ...(init?.headers ?? {}) },
+    })
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
+    throw new Refusal('The server cannot be reached; it may be starting again.', 0, '')
+  }
+  return answer(response)
+}
+
+const post = async <T>(path: string, body: unknown, signal?: AbortSignal): Promise<T> =>
+  (await request(path, { method: 'POST', body: JSON.stringify(body), signal })).json()
+const get = async <T>(path: string): Promise<T> => (await request(path)).json()
+
+export const api = {
+  kinds: () => get<Kinds>('/kinds'),
+  projects: () => get<Summary[]>('/projects'),
+  create: (name: string, sample = '') => post<ProjectState>('/projects', { name, sample }),
+  bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectState>,
+  project: (id: string) => get<ProjectState>(`/projects/${id}`),
+  command: (id: string, seen: number, command: Command) => post<ProjectState>(`/projects/${id}/commands`, { seen, command }),
+  travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectState>(`/projects/${id}/${way}`, { seen }),
+  evaluation: (id: string, upto?: string) => get<Report>(`/projects/${id}/evaluation${upto ? `?upto=${upto}` : ''}`),
+  preview: (id: string, command: Command, signal?: AbortSignal) =>
+    post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command }, signal),
+  gauge: (id: string, command: Command, signal?: AbortSignal) =>
+    post<{ joints: Joint[]; values: ValueOut[] }>(`/projects/${id}/gauge`, { command }, signal),
+  drag: (id: string, step: string, thing: string, to: [number, number]) =>
+    post<{ points: Record<string, [number, number]>; radii: Record<string, number> }>(`/projects/${id}/drag`, { step, id: thing, to }),
+  mesh: async (hash: string) => (await request(`/mesh/${hash}`)).arrayBuffer(),
+  export: async (id: string, body: { parts: string[]; format: string; unit: string; pattern: string }) => {
+    const response = await request(`/projects/${id}/export`, { method: 'POST', body: JSON.stringify(body) })
+    const named = /filename\*?=(?:UTF-8'')?"?([^";]+)"?/.exec(response.headers.get('Content-Disposition') ?? '')
+    return { name: decodeURIComponent(named?.[1] ?? 'parts'), blob: await response.blob() }
+  },
+}
+
+/** Live events of one project; reconnects by itself and says when it is cut off. */
+export function listen(project: string, heard: (event: string, data: Record<string, unknown>) => void): () => void {
+  const source = new EventSource(`/api/events?project=${project}`)
+  for (const name of ['document', 'progress', 'evaluation']) {
+    source.addEventListener(name, (e) => heard(name, JSON.parse((e as MessageEvent<string>).data)))
+  }
+  source.onopen = () => heard('open', {})
+  source.onerror = () => heard('cut', {})
+  return () => source.close()
+}

@@ -1,0 +1,123 @@
+/** Dimensions where they stand: lines with ticks, and labels that are edited in place. */
+import { useEffect, useRef, useState } from 'react'
+import { send, useStore } from '../state/store'
+import { result } from '../widgets/figures'
+import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, middle } from './geometry'
+
+interface Props {
+  sketch: SketchDoc
+  at: Record<string, Vec2>
+  radius: (id: string) => number
+  map: BoardMap
+  step: string
+  figures: Record<string, number>
+  editing: string | null
+  edit: (id: string | null) => void
+  take: (ids: string[]) => void
+}
+
+export function Sizes({ sketch, at, radius, map, step, figures, editing, edit, take }: Props) {
+  const xs = sketch.points.map((p) => at[p.id])
+  const centre: Vec2 = xs.length ? [xs.reduce((s, p) => s + p[0], 0) / xs.length, xs.reduce((s, p) => s + p[1], 0) / xs.length] : [0, 0]
+  const shown = sketch.dimensions.map((size) => ({ size, spot: place(size, sketch, at, radius, map, map.screen(centre)) }))
+  return (
+    <>
+      <svg className="pointer-events-none absolute inset-0" width="100%" height="100%" aria-hidden>
+        {shown.map(({ size, spot }) => spot && <path key={size.id} d={spot.path} stroke="var(--ink2)" fill="none" />)}
+      </svg>
+      {shown.map(
+        ({ size, spot }) =>
+          spot && <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} step={step} figure={figures[size.id]} open={editing === size.id} edit={edit} take={take} />,
+      )}
+    </>
+  )
+}
+
+function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, radius: (id: string) => number, map: BoardMap, centre: Vec2): { path: string; label: Vec2 } | null {
+  const curve = sketch.curves.find((c) => c.id === size.of[size.of.length - 1])
+  if (size.kind === 'diameter' || size.kind === 'radius') {
+    if (!curve) return null
+    const [cx, cy] = map.screen(at[curve.points[0]])
+    const r = radius(curve.id) * map.scale
+    return { path: `M${cx - (size.kind === 'diameter' ? r : 0)} ${cy}H${cx + r}${tick(cx + r, cy)}${size.kind === 'diameter' ? tick(cx - r, cy) : ''}`, label: [cx, cy + 22] }
+  }
+  const first = sketch.curves.find((c) => c.id === size.of[0])
+  let [a, b] = size.of.length === 1 && first ? [at[first.points[0]], at[first.points[1]]] : [at[size.of[0]], at[size.of[1]]]
+  if (size.kind === 'angle' && first && curve) {
+    ;[a, b] = [middle(at[first.points[0]], at[first.points[1]]), middle(at[curve.points[0]], at[curve.points[1]])]
+  } else if (size.of.length === 2 && curve) {
+    b = middle(at[curve.points[0]], at[curve.points[1]])
+  }
+  if (!a || !b) return null
+  const [p, q] = [map.screen(a), map.screen(b)]
+  const [dx, dy] = [q[0] - p[0], q[1] - p[1]]
+  const long = Math.hypot(dx, dy) || 1
+  let [nx, ny] = [-dy / long, dx / long]
+  const m = middle(p, q)
+  // outside of the drawing, away from its middle
+  if ((m[0] - centre[0]) * nx + (m[1] - centre[1]) * ny < 0) [nx, ny] = [-nx, -ny]
+  const away = 40
+  const [p2, q2]: [Vec2, Vec2] = [[p[0] + nx * away, p[1] + ny * away], [q[0] + nx * away, q[1] + ny * away]]
+  return {
+    path: `M${p[0] + nx * 6} ${p[1] + ny * 6}L${p2[0] + nx * 6} ${p2[1] + ny * 6}M${q[0] + nx * 6} ${q[1] + ny * 6}L${q2[0] + nx * 6} ${q2[1] + ny * 6}M${p2[0]} ${p2[1]}L${q2[0]} ${q2[1]}${tick(...p2)}${tick(...q2)}`,
+    label: middle(p2, q2),
+  }
+}
+
+const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`
+
+function Label({ size, x, y, step, figure, open, edit, take }: { size: SketchSize; x: number; y: number; step: string; figure: number | undefined; open: boolean; edit: (id: string | null) => void; take: (ids: string[]) => void }) {
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
+  const said = useStore((s) => s.said)
+  const [text, setText] = useState(size.formula)
+  const input = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    if (!open) return
+    setText(size.formula)
+    requestAnimationFrame(() => input.current?.select())
+  }, [open, size.formula])
+  const style = { left: Math.round(x), top: Math.round(y) }
+  if (open) {
+    return (
+      <div className="absolute z-20 -translate-x-1/2 -translate-y-1/2" style={style}>
+        <input
+          ref={input}
+          autoFocus
+          aria-label={`${size.kind} of ${size.of.join(', ')}`}
+          className="field fig w-44! text-center"
+          value={text}
+          spellCheck={false}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={async (e) => {
+            e.stopPropagation()
+            if (e.key === 'Escape') {
+              edit(null)
+              useStore.setState({ said: null })
+            }
+            if (e.key === 'Enter' && (text.trim() === size.formula || (await send({ do: 'ResizeSketch', step, dimension: size.id, formula: text }, { step: `size:${size.id}` })))) edit(null)
+          }}
+        />
+        {said?.step === `size:${size.id}` && (
+          <p role="alert" className="w-60 border border-wrong bg-card px-2 text-[13px] text-wrong">
+            {said.text}
+          </p>
+        )}
+      </div>
+    )
+  }
+  const value = figure === undefined ? '' : result(size.formula, figure, size.kind === 'angle' ? 'angle' : 'length', unit)
+  return (
+    <button
+      data-size={size.id}
+      className="fig absolute z-10 -translate-x-1/2 -translate-y-1/2 bg-card px-1.5 font-semibold hover:bg-accent hover:text-accentink"
+      style={style}
+      aria-label={`${size.kind} ${size.formula}${value ? `, ${value}` : ''}; Enter changes it, Delete takes it away`}
+      onClick={() => edit(size.id)}
+      onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([size.id]))}
+    >
+      {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : ''}
+      {size.formula}
+      {value && <span className="font-normal"> → {value}</span>}
+    </button>
+  )
+}

@@ -1,0 +1,120 @@
+/** The tools of the board. A tool can be used by clicking on the board or by filling in its figures here. */
+import { useState } from 'react'
+import { send, useStore } from '../state/store'
+import type { SketchDoc } from './geometry'
+import { TIE_WORDS } from './Ties'
+
+export type Tool = 'move' | 'centre' | 'corner' | 'circle'
+const TOOLS: [Tool, string, string][] = [
+  ['move', 'move and select', ''], ['centre', 'rectangle by centre', 'q'], ['corner', 'rectangle by corners', ''], ['circle', 'circle', 'w'],
+]
+
+interface Props {
+  tool: Tool
+  setTool: (tool: Tool) => void
+  chosen: string[]
+  sketch: SketchDoc
+  step: string
+  size: () => void
+  take: (ids: string[]) => void
+}
+
+export function ToolTray({ tool, setTool, chosen, sketch, step, size, take }: Props) {
+  const ties = fitting(chosen, sketch)
+  return (
+    <div role="toolbar" aria-label="board tools" aria-orientation="vertical" className="absolute top-[60px] left-4 z-10 flex w-[184px] flex-col border border-ink bg-card">
+      {TOOLS.map(([id, word, key]) => (
+        <button key={id} aria-pressed={tool === id} className={`flex justify-between px-3 py-1 text-left ${tool === id ? 'bg-ink font-semibold text-card' : 'hover:bg-row'}`} onClick={() => setTool(id)}>
+          {word}
+          {key && <span className={`key ${tool === id ? 'bg-transparent! text-card!' : ''}`}>{key}</span>}
+        </button>
+      ))}
+      {tool !== 'move' && <Exact key={tool} tool={tool} step={step} />}
+      {chosen.length > 0 && (
+        <div className="border-t border-hair py-1">
+          <p className="px-3 text-[12.5px] text-ink2">{chosen.length === 1 ? 'what is selected' : `${chosen.length} things`}</p>
+          <button className="flex w-full justify-between px-3 py-0.5 text-left hover:bg-row" onClick={size}>
+            give it a size<span className="key">d</span>
+          </button>
+          {ties.map((kind) => (
+            <button key={kind} className="block w-full px-3 py-0.5 text-left hover:bg-row" onClick={() => void send({ do: 'TieSketch', step, kind, of: ordered(kind, chosen, sketch) }, { step: 'board' })}>
+              tie: {TIE_WORDS[kind]}
+            </button>
+          ))}
+          <button className="flex w-full justify-between px-3 py-0.5 text-left hover:bg-row" onClick={() => take(chosen)}>
+            take away<span className="key">del</span>
+          </button>
+        </div>
+      )}
+    </div>
+  )
+}
+
+/** Ties that make sense for what is selected. */
+function fitting(chosen: string[], sketch: SketchDoc): string[] {
+  const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? (c === 'origin' || sketch.points.some((p) => p.id === c) ? 'point' : 'other'))
+  if (kinds.includes('other')) return []
+  const count = (k: string) => kinds.filter((x) => x === k).length
+  if (kinds.length === 1 && kinds[0] === 'line') return ['horizontal', 'vertical']
+  if (kinds.length === 2 && count('line') === 2) return ['parallel', 'perpendicular', 'equal']
+  if (kinds.length === 2 && count('point') === 2) return ['coincident', 'horizontal', 'vertical']
+  if (kinds.length === 2 && count('point') === 1) return count('line') ? ['point_on', 'midpoint'] : ['point_on']
+  if (kinds.length === 2 && count('circle') === 2) return ['equal', 'concentric']
+  if (kinds.length === 3 && count('point') === 3) return ['midpoint']
+  return []
+}
+
+/** The point goes before the line or the two points that it is tied to. */
+function ordered(kind: string, chosen: string[], sketch: SketchDoc): string[] {
+  if (kind !== 'point_on' && kind !== 'midpoint') return chosen
+  return [...chosen].sort((a, b) => Number(sketch.curves.some((c) => c.id === a)) - Number(sketch.curves.some((c) => c.id === b)))
+}
+
+/** Draws by figures: a place and formulas, for exactness and for the keyboard. */
+function Exact({ tool, step }: { tool: Tool; step: string }) {
+  const said = useStore((s) => s.said)
+  const [x, setX] = useState('0')
+  const [y, setY] = useState('0')
+  const [a, setA] = useState('')
+  const [b, setB] = useState('')
+  const round = tool === 'circle'
+  const place: [number, number] = [Number(x), Number(y)]
+  const draw = async () => {
+    if (!place.every(Number.isFinite)) {
+      useStore.setState({ said: { text: 'The place needs two plain figures, in mm from the middle.', step: 'exact' } })
+      return
+    }
+    const on = place[0] === 0 && place[1] === 0 ? 'origin' : null
+    // a start near enough for the solver; the formulas then say how large it is
+    const command = round
+      ? { do: 'DrawCircle', step, centre: place, on, radius: 10, diameter: a }
+      : { do: 'DrawRectangle', step, first: place, corner: [place[0] + 20, place[1] + 15], by_centre: tool === 'centre', on, width: a, height: b }
+    if (await send(command, { step: 'exact' })) {
+      setA('')
+      setB('')
+    }
+  }
+  const field = (label: string, value: string, set: (v: string) => void, first = false) => (
+    <label className="text-[12.5px] text-ink2">
+      {label}
+      <input className="field fig py-0.5! text-ink" autoFocus={first} value={value} spellCheck={false} onChange={(e) => set(e.target.value)} />
+    </label>
+  )
+  return (
+    <form className="grid grid-cols-2 gap-x-2 gap-y-1 border-t border-hair bg-sheet px-3 py-2" onSubmit={(e) => (e.preventDefault(), void draw())}>
+      <p className="col-span-2 text-[12.5px] text-ink2">Click twice on the board, or:</p>
+      {round ? <div className="col-span-2">{field('diameter', a, setA, true)}</div> : <div className="col-span-2">{field('width', a, setA, true)}</div>}
+      {!round && <div className="col-span-2">{field('height', b, setB)}</div>}
+      {field(tool === 'corner' ? 'corner x' : 'centre x', x, setX)}
+      {field(tool === 'corner' ? 'corner y' : 'centre y', y, setY)}
+      <button className="strong col-span-2 mt-1" type="submit" disabled={!a.trim() || (!round && !b.trim())}>
+        draw
+      </button>
+      {said?.step === 'exact' && (
+        <p role="alert" className="col-span-2 text-[12.5px] text-wrong">
+          {said.text}
+        </p>
+      )}
+    </form>
+  )
+}

@@ -1,0 +1,135 @@
+/** The joints with what they work out: the three gaps, which half gives way, and the chance. */
+import { useEffect, useRef } from 'react'
+import type { Joint } from '../api/client'
+import { send, shownJoints, startDraft, useStore } from '../state/store'
+import { StateMark, tint } from '../widgets/Lozenge'
+import { length } from '../widgets/figures'
+import { Distribution } from './Distribution'
+
+export function JoinDesk() {
+  const joints = useStore(shownJoints)
+  const focus = useStore((s) => s.focusJoint)
+  const kinds = useStore((s) => s.kinds)!
+  const current = focus ?? joints[0]?.step
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto">
+      {joints.map((joint) => (joint.step === current ? <Card key={joint.step} joint={joint} /> : <Line key={joint.step} joint={joint} />))}
+      {!joints.length && (
+        <div className="px-4 py-4">
+          <p className="mb-1 text-[16px] font-semibold">Where two parts meet</p>
+          <p className="mb-3 text-ink2">
+            A joint shapes both halves at once and keeps the gap between them, whatever else changes. Make a part with an open end first; then close it with a lid that plugs in.
+          </p>
+          {kinds.kinds.filter((k) => k.group === 'join').map((k) => (
+            <button key={k.kind} className="strong" onClick={() => (useStore.setState({ desk: 'shape' }), startDraft(k, null))}>
+              {k.title}
+            </button>
+          ))}
+        </div>
+      )}
+    </div>
+  )
+}
+
+function Line({ joint }: { joint: Joint }) {
+  const parts = useStore((s) => s.project!.document.parts!)
+  return (
+    <button className="flex w-full items-baseline gap-2 border-b border-hair px-4 py-3 text-left hover:bg-row" onClick={() => useStore.setState({ focusJoint: joint.step })}>
+      <span className="font-semibold">{joint.name}</span>
+      <span className="flex-1 truncate text-[13px] text-ink2">{joint.parts.map((p) => parts.find((q) => q.id === p)?.name).join(', ')}</span>
+      <StateMark state={joint.state} /> {joint.says}
+    </button>
+  )
+}
+
+function Card({ joint }: { joint: Joint }) {
+  const project = useStore((s) => s.project)!
+  const profile = useStore((s) => s.kinds!.profile as { name: string; source: string; outside_mm: number; inside_mm: number })
+  const own = project.document.profiles?.find((p) => p.id === project.document.profile)
+  const used = own ?? profile
+  const unit = project.document.unit ?? 'mm'
+  const step = project.document.recipe!.find((s) => s.id === joint.step)
+  const number = project.document.recipe!.findIndex((s) => s.id === joint.step) + 1
+  const box = useRef<HTMLElement>(null)
+  useEffect(() => box.current?.scrollIntoView({ block: 'nearest' }), [joint.step])
+  const fields = (step?.fields ?? {}) as Record<string, string>
+  const name = (id: string) => project.document.parts!.find((p) => p.id === id)?.name ?? 'a part'
+  const taken = used.outside_mm + used.inside_mm
+  const mm = (v: number) => length(v, unit)
+  return (
+    <section ref={box} data-joint={joint.name} className="border-b border-hair border-l-[3px] border-l-accent bg-row px-4 py-3">
+      <div className="flex items-baseline justify-between">
+        <h2 className="text-[16px] font-semibold">{joint.name}</h2>
+        <button className="text-[13px] text-ink2 hover:text-accent" onClick={() => useStore.setState({ desk: 'shape', focusStep: joint.step })}>
+          step {number}
+        </button>
+      </div>
+      <p className="text-[13px] text-ink2">{joint.parts.length === 2 ? `${name(joint.parts[1])} into ${name(joint.parts[0])}` : ''}; all gaps are per side</p>
+      {joint.state === 'failed' && <p className="mt-2 text-wrong">▲ {joint.says}</p>}
+      {joint.wanted_mm && joint.expected_mm && (
+        <>
+          <dl className="mt-2">
+            <Gap word="wanted" more={`${fields.fit} fit`} figure={`${joint.wanted_mm.least.toFixed(2)} – ${mm(joint.wanted_mm.most)}`} />
+            <Gap word="drawn" more={`${mm(taken)} more than the target, for this printer`} figure={mm(joint.drawn_mm!)} />
+            {joint.measured_mm && (
+              <Gap
+                word="measured"
+                more="drawn gap on the solids, least to most"
+                figure={joint.measured_mm.most - joint.measured_mm.least < 0.005 ? mm(joint.measured_mm.least) : `${joint.measured_mm.least.toFixed(2)} – ${mm(joint.measured_mm.most)}`}
+              />
+            )}
+            <Gap word="expected" more={used.name} figure={`${joint.expected_mm.low.toFixed(2)} – ${mm(joint.expected_mm.high)}`} />
+          </dl>
+          {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
+          <p className="mt-3" id="takes">
+            A change of the gap lands on
+          </p>
+          <div role="group" aria-labelledby="takes" className="mt-1 flex">
+            {([['inner', name(joint.parts[1])], ['outer', name(joint.parts[0])], ['both', 'both']] as const).map(([value, word]) => (
+              <button
+                key={value}
+                aria-pressed={fields.takes === value}
+                onClick={() => void send({ do: 'EditStep', step: joint.step, fields: { takes: value } })}
+                className={`-ml-px border border-ink px-3 py-0.5 first:ml-0 ${fields.takes === value ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
+              >
+                {word}
+              </button>
+            ))}
+          </div>
+          <p className="mt-3">Fit</p>
+          <div role="group" aria-label="fit" className="mt-1 flex flex-wrap">
+            {['press', 'snug', 'slide', 'loose', 'own'].map((fit) => (
+              <button
+                key={fit}
+                aria-pressed={fields.fit === fit}
+                onClick={() => void send({ do: 'EditStep', step: joint.step, fields: { fit } })}
+                className={`-ml-px border border-ink px-3 py-0.5 first:ml-0 ${fields.fit === fit ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
+              >
+                {fit}
+              </button>
+            ))}
+          </div>
+          <Distribution joint={joint} />
+          {joint.chance && (
+            <p className={`mt-2 ${joint.state === 'well' ? '' : tint(joint.state)}`}>
+              <StateMark state={joint.state} /> Goes in with <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, is not too loose with{' '}
+              <b>{Math.round(joint.chance.holds * 100)}</b>; both with <b>{Math.round(joint.chance.fits * 100)}</b>.
+            </p>
+          )}
+          <p className="mt-2 text-[12.5px] text-ink2">{used.source}</p>
+        </>
+      )}
+    </section>
+  )
+}
+
+function Gap({ word, more, figure }: { word: string; more: string; figure: string }) {
+  return (
+    <div className="flex items-baseline justify-between gap-2 border-b border-hair py-1.5">
+      <dt>
+        {word} <span className="text-[12.5px] text-ink2">{more}</span>
+      </dt>
+      <dd className="fig shrink-0 font-semibold">{figure}</dd>
+    </div>
+  )
+}

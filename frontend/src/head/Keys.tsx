@@ -1,0 +1,50 @@
+/** The list of keys. */
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
+
+const KEYS: [string, [string, string][]][] = [
+  ['Everywhere', [
+    ['n', 'next step'], ['/', 'find or do'], ['1 … 5', 'go to a desk'], ['Ctrl Z', 'take back'], ['Ctrl Shift Z', 'do again'],
+    ['r', 'to the recipe'], ['v', 'new value'], ['g', 'to the gauges'], ['m', 'to the model'], ['Esc', 'leave what is open'], ['?', 'this list'],
+  ]],
+  ['On a sentence', [
+    ['↑ ↓', 'from sentence to sentence'], ['Enter', 'open its first chip'], ['Tab', 'from chip to chip'], ['i', 'insert a step after it'],
+    ['c', 'call it something'], ['o', 'off and on'], ['l', 'look at the model after it'], ['Del', 'delete'],
+  ]],
+  ['In a figure', [['↑ ↓', 'a tenth more or less'], ['Shift ↑ ↓', 'one more or less'], ['Enter', 'take it']]],
+  ['On the model', [
+    ['← → ↑ ↓', 'turn'], ['Shift ← →', 'move'], ['+ −', 'nearer, farther'], ['a', 'show all'], ['b', 'back to the last view'],
+  ]],
+  ['On the board', [
+    ['q', 'rectangle'], ['w', 'circle'], ['d', 'give the selected thing a size'], ['Del', 'take away'], ['Esc', 'drop the tool, then leave'],
+  ]],
+]
+
+export function Keys({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Dialog open={open} onClose={close} className="fixed inset-0 z-40 flex items-center justify-center bg-[var(--shade)]">
+      <DialogPanel className="max-h-[86vh] w-[720px] overflow-auto border border-ink bg-card p-6">
+        <div className="mb-3 flex items-baseline justify-between">
+          <DialogTitle className="text-[17px] font-bold">Keys</DialogTitle>
+          <button className="plain" onClick={close}>
+            close
+          </button>
+        </div>
+        <div className="grid grid-cols-2 gap-x-10 gap-y-4">
+          {KEYS.map(([title, rows]) => (
+            <section key={title}>
+              <h3 className="border-b border-hair font-semibold">{title}</h3>
+              <dl>
+                {rows.map(([key, what]) => (
+                  <div key={key} className="flex justify-between py-0.5">
+                    <dt>{what}</dt>
+                    <dd className="key">{key}</dd>
+                  </div>
+                ))}
+              </dl>
+            </section>
+          ))}
+        </div>
+      </DialogPanel>
+    </Dialog>
+  )
+}

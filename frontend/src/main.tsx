@@ -1,0 +1,12 @@
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import './theme/tokens.css'
+import { App } from './App'
+import { applyTheme, storedTheme } from './theme/theme'
+
+applyTheme(storedTheme())
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <App />
+  </StrictMode>,
+)

@@ -1,0 +1,91 @@
+/** The parts over the stage: colour, name, role, eye, and a mark when something is wrong. */
+import { useState } from 'react'
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
+import { send, useStore } from '../state/store'
+
+const ROLES = ['printed', 'bought', 'made', 'reference']
+const PIGMENTS = ['#D9AE8F', '#A9C2B6', '#E2C684', '#B9B4CC', '#C9A3A0', '#9DB4C4', '#C7C29A', '#B59E8B']
+
+export function PartsRow() {
+  const parts = useStore((s) => s.project!.document.parts!)
+  const hidden = useStore((s) => s.hidden)
+  const report = useStore((s) => s.report)
+  if (!parts.length) return null
+  const toggle = (id: string) => {
+    const next = new Set(hidden)
+    if (!next.delete(id)) next.add(id)
+    useStore.setState({ hidden: next })
+  }
+  const alone = (id: string) => {
+    const others = parts.filter((p) => p.id !== id).map((p) => p.id)
+    useStore.setState({ hidden: others.every((o) => hidden.has(o)) && others.length ? new Set() : new Set(others) })
+  }
+  return (
+    <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-w-[calc(100%-2rem)] flex-wrap gap-2">
+      {parts.map((part) => {
+        const made = report?.parts.find((p) => p.id === part.id)
+        const off = hidden.has(part.id)
+        const wrong = report && (!made ? 'not made' : !made.closed || !made.valid ? 'not closed' : made.lumps > 1 ? `${made.lumps} lumps` : '')
+        return (
+          <li key={part.id} data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
+            <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={() => toggle(part.id)} onDoubleClick={() => alone(part.id)}>
+              <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour }} />
+            </button>
+            <Popover className="relative">
+              <PopoverButton className="flex items-center gap-1.5 py-1 pr-3 font-semibold">
+                {part.name}
+                {part.role !== 'printed' && <span className="font-normal text-ink2">· {part.role}</span>}
+                {wrong && (
+                  <span className="text-[12.5px] font-normal text-wrong" title={wrong}>
+                    ▲ {wrong}
+                  </span>
+                )}
+              </PopoverButton>
+              <PopoverPanel className="absolute top-full left-0 z-30 mt-1 w-64 border border-ink bg-card p-3">
+                <PartCard id={part.id} />
+              </PopoverPanel>
+            </Popover>
+          </li>
+        )
+      })}
+    </ul>
+  )
+}
+
+function PartCard({ id }: { id: string }) {
+  const part = useStore((s) => s.project!.document.parts!.find((p) => p.id === id))
+  const made = useStore((s) => s.report?.parts.find((p) => p.id === id))
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
+  const [name, setName] = useState(part?.name ?? '')
+  if (!part) return null
+  const k = unit === 'in' ? 25.4 : 1
+  return (
+    <div className="flex flex-col gap-2">
+      <input className="field" aria-label="name of the part" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={() => name.trim() && name !== part.name && void send({ do: 'EditPart', part: id, name })} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      <div className="flex gap-1.5" role="group" aria-label="colour">
+        {PIGMENTS.map((c, i) => (
+          <button key={c} aria-label={`pigment ${i + 1}`} aria-pressed={part.colour === c} className={`h-5 w-5 border ${part.colour === c ? 'border-2 border-ink' : 'border-hair'}`} style={{ background: c }} onClick={() => void send({ do: 'EditPart', part: id, colour: c })} />
+        ))}
+      </div>
+      <div className="flex flex-wrap gap-x-3" role="group" aria-label="role">
+        {ROLES.map((role) => (
+          <button key={role} aria-pressed={part.role === role} className={part.role === role ? 'border-b-2 border-ink font-semibold' : 'text-ink2'} onClick={() => void send({ do: 'EditPart', part: id, role })}>
+            {role}
+          </button>
+        ))}
+      </div>
+      {made && (
+        <dl className="fig grid grid-cols-[auto_1fr] gap-x-3 border-t border-hair pt-2 text-[12px]">
+          <dt className="text-ink2">size</dt>
+          <dd>
+            {[0, 1, 2].map((i) => ((made.bounding_box_mm.high[i] - made.bounding_box_mm.low[i]) / k).toFixed(2)).join(' × ')} {unit}
+          </dd>
+          <dt className="text-ink2">volume</dt>
+          <dd>{(made.volume_mm3 / 1000).toFixed(2)} cm³</dd>
+          <dt className="text-ink2">surface</dt>
+          <dd>{(made.area_mm2 / 100).toFixed(1)} cm²</dd>
+        </dl>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,245 @@
+/** The recipe: an ordered list of sentences, under the part that each of them makes. */
+import { Fragment, useRef, useState } from 'react'
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
+import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, useStore } from '../state/store'
+import type { Fields } from '../api/client'
+import { Sentence } from '../sentence/Sentence'
+import { Values } from './Values'
+
+export function Recipe() {
+  const project = useStore((s) => s.project)!
+  const draft = useStore((s) => s.draft)
+  const recipe = project.document.recipe!
+  const list = useRef<HTMLOListElement>(null)
+
+  const move = (event: React.KeyboardEvent) => {
+    const items = [...list.current!.querySelectorAll<HTMLElement>('[data-step]')]
+    const at = items.findIndex((i) => i === document.activeElement)
+    if (at < 0) return
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault()
+      items[Math.max(0, Math.min(items.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))].focus()
+    }
+  }
+  let made: string | undefined
+  const heading = (index: number): string | null => {
+    const step = recipe[index]
+    const fields = step.fields as Fields
+    const target = (fields.part ?? (Object.values(fields).find((f) => f && typeof f === 'object' && 'part' in f) as { part?: string })?.part) as string | undefined
+    // a sketch belongs to what is made of it
+    const next = step.kind === 'sketch' || step.kind === 'plane' ? recipe.slice(index + 1).find((s) => s.kind !== 'sketch' && s.kind !== 'plane') : undefined
+    const part = target ?? (next && ((next.fields as Fields).part as string))
+    if (!part || part === made) return null
+    made = part
+    return project.document.parts!.find((p) => p.id === part)?.name ?? null
+  }
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="min-h-0 flex-1 overflow-y-auto" data-scroll>
+        <Values />
+        <ol ref={list} aria-label="recipe" onKeyDown={move} className="pb-2">
+          {draft && draft.after === '' && <DraftItem number={1} />}
+          {recipe.map((step, index) => {
+            const title = heading(index)
+            return (
+              <Fragment key={step.id}>
+                {title && (
+                  <li role="presentation" className="flex items-baseline justify-between px-4 pt-3 pb-0.5 font-semibold">
+                    {title}
+                  </li>
+                )}
+                <Item index={index} />
+                {draft && draft.after === step.id && <DraftItem number={index + 2} />}
+              </Fragment>
+            )
+          })}
+          {draft && draft.after === null && <DraftItem number={recipe.length + 1} />}
+        </ol>
+        {!recipe.length && !draft && <FirstSteps />}
+      </div>
+      {!draft && (
+        <div className="border-t border-hair px-4 py-2.5">
+          <button
+            className="flex w-full items-center justify-between border border-dashed border-ink2 px-3 py-1.5 text-left text-ink2 hover:bg-row"
+            onClick={() => useStore.setState({ palette: { after: null } })}
+          >
+            Next step …<span className="key">n</span>
+          </button>
+        </div>
+      )}
+    </div>
+  )
+}
+
+function FirstSteps() {
+  return (
+    <div className="px-4 py-3 text-ink2">
+      <p className="mb-2">Here the recipe grows: each step one sentence. Begin with an outline, then pull it up into a part.</p>
+      <button className="strong" onClick={() => useStore.setState({ palette: { after: null } })}>
+        Write the first step
+      </button>
+    </div>
+  )
+}
+
+function Item({ index }: { index: number }) {
+  const project = useStore((s) => s.project)!
+  const kinds = useStore((s) => s.kinds)!
+  const step = project.document.recipe![index]
+  const report = useStore((s) => {
+    const shown = s.preview?.report ?? (s.upto ? s.uptoReport : s.report)
+    return (shown ?? s.report)?.steps.find((r) => r.id === step.id)
+  })
+  const focused = useStore((s) => s.focusStep === step.id)
+  const joint = useStore((s) => s.report?.joints.some((j) => j.step === step.id))
+  const upto = useStore((s) => s.upto === step.id)
+  const said = useStore((s) => s.said)
+  const open = useStore((s) => s.open)
+  const [renaming, setRenaming] = useState(false)
+  const kind = kinds.kinds.find((k) => k.kind === step.kind)!
+  const fields = step.fields as Fields
+  const bad = report?.state === 'failed' || report?.state === 'asks'
+  const beyond = report?.state === 'beyond'
+  const refused = said && said.step === step.id && open?.step !== step.id ? said.text : ''
+  const first = () => {
+    if (step.kind === 'sketch') openBoard(step.id)
+    else openChip(step.id, shownChips(kind, fields)[0])
+  }
+  const keys = (e: React.KeyboardEvent) => {
+    if (e.target !== e.currentTarget || e.ctrlKey || e.metaKey || e.altKey) return
+    const act: Record<string, () => void> = {
+      Enter: first,
+      Delete: () => void send({ do: 'DeleteStep', step: step.id }),
+      o: () => void send({ do: 'SwitchStep', step: step.id, off: !step.off }),
+      l: () => void lookAt(upto ? null : step.id),
+      c: () => setRenaming(true),
+      i: () => useStore.setState({ palette: { after: step.id } }),
+    }
+    if (act[e.key]) {
+      e.preventDefault()
+      e.stopPropagation()
+      act[e.key]()
+    }
+  }
+  return (
+    <li
+      data-step={step.id}
+      tabIndex={0}
+      aria-label={`step ${index + 1}: ${project.sentences[step.id]}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
+      onFocus={(e) => e.target === e.currentTarget && useStore.setState({ focusStep: step.id })}
+      onKeyDown={keys}
+      className={`group relative flex gap-2 border-l-[3px] py-1 pr-2 pl-[13px] -outline-offset-2 ${focused ? 'border-accent bg-row' : 'border-transparent'} ${beyond ? 'opacity-45' : ''}`}
+    >
+      <span className="fig w-6 shrink-0 pt-[3px] text-ink2">{index + 1}</span>
+      <div className="min-w-0 flex-1">
+        {joint && <JointMark />}
+        {renaming ? (
+          <input
+            className="field mb-1"
+            autoFocus
+            defaultValue={step.name}
+            placeholder="name of this step"
+            maxLength={80}
+            onBlur={() => setRenaming(false)}
+            onKeyDown={(e) => {
+              e.stopPropagation()
+              if (e.key === 'Escape') setRenaming(false)
+              if (e.key === 'Enter') {
+                setRenaming(false)
+                void send({ do: 'RenameStep', step: step.id, name: e.currentTarget.value })
+              }
+            }}
+          />
+        ) : (
+          step.name && step.kind !== 'sketch' && <span className="text-[12.5px] text-ink2">{step.name}</span>
+        )}
+        <Sentence
+          step={step.id} kind={kind} fields={fields} figures={report?.figures ?? {}} name={step.name} off={step.off}
+          lost={bad ? report!.field : undefined}
+        />
+        {step.off && <p className="text-[13px] text-ink2">off: the rest is made without it</p>}
+        {bad && (
+          <p className="text-[13px] text-wrong" role="status">
+            ▲ {report!.message}
+          </p>
+        )}
+        {report?.state === 'ok' && report.message && <p className="text-[13px] text-warn">◆ {report.message}</p>}
+        {refused && (
+          <p role="alert" className="text-[13px] text-wrong">
+            {refused}
+          </p>
+        )}
+      </div>
+      <Menu>
+        <MenuButton
+          aria-label={`what to do with step ${index + 1}`}
+          className="h-6 w-6 shrink-0 text-ink2 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-card"
+        >
+          ⋮
+        </MenuButton>
+        <MenuItems anchor="bottom end" className="z-30 w-60 border border-ink bg-card py-1 text-[13.5px] outline-none">
+          <Do word={upto ? 'Look at the whole model again' : 'Look at the model after this'} hint="l" act={() => void lookAt(upto ? null : step.id)} />
+          <Do word="Insert a step after this" hint="i" act={() => useStore.setState({ palette: { after: step.id } })} />
+          <Do word={step.name ? 'Call it something else' : 'Give it a name'} hint="c" act={() => setRenaming(true)} />
+          <Do word={step.off ? 'Switch on' : 'Switch off'} hint="o" act={() => void send({ do: 'SwitchStep', step: step.id, off: !step.off })} />
+          <Do word="Delete" hint="del" act={() => void send({ do: 'DeleteStep', step: step.id })} />
+        </MenuItems>
+      </Menu>
+    </li>
+  )
+}
+
+function Do({ word, hint, act }: { word: string; hint: string; act: () => void }) {
+  return (
+    <MenuItem>
+      <button className="flex w-full justify-between px-3 py-1 text-left data-focus:bg-row" onClick={act}>
+        {word}
+        <span className="key">{hint}</span>
+      </button>
+    </MenuItem>
+  )
+}
+
+/** The sign of a joint: a small dovetail. */
+function JointMark() {
+  return (
+    <svg width="15" height="11" viewBox="0 0 15 11" aria-hidden className="float-left mt-[7px] mr-1.5 text-accent">
+      <path d="M0 0h15v4h-3l1.6 6.5h-12L3 4H0z" fill="currentColor" />
+    </svg>
+  )
+}
+
+function DraftItem({ number }: { number: number }) {
+  const draft = useStore((s) => s.draft)!
+  const said = useStore((s) => s.said)
+  const open = useStore((s) => s.open)
+  const shown = useStore(shownReport)
+  const made = useStore((s) => s.preview?.report?.steps.find((r) => !s.project!.document.recipe!.some((p) => p.id === r.id)))
+  const bad = made && (made.state === 'failed' || made.state === 'asks')
+  return (
+    <li data-step="draft" className="relative flex gap-2 border-l-[3px] border-warn bg-card py-1.5 pr-3 pl-[13px]" aria-label="the step being written">
+      <span className="fig w-6 shrink-0 pt-[3px] text-warn">{number}</span>
+      <div className="min-w-0 flex-1">
+        <Sentence step="draft" kind={draft.kind} fields={draft.fields} figures={made?.figures ?? {}} lost={bad ? made.field : undefined} />
+        {bad && !open && (
+          <p className="text-[13px] text-wrong" role="status">
+            ▲ {made.message}
+          </p>
+        )}
+        {said?.step === 'draft' && !open && (
+          <p role="alert" className="text-[13px] text-wrong">
+            {said.text}
+          </p>
+        )}
+        <div className="mt-1.5 flex gap-2" data-shown={shown ? 'yes' : 'no'}>
+          <button className="strong" onClick={() => void keepDraft()}>
+            keep
+          </button>
+          <button className="plain" onClick={dropDraft}>
+            drop
+          </button>
+        </div>
+      </div>
+    </li>
+  )
+}

@@ -1,0 +1,141 @@
+/** The value table: names with formulas, results beside them. */
+import { useState } from 'react'
+import { preview, send, useStore } from '../state/store'
+import type { ValueOut } from '../api/client'
+import { FormulaField } from '../sentence/FormulaField'
+
+export function Values() {
+  const values = useStore((s) => s.project!.values)
+  const [open, setOpen] = useState<string | null>(null)
+  const [folded, setFolded] = useState(false)
+  return (
+    <section aria-label="values" className="border-b border-hair pb-2">
+      <div className="flex items-baseline justify-between px-4 pt-3">
+        <button className="font-semibold" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+          Values <span className="font-normal text-ink2">{folded ? `${values.length} ▸` : ''}</span>
+        </button>
+        <button className="text-[13px] text-ink2 hover:text-accent" data-new-value onClick={() => (setFolded(false), setOpen('new'))}>
+          + value
+        </button>
+      </div>
+      {!folded && (
+        <ul className="px-4">
+          {values.map((v) => (
+            <Row key={v.id} value={v} open={open === v.id} setOpen={(o) => setOpen(o ? v.id : null)} />
+          ))}
+        </ul>
+      )}
+      {open === 'new' && <NewValue done={() => setOpen(null)} />}
+      {!values.length && open !== 'new' && !folded && (
+        <p className="px-4 text-[13px] text-ink2">Name a figure once, e.g. wall = 1.7 mm, and use it in every formula.</p>
+      )}
+    </section>
+  )
+}
+
+function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen: (open: boolean) => void }) {
+  const said = useStore((s) => s.said)
+  const [renaming, setRenaming] = useState(false)
+  const at = { step: `value:${value.id}` }
+  const close = () => {
+    setOpen(false)
+    setRenaming(false)
+    void preview(null)
+    useStore.setState({ said: null })
+  }
+  const simple = value.text.replace(/\s/g, '') === value.formula.replace(/\s/g, '')
+  return (
+    <li data-value={value.name} className="py-px">
+      <div className="flex items-baseline gap-2">
+        <button className="fig min-w-14 text-left text-ink2 hover:text-ink" title="call it something else" onClick={() => (setRenaming(true), setOpen(true))}>
+          {value.name}
+        </button>
+        <span className="text-ink2">=</span>
+        <button
+          className={`chip ${open && !renaming ? 'chip-open' : 'chip-figure'} fig min-w-0 truncate`}
+          aria-label={`${value.name} is ${value.formula}${value.text ? `, ${value.text}` : ''}`}
+          aria-expanded={open}
+          onClick={() => (open ? close() : setOpen(true))}
+        >
+          {value.formula}
+        </button>
+        {!simple && value.text && <span className="fig shrink-0 text-ink2">→ {value.text}</span>}
+      </div>
+      {value.error && <p className="text-[13px] text-wrong">▲ {value.error}</p>}
+      {open && (
+        <div className="my-1 border border-ink bg-card px-3 py-2" onKeyDown={(e) => e.key === 'Escape' && (e.stopPropagation(), close())}>
+          {renaming ? (
+            <input
+              className="field fig"
+              autoFocus
+              defaultValue={value.name}
+              aria-label="name of the value"
+              onKeyDown={async (e) => {
+                if (e.key === 'Enter' && (await send({ do: 'RenameValue', value: value.id, name: e.currentTarget.value }, at))) close()
+              }}
+            />
+          ) : (
+            <FormulaField
+              label={value.name}
+              initial={value.formula}
+              onTry={(formula) => void preview({ do: 'SetValue', value: value.id, formula })}
+              onTake={async (formula) => {
+                const done = await send({ do: 'SetValue', value: value.id, formula }, at)
+                if (done) close()
+                return !!done
+              }}
+              onLeave={close}
+            />
+          )}
+          {said && (said.step === at.step || !said.step) && (
+            <p role="alert" className="mt-1 text-[13px] text-wrong">
+              {said.text}
+            </p>
+          )}
+          <button className="mt-1 text-[13px] text-ink2 underline-offset-2 hover:underline" onClick={() => void send({ do: 'RemoveValue', value: value.id }, at)}>
+            remove {value.name}
+          </button>
+        </div>
+      )}
+    </li>
+  )
+}
+
+function NewValue({ done }: { done: () => void }) {
+  const [name, setName] = useState('')
+  const [formula, setFormula] = useState('')
+  const said = useStore((s) => s.said)
+  const keep = async () => {
+    if (await send({ do: 'AddValue', name, formula }, { step: 'value:new' })) {
+      setName('')
+      setFormula('')
+      document.querySelector<HTMLInputElement>('[data-value-name]')?.focus()
+    }
+  }
+  return (
+    <form
+      className="mx-4 my-1 border border-ink bg-card px-3 py-2"
+      onSubmit={(e) => (e.preventDefault(), void keep())}
+      onKeyDown={(e) => e.key === 'Escape' && (e.stopPropagation(), done())}
+    >
+      <div className="flex items-center gap-2">
+        <input data-value-name autoFocus className="field fig w-24!" placeholder="wall" aria-label="name of the new value" value={name} onChange={(e) => setName(e.target.value)} />
+        <span>=</span>
+        <input className="field fig min-w-0 flex-1" placeholder="1.7 mm" aria-label="formula of the new value" value={formula} onChange={(e) => setFormula(e.target.value)} />
+      </div>
+      {said?.step === 'value:new' && (
+        <p role="alert" className="mt-1 text-[13px] text-wrong">
+          {said.text}
+        </p>
+      )}
+      <div className="mt-2 flex gap-2">
+        <button className="strong" type="submit">
+          keep
+        </button>
+        <button className="plain" type="button" onClick={done}>
+          done
+        </button>
+      </div>
+    </form>
+  )
+}

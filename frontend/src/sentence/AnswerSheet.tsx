@@ -1,0 +1,136 @@
+/** Where the open chip is answered: right under its sentence, so that nothing jumps or covers the model. */
+import { useEffect, useRef, useState } from 'react'
+import { RadioGroup, Radio } from '@headlessui/react'
+import { answer, closeChip, fieldIsNewPart, leaveChip, send, tryAnswer, useStore } from '../state/store'
+import type { FieldOut, Fields, Kind } from '../api/client'
+import { isPickType } from '../state/picks'
+import { FormulaField } from './FormulaField'
+import { PickSheet } from './PickSheet'
+
+interface Props { step: string; kind: Kind; field: FieldOut; fields: Fields }
+
+export function AnswerSheet({ step, kind, field, fields }: Props) {
+  const said = useStore((s) => s.said)
+  const box = useRef<HTMLDivElement>(null)
+  const message = said && said.step === step && (!said.field || said.field === field.name) ? said.text : ''
+  useEffect(() => box.current?.scrollIntoView({ block: 'nearest' }), [message])
+  const back = () => {
+    leaveChip()
+    const chip = document.querySelector<HTMLElement>(`[data-step="${step}"] [data-chip="${field.name}"]`)
+    requestAnimationFrame(() => chip?.focus())
+  }
+  return (
+    <div
+      ref={box}
+      role="group"
+      aria-label={field.label}
+      className="my-1 border border-ink bg-card px-3 py-2"
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') {
+          e.stopPropagation()
+          back()
+        }
+      }}
+    >
+      {['length', 'angle', 'number'].includes(field.type) ? (
+        <FormulaField
+          label={field.label}
+          initial={String(fields[field.name] ?? '')}
+          onTry={(text) => tryAnswer(step, field.name, text)}
+          onTake={(text) => answer(step, field.name, text)}
+          onLeave={back}
+        />
+      ) : field.type === 'choice' ? (
+        <ChoiceSheet {...{ step, field, fields }} />
+      ) : field.type === 'part' ? (
+        <PartSheet {...{ step, kind, field, fields }} />
+      ) : isPickType(field.type) ? (
+        <PickSheet {...{ step, field }} />
+      ) : null}
+      {message && (
+        <p role="alert" className="mt-1 text-[13px] text-wrong">
+          {message}
+        </p>
+      )}
+    </div>
+  )
+}
+
+function ChoiceSheet({ step, field, fields }: Omit<Props, 'kind'>) {
+  const group = useRef<HTMLDivElement>(null)
+  useEffect(() => group.current?.querySelector<HTMLElement>('[role=radio][tabindex="0"]')?.focus(), [])
+  return (
+    <RadioGroup
+      ref={group}
+      value={String(fields[field.name])}
+      onChange={(value) => tryAnswer(step, field.name, value)}
+      aria-label={field.label}
+      className="flex flex-wrap gap-x-4 gap-y-1"
+      onKeyDown={(e: React.KeyboardEvent) => {
+        if (e.key !== 'Enter') return
+        const checked = group.current?.querySelector<HTMLElement>('[data-focus]') ?? (document.activeElement as HTMLElement)
+        void answer(step, field.name, checked.dataset.value)
+      }}
+    >
+      {field.choices.map((c) => (
+        <Radio
+          key={c.value}
+          value={c.value}
+          data-value={c.value}
+          onClick={() => void answer(step, field.name, c.value)}
+          className="group flex cursor-pointer items-center gap-1.5 data-checked:font-semibold"
+        >
+          <svg width="11" height="11" viewBox="-6 -6 12 12" aria-hidden className="text-ink">
+            <path d="M-5 0L0 -5L5 0L0 5Z" className="fill-transparent group-data-checked:fill-ink" stroke="currentColor" />
+          </svg>
+          {c.label}
+        </Radio>
+      ))}
+    </RadioGroup>
+  )
+}
+
+function PartSheet({ step, kind, field, fields }: Props) {
+  const parts = useStore((s) => s.project!.document.parts!)
+  const draft = useStore((s) => s.draft)
+  const fresh = fieldIsNewPart(kind, fields, field.name)
+  const old = parts.find((p) => p.id === fields[field.name])
+  const [name, setName] = useState(step === 'draft' ? draft?.newPart ?? '' : old?.name ?? '')
+  const input = useRef<HTMLInputElement>(null)
+  useEffect(() => input.current?.select(), [])
+  if (!fresh) {
+    return (
+      <ul className="flex flex-col">
+        {parts.map((p) => (
+          <li key={p.id}>
+            <button className="w-full px-1 py-0.5 text-left hover:bg-row" autoFocus={p.id === old?.id} onClick={() => void answer(step, field.name, p.id)}>
+              <span aria-hidden className="mr-2 inline-block h-3 w-3 border border-ink" style={{ background: p.colour }} />
+              {p.name}
+            </button>
+          </li>
+        ))}
+        {!parts.length && <li className="text-ink2">There is no part yet; make one first.</li>}
+      </ul>
+    )
+  }
+  const take = async () => {
+    if (step === 'draft') {
+      useStore.setState((s) => ({ draft: s.draft && { ...s.draft, newPart: name } }))
+      closeChip()
+    } else if (old && (await send({ do: 'EditPart', part: old.id, name }, { step, field: field.name }))) closeChip()
+  }
+  return (
+    <label className="block">
+      <span className="text-[13px] text-ink2">name of the part</span>
+      <input
+        ref={input}
+        className="field"
+        value={name}
+        maxLength={80}
+        onChange={(e) => setName(e.target.value)}
+        onBlur={() => step === 'draft' && useStore.setState((s) => ({ draft: s.draft && { ...s.draft, newPart: name } }))}
+        onKeyDown={(e) => e.key === 'Enter' && void take()}
+      />
+    </label>
+  )
+}

@@ -1,0 +1,85 @@
+/** A field that takes a formula: result beside it, arrow keys step it, the model shows it before it is taken. */
+import { useEffect, useId, useRef, useState } from 'react'
+import { useStore } from '../state/store'
+import { stepped } from '../widgets/figures'
+
+interface Props {
+  label: string
+  initial: string
+  onTry: (text: string) => void
+  onTake: (text: string) => Promise<boolean> | void
+  onLeave: () => void
+}
+
+export function FormulaField({ label, initial, onTry, onTake, onLeave }: Props) {
+  const [text, setText] = useState(initial)
+  const values = useStore((s) => s.project!.values)
+  const input = useRef<HTMLInputElement>(null)
+  const timer = useRef<number>(0)
+  const id = useId()
+  useEffect(() => {
+    input.current?.focus()
+    input.current?.select()
+    return () => window.clearTimeout(timer.current)
+  }, [])
+  const change = (next: string, soon = 160) => {
+    setText(next)
+    window.clearTimeout(timer.current)
+    timer.current = window.setTimeout(() => next.trim() && next !== initial && onTry(next), soon)
+  }
+  const insert = (name: string) => {
+    const at = input.current!.selectionStart ?? text.length
+    const end = input.current!.selectionEnd ?? at
+    change(text.slice(0, at) + name + text.slice(end))
+    requestAnimationFrame(() => {
+      input.current?.focus()
+      input.current?.setSelectionRange(at + name.length, at + name.length)
+    })
+  }
+  const take = () => {
+    window.clearTimeout(timer.current)
+    if (text.trim() === initial.trim()) return onLeave()
+    void onTake(text)
+  }
+  return (
+    <div>
+      <label htmlFor={id} className="text-[13px] text-ink2">
+        {label}
+      </label>
+      <div className="flex gap-2">
+        <input
+          id={id}
+          ref={input}
+          className="field fig min-w-0"
+          value={text}
+          spellCheck={false}
+          autoComplete="off"
+          onChange={(e) => change(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') take()
+            if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
+              const by = (e.shiftKey ? 1 : 0.1) * (e.key === 'ArrowUp' ? 1 : -1)
+              const next = stepped(text, by)
+              if (next !== null) {
+                e.preventDefault()
+                change(next, 0)
+              }
+            }
+          }}
+        />
+        <button className="strong" onClick={take}>
+          take
+        </button>
+      </div>
+      {values.length > 0 && (
+        <div className="mt-1.5 flex flex-wrap gap-x-3 gap-y-0.5 text-[13px] text-ink2">
+          {values.slice(0, 12).map((v) => (
+            <button key={v.id} tabIndex={-1} className="hover:text-accent" onClick={() => insert(v.name)} title={`${v.name} = ${v.text}`}>
+              <span className="fig">{v.name}</span>
+            </button>
+          ))}
+        </div>
+      )}
+    </div>
+  )
+}

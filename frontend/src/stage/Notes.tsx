@@ -1,0 +1,70 @@
+/** Margin notes: what is worth saying, beside the place that it speaks of, joined by a thin leader. */
+import { useMemo } from 'react'
+import { Vector3 } from 'three'
+import type { Joint } from '../api/client'
+import { shownJoints, useStore } from '../state/store'
+import { tint } from '../widgets/Lozenge'
+import { length } from '../widgets/figures'
+import type { Viewer } from './viewer'
+
+interface Note { id: string; at: Vector3; head: string; text: string; tint: string; joint: string }
+
+export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
+  const joints = useStore(shownJoints)
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
+  const desk = useStore((s) => s.desk)
+  const previewing = useStore((s) => !!s.preview)
+  const notes = useMemo(() => (previewing ? [] : joints.flatMap((j) => notesOf(j, unit, desk === 'join'))), [joints, unit, desk, previewing])
+  const { width, height } = viewer.size
+  const placed = notes
+    .map((note) => ({ note, p: viewer.toScreen(note.at) }))
+    .sort((a, b) => a.p.y - b.p.y)
+  let next = 96
+  const boxes = placed.map(({ note, p }) => {
+    const y = Math.min(height - 110, Math.max(next, p.y - 30))
+    next = y + 58
+    return { note, p, x: width - 236, y }
+  })
+  return (
+    <>
+      <svg className="pointer-events-none absolute inset-0" width={width} height={height} aria-hidden>
+        {boxes.map(({ note, p, x, y }) => (
+          <g key={note.id} className={note.tint} stroke="currentColor" fill="none">
+            <path d={`M${Math.round(p.x)} ${Math.round(p.y)}L${x - 18} ${y + 22}H${x}`} />
+            <circle cx={Math.round(p.x)} cy={Math.round(p.y)} r="3" fill="currentColor" />
+          </g>
+        ))}
+      </svg>
+      {boxes.map(({ note, x, y }) => (
+        <button
+          key={note.id}
+          className={`absolute w-[222px] border bg-card px-2.5 py-1 text-left leading-tight ${note.tint}`}
+          style={{ left: Math.round(x), top: Math.round(y) }}
+          onClick={() => useStore.setState({ desk: 'join', focusJoint: note.joint })}
+        >
+          <span className="fig block font-semibold text-ink">{note.head}</span>
+          <span className="text-[12.5px] text-ink2">{note.text}</span>
+        </button>
+      ))}
+    </>
+  )
+}
+
+function notesOf(joint: Joint, unit: string, full: boolean): Note[] {
+  const m = joint.measured_mm
+  if (!m) return []
+  const middle = (pair: number[][]) => new Vector3().fromArray(pair[0]).add(new Vector3().fromArray(pair[1])).multiplyScalar(0.5)
+  const even = m.most - m.least < 0.005
+  const colour = tint(joint.state)
+  const out: Note[] = [{
+    id: `${joint.step}-least`, at: middle(m.least_at), tint: colour, joint: joint.step,
+    head: `${length(m.least, unit)} a side`, text: `${joint.name}: ${even ? 'drawn gap' : 'least drawn gap'}`,
+  }]
+  if (!even && full) {
+    out.push({
+      id: `${joint.step}-most`, at: middle(m.most_at), tint: colour, joint: joint.step,
+      head: `${length(m.most, unit)} a side`, text: `${joint.name}: most drawn gap`,
+    })
+  }
+  return out
+}

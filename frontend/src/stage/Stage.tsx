@@ -1,0 +1,248 @@
+/** The stage: the model in the middle of every desk, with what is drawn over it. */
+import { useEffect, useMemo, useRef, useState } from 'react'
+import { Vector3 } from 'three'
+import { api } from '../api/client'
+import { Board } from '../board/Board'
+import { type Thing, lit } from '../state/picks'
+import { answer, openField, pickWith, shownJoints, shownReport, startDraft, useStore } from '../state/store'
+import { type Blob3d, readBlob } from './blob'
+import { Notes } from './Notes'
+import { ScaleBar } from './ScaleBar'
+import { type Hit, Viewer, type ViewName } from './viewer'
+
+const blobs = new Map<string, Blob3d>()
+const STOPS: ViewName[] = ['top', 'front', 'left', 'back', 'right', 'below', 'corner']
+
+export function Stage() {
+  const host = useRef<HTMLDivElement>(null)
+  const [viewer, setViewer] = useState<Viewer | null>(null)
+  const [frame, setFrame] = useState(0)
+  const [view, setView] = useState<ViewName | 'square' | null>('corner')
+  const [pointer, setPointer] = useState<{ hit: Hit; x: number; y: number } | null>(null)
+  const [verbs, setVerbs] = useState<{ x: number; y: number } | null>(null)
+  const [loaded, setLoaded] = useState('')
+  const report = useStore(shownReport)
+  const hidden = useStore((s) => s.hidden)
+  const board = useStore((s) => s.board)
+  const desk = useStore((s) => s.desk)
+  const open = useStore((s) => s.open)
+  const picking = useStore((s) => s.picking)
+  const selected = useStore((s) => s.selected)
+  const hover = useStore((s) => s.hover)
+  const project = useStore((s) => s.project)!
+  const profile = useStore((s) => s.kinds!.profile as { bed_mm: [number, number, number] })
+  const busy = useStore((s) => s.busy)
+  const upto = useStore((s) => s.upto)
+  const previewing = useStore((s) => !!s.preview)
+  const hasReport = useStore((s) => !!s.report)
+
+  useEffect(() => {
+    const made = new Viewer(host.current!)
+    made.onFrame = () => setFrame((n) => n + 1)
+    made.onView = setView
+    made.start()
+    made.setBed([profile.bed_mm[0], profile.bed_mm[1]])
+    const watcher = new ResizeObserver(() => made.resize())
+    watcher.observe(host.current!)
+    setViewer(made)
+    useStore.setState({ viewer: made })
+    return () => {
+      watcher.disconnect()
+      made.dispose()
+      useStore.setState({ viewer: null })
+    }
+  }, [profile])
+
+  // fetch meshes that are not here yet, then show exactly what the report says
+  useEffect(() => {
+    if (!viewer || !report) return
+    let stale = false
+    const parts = report.parts
+    void Promise.all(
+      parts.filter((p) => !blobs.has(p.mesh)).map(async (p) => blobs.set(p.mesh, readBlob(await api.mesh(p.mesh)))),
+    ).then(
+      () => {
+        if (stale) return
+        const first = viewer.headers.size === 0 && parts.length > 0
+        viewer.setParts(
+          parts.map((p) => ({
+            id: p.id, hash: p.mesh, ghost: !!board, hidden: hidden.has(p.id),
+            colour: project.document.parts!.find((q) => q.id === p.id)?.colour ?? p.colour,
+          })),
+          blobs,
+        )
+        if (first && !board) viewer.fit()
+        setLoaded(parts.map((p) => p.mesh).join())
+      },
+      () => {},
+    )
+    if (blobs.size > 200) for (const key of [...blobs.keys()].slice(0, 100)) if (!parts.some((p) => p.mesh === key)) blobs.delete(key)
+    return () => {
+      stale = true
+    }
+  }, [viewer, report, hidden, board, project])
+
+  // outlines show while they are picked, while there is nothing else, and for a sketch that has the focus
+  const focusStep = useStore((s) => s.focusStep)
+  const field = open ? openField() : null
+  const sketches = useMemo(() => {
+    if (!report || board) return []
+    return Object.entries(report.sketches)
+      .filter(([id]) => field?.type === 'regions' || report.parts.length === 0 || id === focusStep)
+      .map(([step, sketch]) => ({ step, sketch }))
+  }, [report, board, field?.type, focusStep])
+  useEffect(() => viewer?.setSketches(sketches), [viewer, sketches])
+  useEffect(() => {
+    // where there is only an outline, bring that into view
+    if (!viewer || !report || report.parts.length || !sketches.length || board) return
+    const points = sketches.flatMap(({ sketch }) =>
+      sketch.regions.flatMap((r) => r.loops[0].map(([u, v]) => {
+        const f = sketch.frame
+        return new Vector3(...[0, 1, 2].map((k) => f.origin[k] + u * f.x[k] + v * f.y[k]) as [number, number, number])
+      })),
+    )
+    if (points.length) viewer.fit(points)
+  }, [viewer, report, sketches, board])
+
+  const marks = useMemo(() => {
+    void loaded
+    if (!viewer) return selected
+    return picking ? [...lit(picking, viewer.headers), ...selected] : selected
+  }, [viewer, picking, selected, loaded])
+  useEffect(() => viewer?.setMarks(marks, hover ?? pointer?.hit.thing ?? null), [viewer, marks, hover, pointer, loaded])
+
+  useEffect(() => {
+    if (!viewer) return
+    const type = field?.type
+    viewer.filter = type
+      ? { face: type !== 'regions', edge: type === 'edges', region: type === 'regions' }
+      : { face: true, edge: true, region: sketches.length > 0 }
+    viewer.onHover = (hit, x, y) => setPointer(hit ? { hit, x, y } : null)
+    viewer.onClick = (hit, event) => {
+      const box = viewer.canvas.getBoundingClientRect()
+      const at = { x: event.clientX - box.left, y: event.clientY - box.top }
+      const { open: chip, picking: was } = useStore.getState()
+      if (chip && field) {
+        if (!hit) return
+        const next = pickWith(field.type, was, hit.thing, viewer)
+        if (!next) return
+        if (field.type === 'face' || field.type === 'plane') void answer(chip.step, chip.field, next)
+        else useStore.setState({ picking: next })
+        return
+      }
+      const old = useStore.getState().selected
+      const things: Thing[] = hit ? (event.shiftKey || event.ctrlKey ? toggled(old, hit.thing) : [hit.thing]) : []
+      useStore.setState({ selected: things })
+      setVerbs(things.length ? at : null)
+    }
+  }, [viewer, field, sketches.length])
+
+  useEffect(() => {
+    if (open || board) setVerbs(null)
+  }, [open, board])
+
+  const keys = (e: React.KeyboardEvent) => {
+    if (!viewer || e.ctrlKey || e.metaKey) return
+    const step = 24
+    const act: Record<string, () => void> = {
+      ArrowLeft: () => (e.shiftKey ? viewer.pan(step, 0) : viewer.orbit(-step, 0)),
+      ArrowRight: () => (e.shiftKey ? viewer.pan(-step, 0) : viewer.orbit(step, 0)),
+      ArrowUp: () => (e.shiftKey ? viewer.pan(0, step) : viewer.orbit(0, step)),
+      ArrowDown: () => (e.shiftKey ? viewer.pan(0, -step) : viewer.orbit(0, -step)),
+      '+': () => viewer.zoom(0.85), '-': () => viewer.zoom(1 / 0.85), a: () => viewer.fit(), b: () => viewer.back(),
+    }
+    if (act[e.key]) {
+      e.preventDefault()
+      e.stopPropagation()
+      act[e.key]()
+    }
+  }
+
+  const empty = hasReport && report && !report.parts.length && !Object.keys(report.sketches).length && !board
+  return (
+    <div className="relative min-h-0 min-w-0 flex-1 overflow-hidden bg-paper">
+      <div
+        ref={host}
+        id="stage"
+        tabIndex={0}
+        role="application"
+        aria-label={`model: ${report?.parts.map((p) => p.name).join(', ') || 'empty'}`}
+        onKeyDown={keys}
+        className="absolute inset-0 -outline-offset-2"
+        data-loaded={loaded}
+      />
+      {viewer && board && <Board viewer={viewer} frameCount={frame} />}
+      {viewer && !board && <Notes viewer={viewer} frameCount={frame} />}
+      {viewer && !board && pointer && !verbs && (
+        <div className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(pointer.x + 14, viewer.size.width - 230), top: pointer.y + 16 }}>
+          {pointer.hit.label}
+        </div>
+      )}
+      {viewer && verbs && selected.length > 0 && !board && <Verbs at={verbs} width={viewer.size.width} done={() => setVerbs(null)} />}
+      {empty && (
+        <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
+          <div className="max-w-96 bg-paper/90 px-6 text-center text-ink2">
+            <p className="text-[17px] font-semibold text-ink">An empty ground.</p>
+            <p>
+              Press <span className="key">n</span> and sketch an outline on it. What you make here appears as you write it.
+            </p>
+          </div>
+        </div>
+      )}
+      {upto && (
+        <div className="absolute top-3 left-1/2 z-10 -translate-x-1/2 border border-warn bg-card px-3 py-1 text-[13.5px]">
+          as it stood after step {project.document.recipe!.findIndex((s) => s.id === upto) + 1}{' '}
+          <button className="ml-2 underline" onClick={() => useStore.setState({ upto: null, uptoReport: null })}>
+            see all
+          </button>
+        </div>
+      )}
+      {previewing && !board && <p className="absolute top-14 right-4 text-[13px] text-warn">tried, not kept yet</p>}
+      {viewer && !board && <ScaleBar viewer={viewer} frameCount={frame} />}
+      {!board && (
+        <div role="toolbar" aria-label="views" className="absolute right-3 bottom-2 flex border-b border-ink2 text-[13px]">
+          {STOPS.map((s) => (
+            <button key={s} className={`px-2.5 py-0.5 ${view === s ? 'border-b-2 border-ink font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={view === s} onClick={() => viewer?.setView(s)}>
+              {s}
+            </button>
+          ))}
+          <button className="px-2.5 text-ink2 hover:text-ink" onClick={() => viewer?.fit()}>
+            all
+          </button>
+        </div>
+      )}
+      <p role="status" aria-live="polite" className="absolute bottom-9 left-4 text-[13px] text-ink2" data-busy={busy ? 'yes' : 'no'}>
+        {busy ? 'working it out …' : ''}
+      </p>
+      <span className="sr-only">{desk}</span>
+      <JointCount />
+    </div>
+  )
+}
+
+function JointCount() {
+  const joints = useStore(shownJoints)
+  return <span className="sr-only">{joints.length} joints</span>
+}
+
+const toggled = (things: Thing[], thing: Thing): Thing[] => {
+  const same = (t: Thing) => JSON.stringify(t) === JSON.stringify(thing)
+  return things.some(same) ? things.filter((t) => !same(t)) : [...things, thing]
+}
+
+/** The few steps that suit what is selected, beside the pointer. */
+function Verbs({ at, width, done }: { at: { x: number; y: number }; width: number; done: () => void }) {
+  const kinds = useStore((s) => s.kinds)!
+  const selected = useStore((s) => s.selected)
+  const types = new Set(selected.map((t) => t.type))
+  const fitting = kinds.kinds.filter((k) => k.suits.some((s) => types.has(s as Thing['type']))).slice(0, 5)
+  return (
+    <div className="absolute z-10 flex flex-col border border-ink bg-card py-1 text-[13.5px]" style={{ left: Math.min(at.x + 14, width - 160), top: at.y + 8 }}>
+      {fitting.map((k) => (
+        <button key={k.kind} className="px-3 py-0.5 text-left hover:bg-row" onClick={() => (done(), startDraft(k, null))}>
+          {k.title} …
+        </button>
+      ))}
+    </div>
+  )
+}

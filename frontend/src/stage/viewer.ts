@@ -1,0 +1,651 @@
+/** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
+import {
+  AmbientLight, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
+  LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Raycaster, Scene,
+  Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
+} from 'three'
+import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
+import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
+import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
+import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh'
+import type { FrameOut, SketchOut } from '../api/client'
+import type { Thing } from '../state/picks'
+import { colour } from '../theme/theme'
+import type { Blob3d } from './blob'
+
+Mesh.prototype.raycast = acceleratedRaycast
+
+export interface PartShown { id: string; hash: string; colour: string; ghost: boolean; hidden: boolean }
+export interface Hit { thing: Thing; label: string; point: Vector3 }
+export interface Filter { face: boolean; edge: boolean; region: boolean }
+export type ViewName = 'top' | 'front' | 'left' | 'back' | 'right' | 'below' | 'corner'
+
+const VIEWS: Record<ViewName, [number, number]> = {
+  top: [-90, 90], front: [-90, 0], left: [180, 0], back: [90, 0], right: [0, 0], below: [-90, -90], corner: [-58, 30],
+}
+const FAT_SEGMENTS = 2500
+const radians = (degrees: number) => (degrees * Math.PI) / 180
+
+interface PartObject {
+  hash: string
+  blob: Blob3d
+  group: Group
+  mesh: Mesh<BufferGeometry, MeshLambertMaterial>
+  lines: (LineSegments | LineSegments2)[]
+}
+
+export class Viewer {
+  readonly camera = new OrthographicCamera()
+  readonly canvas: HTMLCanvasElement
+  onFrame: () => void = () => {}
+  onClick: (hit: Hit | null, event: PointerEvent) => void = () => {}
+  onHover: (hit: Hit | null, x: number, y: number) => void = () => {}
+  onView: (view: ViewName | 'square' | null) => void = () => {}
+  filter: Filter = { face: true, edge: true, region: false }
+  /** While the board is open the view stays square on and only pans and zooms. */
+  locked = false
+
+  private renderer: WebGLRenderer
+  private scene = new Scene()
+  private light = new DirectionalLight(0xffffff, 1.5)
+  private parts = new Map<string, PartObject>()
+  private marks = new Group()
+  private hoverMarks = new Group()
+  private regions = new Group()
+  private ground = new Group()
+  private target = new Vector3(0, 0, 0)
+  private direction = new Vector3()
+  private up = new Vector3(0, 0, 1)
+  private yaw = VIEWS.corner[0]
+  private pitch = VIEWS.corner[1]
+  private span = 160
+  private pending = false
+  private raycaster = new Raycaster()
+  private pointers = new Map<number, { x: number; y: number }>()
+  private pressed: { x: number; y: number; moved: boolean; button: number } | null = null
+  private hoverAt: { x: number; y: number } | null = null
+  private lastView: { target: Vector3; yaw: number; pitch: number; span: number; direction: Vector3; up: Vector3 } | null = null
+  private bed: [number, number] = [220, 220]
+  private disposed = false
+
+  constructor(private host: HTMLElement) {
+    this.renderer = new WebGLRenderer({ antialias: !new URLSearchParams(location.search).has('plain'), alpha: false, stencil: true })
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
+    this.canvas = this.renderer.domElement
+    this.canvas.className = 'block touch-none'
+    host.prepend(this.canvas)
+    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks)
+    this.raycaster.firstHitOnly = true
+    this.drawGround()
+    this.look()
+    this.canvas.addEventListener('pointerdown', this.down)
+    this.canvas.addEventListener('pointermove', this.move)
+    this.canvas.addEventListener('pointerup', this.lift)
+    this.canvas.addEventListener('pointercancel', this.lift)
+    this.canvas.addEventListener('pointerleave', this.leave)
+    this.canvas.addEventListener('wheel', this.wheel, { passive: false })
+    this.canvas.addEventListener('contextmenu', (e) => e.preventDefault())
+    window.addEventListener('themechange', this.recolour)
+  }
+
+  dispose(): void {
+    this.disposed = true
+    window.removeEventListener('themechange', this.recolour)
+    this.renderer.dispose()
+    this.canvas.remove()
+  }
+
+  get size(): { width: number; height: number } {
+    return { width: this.host.clientWidth || 1, height: this.host.clientHeight || 1 }
+  }
+
+  resize(): void {
+    const { width, height } = this.size
+    this.renderer.setSize(width, height)
+    this.look()
+  }
+
+  invalidate(): void {
+    if (this.pending || this.disposed) return
+    this.pending = true
+    requestAnimationFrame(() => {
+      this.pending = false
+      if (this.disposed) return
+      this.renderer.render(this.scene, this.camera)
+      this.onFrame()
+      if (this.hoverAt) {
+        const at = this.hoverAt
+        this.hoverAt = null
+        this.onHover(this.hitAt(at.x, at.y), at.x, at.y)
+      }
+    })
+  }
+
+  get quiet(): boolean {
+    return !this.pending && this.hoverAt === null
+  }
+
+  /** Waits until what was drawn is really on the screen; for tests. */
+  finish(): void {
+    this.renderer.getContext().finish()
+  }
+
+  // ---- parts -----------------------------------------------------------------------------------------------
+
+  header(part: string) {
+    return this.parts.get(part)?.blob.header
+  }
+
+  get headers() {
+    return new Map([...this.parts].map(([id, p]) => [id, p.blob.header]))
+  }
+
+  /** Shows these parts and no others. Geometry that did not change is kept. */
+  setParts(shown: PartShown[], blobs: Map<string, Blob3d>): void {
+    for (const [id, part] of this.parts) {
+      const wanted = shown.find((s) => s.id === id)
+      if (!wanted || wanted.hash !== part.hash) this.drop(id)
+    }
+    for (const item of shown) {
+      const blob = blobs.get(item.hash)
+      if (!blob) continue
+      const part = this.parts.get(item.id) ?? this.build(item, blob)
+      part.mesh.material.color.set(item.colour)
+      part.mesh.material.transparent = item.ghost
+      part.mesh.material.opacity = item.ghost ? 0.28 : 1
+      part.mesh.material.depthWrite = !item.ghost
+      part.group.visible = !item.hidden
+      part.group.userData.pickable = !item.ghost && !item.hidden
+    }
+    this.invalidate()
+  }
+
+  private drop(id: string): void {
+    const part = this.parts.get(id)
+    if (!part) return
+    this.scene.remove(part.group)
+    part.mesh.geometry.dispose()
+    part.mesh.material.dispose()
+    for (const line of part.lines) line.geometry.dispose()
+    this.parts.delete(id)
+  }
+
+  private build(item: PartShown, blob: Blob3d): PartObject {
+    const geometry = new BufferGeometry()
+    geometry.setAttribute('position', new BufferAttribute(blob.positions, 3))
+    geometry.setAttribute('normal', new BufferAttribute(blob.normals, 3))
+    geometry.setIndex(new BufferAttribute(blob.triangles, 1))
+    // indirect: the triangles must stay in the order of the faces
+    geometry.boundsTree = new MeshBVH(geometry, { indirect: true })
+    const material = new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
+    const mesh = new Mesh(geometry, material)
+    mesh.userData.part = item.id
+    const group = new Group()
+    group.add(mesh)
+    const sharp = this.segments(blob, (i) => !blob.header.edges[i].smooth)
+    const lines: (LineSegments | LineSegments2)[] = []
+    if (sharp.length) lines.push(this.line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0))
+    for (const line of lines) group.add(line)
+    this.scene.add(group)
+    const part = { hash: item.hash, blob, group, mesh, lines }
+    this.parts.set(item.id, part)
+    return part
+  }
+
+  private segments(blob: Blob3d, wanted: (edge: number) => boolean): Float32Array {
+    const out: number[] = []
+    blob.header.edgeRuns.forEach(([first, count], edge) => {
+      if (!wanted(edge)) return
+      for (let k = first; k < first + count - 1; k++) out.push(...blob.lines.subarray(3 * k, 3 * k + 6))
+    })
+    return new Float32Array(out)
+  }
+
+  private line(points: Float32Array, tint: string, width: number): LineSegments | LineSegments2 {
+    if (width > 0) {
+      const geometry = new LineSegmentsGeometry()
+      geometry.setPositions(points)
+      const material = new LineMaterial({ color: new Color(tint), linewidth: width })
+      return new LineSegments2(geometry, material)
+    }
+    const geometry = new BufferGeometry()
+    geometry.setAttribute('position', new BufferAttribute(points, 3))
+    return new LineSegments(geometry, new LineBasicMaterial({ color: new Color(tint) }))
+  }
+
+  // ---- marks: what is lit up ---------------------------------------------------------------------------------
+
+  setMarks(things: Thing[], hover: Thing | null): void {
+    this.fill(this.marks, things, 'accent', 0.5)
+    this.fill(this.hoverMarks, hover ? [hover] : [], 'free', 0.4)
+    this.invalidate()
+  }
+
+  private fill(group: Group, things: Thing[], token: string, opacity: number): void {
+    group.clear()
+    for (const thing of things) {
+      if (thing.type === 'region') {
+        const region = this.regions.children.find((r) => r.userData.step === thing.step && r.userData.name === thing.name) as Mesh
+        if (region) group.add(this.overlay(region.geometry, token, opacity, region.matrix))
+        continue
+      }
+      const part = this.parts.get(thing.part)
+      if (!part) continue
+      if (thing.type === 'edge') {
+        const run = this.segments(part.blob, (i) => i === thing.index)
+        if (run.length) {
+          const line = this.line(run, colour(token), 4)
+          line.renderOrder = 3
+          if ('depthTest' in line.material) line.material.depthTest = false
+          group.add(line)
+        }
+        continue
+      }
+      const [first, count] = part.blob.header.faceRuns[thing.index] ?? [0, 0]
+      const geometry = new BufferGeometry()
+      geometry.setAttribute('position', part.mesh.geometry.getAttribute('position'))
+      geometry.setIndex(part.mesh.geometry.getIndex())
+      geometry.setDrawRange(first * 3, count * 3)
+      group.add(this.overlay(geometry, token, opacity))
+    }
+  }
+
+  private overlay(geometry: BufferGeometry, token: string, opacity: number, matrix?: Matrix4): Mesh {
+    const material = new MeshBasicMaterial({
+      color: new Color(colour(token)), transparent: true, opacity, depthWrite: false, side: DoubleSide,
+      polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -1,
+    })
+    const mesh = new Mesh(geometry, material)
+    mesh.renderOrder = 2
+    if (matrix) {
+      mesh.matrixAutoUpdate = false
+      mesh.matrix.copy(matrix)
+    }
+    return mesh
+  }
+
+  // ---- sketches on the stage ---------------------------------------------------------------------------------
+
+  /** Shows the regions of these sketches as tinted areas that can be pointed at. */
+  setSketches(sketches: { step: string; sketch: SketchOut }[]): void {
+    this.regions.clear()
+    for (const { step, sketch } of sketches) {
+      const matrix = frameMatrix(sketch.frame)
+      for (const region of sketch.regions) {
+        const [outer, ...holes] = region.loops
+        const shape = new Shape(outer.map(([x, y]) => new Vector2(x, y)))
+        for (const hole of holes) shape.holes.push(new Path(hole.map(([x, y]) => new Vector2(x, y))))
+        const mesh = this.overlay(new ShapeGeometry(shape), 'accent', 0.16, matrix)
+        mesh.userData = { step, name: region.name, area: region.area_mm2 }
+        mesh.matrixWorld.copy(matrix)
+        this.regions.add(mesh)
+        for (const loop of region.loops) {
+          const points = loop.flatMap(([x, y], i) => {
+            const [nx, ny] = loop[(i + 1) % loop.length]
+            return [x, y, 0, nx, ny, 0]
+          })
+          const line = this.line(new Float32Array(points), colour('accent'), 2)
+          line.matrixAutoUpdate = false
+          line.matrix.copy(matrix)
+          line.raycast = () => {}
+          this.regions.add(line)
+        }
+      }
+    }
+    this.invalidate()
+  }
+
+  // ---- pointing ----------------------------------------------------------------------------------------------
+
+  private ray(x: number, y: number): void {
+    const { width, height } = this.size
+    this.raycaster.setFromCamera(new Vector2((x / width) * 2 - 1, 1 - (y / height) * 2), this.camera)
+  }
+
+  hitAt(x: number, y: number): Hit | null {
+    this.ray(x, y)
+    if (this.filter.region) {
+      const hit = this.raycaster.intersectObjects(this.regions.children.filter((c) => c.userData.name), false)[0]
+      if (hit) {
+        const { step, name, area } = hit.object.userData
+        return { thing: { type: 'region', step, name }, label: `region of ${area.toFixed(1)} mm²`, point: hit.point }
+      }
+    }
+    const meshes = [...this.parts.values()].filter((p) => p.group.userData.pickable).map((p) => p.mesh)
+    const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance)[0]
+    if (this.filter.edge) {
+      const edge = this.edgeAt(x, y, hit?.distance ?? Infinity)
+      if (edge) return edge
+    }
+    if (!hit || !this.filter.face || hit.faceIndex == null) return null
+    const part = hit.object.userData.part as string
+    const header = this.parts.get(part)!.blob.header
+    const index = header.faceRuns.findIndex(([first, count]) => hit.faceIndex! >= first && hit.faceIndex! < first + count)
+    return index < 0 ? null : { thing: { type: 'face', part, index }, label: header.faces[index].label, point: hit.point }
+  }
+
+  /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there. */
+  private edgeAt(x: number, y: number, depth: number): Hit | null {
+    let best: { away: number; hit: Hit } | null = null
+    const a = new Vector3()
+    const b = new Vector3()
+    const origin = this.raycaster.ray.origin
+    const along = this.raycaster.ray.direction
+    for (const [id, part] of this.parts) {
+      if (!part.group.userData.pickable) continue
+      part.blob.header.edgeRuns.forEach(([first, count], index) => {
+        if (part.blob.header.edges[index].smooth && !this.filter.face) return
+        if (part.blob.header.edges[index].smooth) return
+        for (let k = first; k < first + count - 1; k++) {
+          a.fromArray(part.blob.lines, 3 * k)
+          b.fromArray(part.blob.lines, 3 * k + 3)
+          const p = this.toScreen(a)
+          const q = this.toScreen(b)
+          const dx = q.x - p.x
+          const dy = q.y - p.y
+          const t = Math.max(0, Math.min(1, ((x - p.x) * dx + (y - p.y) * dy) / (dx * dx + dy * dy || 1)))
+          const away = Math.hypot(p.x + t * dx - x, p.y + t * dy - y)
+          if (away > 6 || (best && away >= best.away)) continue
+          const point = a.clone().lerp(b, t)
+          const far = point.clone().sub(origin).dot(along)
+          if (far > depth + this.span * 0.02) continue
+          best = { away, hit: { thing: { type: 'edge', part: id, index }, label: part.blob.header.edges[index].label, point } }
+        }
+      })
+    }
+    return best ? (best as { hit: Hit }).hit : null
+  }
+
+  toScreen(p: Vector3): { x: number; y: number } {
+    const { width, height } = this.size
+    const v = p.clone().project(this.camera)
+    return { x: ((v.x + 1) / 2) * width, y: ((1 - v.y) / 2) * height }
+  }
+
+  /** A place on the screen where a click meets this face and nothing else; for tests and for notes. */
+  facePlace(part: string, index: number): { x: number; y: number } | null {
+    const object = this.parts.get(part)
+    if (!object) return null
+    const [first, count] = object.blob.header.faceRuns[index]
+    const { positions, triangles } = object.blob
+    const corner = (k: number) => new Vector3().fromArray(positions, 3 * triangles[k])
+    const places: { x: number; y: number; area: number }[] = []
+    for (let t = first; t < first + count; t++) {
+      const [a, b, c] = [corner(3 * t), corner(3 * t + 1), corner(3 * t + 2)]
+      const area = b.clone().sub(a).cross(c.clone().sub(a)).length()
+      for (const [u, v] of [[1 / 3, 1 / 3], [0.6, 0.2], [0.2, 0.6], [0.2, 0.2]]) {
+        const p = a.clone().multiplyScalar(1 - u - v).addScaledVector(b, u).addScaledVector(c, v)
+        places.push({ ...this.toScreen(p), area })
+      }
+    }
+    places.sort((p, q) => q.area - p.area)
+    const { width, height } = this.size
+    for (const place of places.slice(0, 400)) {
+      if (place.x < 4 || place.y < 4 || place.x > width - 4 || place.y > height - 4) continue
+      const hit = this.hitAt(place.x, place.y)
+      if (hit?.thing.type === 'face' && hit.thing.part === part && hit.thing.index === index) return place
+    }
+    return null
+  }
+
+  /** A place on the screen where a click meets this edge. */
+  edgePlace(part: string, index: number): { x: number; y: number } | null {
+    const object = this.parts.get(part)
+    if (!object) return null
+    const [first, count] = object.blob.header.edgeRuns[index]
+    for (let s = 1; s < 20; s++) {
+      const at = ((count - 1) * s) / 20
+      const k = Math.min(count - 2, Math.floor(at))
+      const a = new Vector3().fromArray(object.blob.lines, 3 * (first + k))
+      const b = new Vector3().fromArray(object.blob.lines, 3 * (first + k) + 3)
+      const place = this.toScreen(a.lerp(b, at - k))
+      const hit = this.hitAt(place.x, place.y)
+      if (hit?.thing.type === 'edge' && hit.thing.part === part && hit.thing.index === index) return place
+    }
+    return null
+  }
+
+  // ---- looking -----------------------------------------------------------------------------------------------
+
+  private look(): void {
+    const { width, height } = this.size
+    const aspect = width / height
+    const half = this.span / 2
+    this.camera.left = -half * aspect
+    this.camera.right = half * aspect
+    this.camera.top = half
+    this.camera.bottom = -half
+    this.camera.near = 1
+    this.camera.far = 6000
+    if (!this.locked) {
+      const [yaw, pitch] = [radians(this.yaw), radians(this.pitch)]
+      this.direction.set(Math.cos(yaw) * Math.cos(pitch), Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch))
+      // near the poles “up” follows the turn, so that top views do not flip
+      this.up.set(-Math.cos(yaw) * Math.sin(pitch), -Math.sin(yaw) * Math.sin(pitch), Math.cos(pitch))
+    }
+    this.camera.position.copy(this.target).addScaledVector(this.direction, 3000)
+    this.camera.up.copy(this.up)
+    this.camera.lookAt(this.target)
+    this.camera.updateProjectionMatrix()
+    this.camera.updateMatrixWorld()
+    const right = new Vector3().crossVectors(this.up, this.direction)
+    this.light.position.copy(this.direction).addScaledVector(this.up, 0.7).addScaledVector(right, -0.45)
+    this.ground.visible = !this.locked && this.pitch > -4
+    this.invalidate()
+  }
+
+  get millimetresPerPixel(): number {
+    return this.span / this.size.height
+  }
+
+  setView(name: ViewName): void {
+    this.remember()
+    ;[this.yaw, this.pitch] = VIEWS[name]
+    this.look()
+    this.fit()
+    this.onView(name)
+  }
+
+  private remember(): void {
+    this.lastView = {
+      target: this.target.clone(), yaw: this.yaw, pitch: this.pitch, span: this.span, direction: this.direction.clone(), up: this.up.clone(),
+    }
+  }
+
+  back(): void {
+    const last = this.lastView
+    if (!last || this.locked) return
+    this.remember()
+    this.target.copy(last.target)
+    ;[this.yaw, this.pitch, this.span] = [last.yaw, last.pitch, last.span]
+    this.look()
+    this.onView(null)
+  }
+
+  orbit(dx: number, dy: number): void {
+    if (this.locked) return this.pan(dx, dy)
+    this.yaw -= dx * 0.4
+    this.pitch = Math.max(-90, Math.min(90, this.pitch + dy * 0.4))
+    this.look()
+    this.onView(null)
+  }
+
+  pan(dx: number, dy: number): void {
+    const right = new Vector3().crossVectors(this.up, this.direction)
+    const k = this.millimetresPerPixel
+    this.target.addScaledVector(right, -dx * k).addScaledVector(this.up, dy * k)
+    this.look()
+  }
+
+  zoom(factor: number, x = this.size.width / 2, y = this.size.height / 2): void {
+    const { width, height } = this.size
+    const before = this.millimetresPerPixel
+    this.span = Math.max(2, Math.min(3000, this.span * factor))
+    const change = before - this.millimetresPerPixel
+    const right = new Vector3().crossVectors(this.up, this.direction)
+    this.target.addScaledVector(right, (x - width / 2) * change).addScaledVector(this.up, -(y - height / 2) * change)
+    this.look()
+  }
+
+  /** Brings all that is shown (or some points) into view, leaving room for the notes at the edges. */
+  fit(points?: Vector3[]): void {
+    const all = points ?? this.corners()
+    if (all.length === 0) {
+      this.target.set(0, 0, 0)
+      this.span = 160
+      return this.look()
+    }
+    const right = new Vector3().crossVectors(this.up, this.direction)
+    const xs = all.map((p) => p.dot(right))
+    const ys = all.map((p) => p.dot(this.up))
+    const zs = all.map((p) => p.dot(this.direction))
+    const middle = (v: number[]) => (Math.max(...v) + Math.min(...v)) / 2
+    this.target.set(0, 0, 0).addScaledVector(right, middle(xs)).addScaledVector(this.up, middle(ys)).addScaledVector(this.direction, middle(zs))
+    const { width, height } = this.size
+    const w = Math.max(...xs) - Math.min(...xs)
+    const h = Math.max(...ys) - Math.min(...ys)
+    this.span = Math.max(4, h / ((height - 190) / height), (w * height) / width / ((width - 300) / width))
+    this.look()
+  }
+
+  private corners(): Vector3[] {
+    const out: Vector3[] = []
+    for (const part of this.parts.values()) {
+      if (!part.group.visible) continue
+      part.mesh.geometry.computeBoundingBox()
+      const box = part.mesh.geometry.boundingBox!
+      for (const x of [box.min.x, box.max.x]) for (const y of [box.min.y, box.max.y]) for (const z of [box.min.z, box.max.z]) out.push(new Vector3(x, y, z))
+    }
+    return out
+  }
+
+  /** Turns square to a frame and stays so until ``release``. */
+  square(frame: FrameOut, half: number): void {
+    if (!this.locked) this.remember()
+    this.locked = true
+    this.direction.set(...frame.z)
+    this.up.set(...frame.y)
+    this.target.set(...frame.origin)
+    this.span = half * 2
+    this.look()
+    this.onView('square')
+  }
+
+  release(): void {
+    if (!this.locked) return
+    this.locked = false
+    const last = this.lastView
+    if (last) {
+      this.target.copy(last.target)
+      ;[this.yaw, this.pitch, this.span] = [last.yaw, last.pitch, last.span]
+    }
+    this.look()
+    this.onView(null)
+  }
+
+  setBed(bed: [number, number]): void {
+    this.bed = bed
+    this.drawGround()
+    this.invalidate()
+  }
+
+  private drawGround(): void {
+    this.ground.clear()
+    const [w, d] = this.bed
+    const lines = (step: number, skip: number): Float32Array => {
+      const out: number[] = []
+      const edge = 300
+      for (let k = -edge; k <= edge; k += step) {
+        if (skip && k % skip === 0) continue
+        out.push(-edge, k, 0, edge, k, 0, k, -edge, 0, k, edge, 0)
+      }
+      return new Float32Array(out)
+    }
+    const bed = new Float32Array([
+      -w / 2, -d / 2, 0, w / 2, -d / 2, 0, w / 2, -d / 2, 0, w / 2, d / 2, 0, w / 2, d / 2, 0, -w / 2, d / 2, 0, -w / 2, d / 2, 0, -w / 2, -d / 2, 0,
+    ])
+    const faint = this.line(lines(10, 50), colour('grid'), 0)
+    const strong = this.line(lines(50, 0), colour('grid-strong'), 0)
+    const outline = this.line(bed, colour('hair'), 2)
+    this.ground.add(faint, strong, outline)
+    // a hair under the parts that stand on the ground
+    this.ground.position.z = -0.02
+  }
+
+  private recolour = (): void => {
+    this.drawGround()
+    for (const part of this.parts.values()) for (const line of part.lines) (line.material as LineBasicMaterial).color.set(colour('edge'))
+    this.renderer.setClearColor(new Color(colour('paper')), 1)
+    this.invalidate()
+  }
+
+  start(): void {
+    this.renderer.setClearColor(new Color(colour('paper')), 1)
+    this.resize()
+  }
+
+  // ---- pointer -----------------------------------------------------------------------------------------------
+
+  private at(event: PointerEvent | WheelEvent): { x: number; y: number } {
+    const box = this.canvas.getBoundingClientRect()
+    return { x: event.clientX - box.left, y: event.clientY - box.top }
+  }
+
+  private down = (event: PointerEvent): void => {
+    this.canvas.setPointerCapture(event.pointerId)
+    const at = this.at(event)
+    this.pointers.set(event.pointerId, at)
+    this.pressed = { ...at, moved: false, button: event.button }
+  }
+
+  private move = (event: PointerEvent): void => {
+    const at = this.at(event)
+    const before = this.pointers.get(event.pointerId)
+    if (!before) {
+      this.hoverAt = at
+      this.invalidate()
+      return
+    }
+    const [dx, dy] = [at.x - before.x, at.y - before.y]
+    if (this.pressed && Math.hypot(at.x - this.pressed.x, at.y - this.pressed.y) > 4) this.pressed.moved = true
+    if (!this.pressed?.moved) return
+    if (this.pointers.size === 2) {
+      const other = [...this.pointers].find(([id]) => id !== event.pointerId)![1]
+      const was = Math.hypot(before.x - other.x, before.y - other.y)
+      const is = Math.hypot(at.x - other.x, at.y - other.y)
+      if (was > 0 && is > 0) this.zoom(was / is, (at.x + other.x) / 2, (at.y + other.y) / 2)
+      this.pan(dx / 2, dy / 2)
+    } else if (this.pressed.button === 0 && !event.shiftKey) {
+      this.orbit(dx, dy)
+    } else {
+      this.pan(dx, dy)
+    }
+    this.pointers.set(event.pointerId, at)
+  }
+
+  private lift = (event: PointerEvent): void => {
+    const pressed = this.pressed
+    this.pointers.delete(event.pointerId)
+    this.pressed = null
+    if (pressed && !pressed.moved && event.type === 'pointerup' && pressed.button === 0) {
+      const at = this.at(event)
+      this.onClick(this.hitAt(at.x, at.y), event)
+    }
+  }
+
+  private leave = (): void => {
+    this.hoverAt = null
+    this.onHover(null, 0, 0)
+  }
+
+  private wheel = (event: WheelEvent): void => {
+    event.preventDefault()
+    const at = this.at(event)
+    this.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, event.deltaY * 0.0014))), at.x, at.y)
+  }
+}
+
+export function frameMatrix(frame: FrameOut): Matrix4 {
+  const matrix = new Matrix4().makeBasis(new Vector3(...frame.x), new Vector3(...frame.y), new Vector3(...frame.z))
+  return matrix.setPosition(new Vector3(...frame.origin))
+}

@@ -1,0 +1,73 @@
+/** Lets browser tests find named geometry on the screen and wait for states instead of times. */
+import { Vector3 } from 'three'
+import { useStore } from './state/store'
+
+let pending = 0
+const fetched = window.fetch
+window.fetch = async (...args) => {
+  pending++
+  try {
+    return await fetched(...args)
+  } finally {
+    pending--
+  }
+}
+
+const frames = (n: number) => new Promise<void>((done) => (n ? requestAnimationFrame(() => frames(n - 1).then(done)) : done()))
+
+/** Whether what is on the screen is all there is: nothing asked for, nothing being worked out, nothing to draw. */
+function settled(): boolean {
+  const { viewer, project, report, reportFor, busy, saved, preview } = useStore.getState()
+  if (pending || saved === 'keeping') return false
+  if (!project) return true
+  return (!viewer || viewer.quiet) && !!report && reportFor === project.version && !busy && (!preview || !!preview.report)
+}
+
+const offset = (place: { x: number; y: number } | null) => {
+  const box = useStore.getState().viewer!.canvas.getBoundingClientRect()
+  return place && { x: place.x + box.left, y: place.y + box.top }
+}
+
+const partId = (name: string) => useStore.getState().project!.document.parts!.find((p) => p.name === name)?.id ?? name
+
+const hooks = {
+  async idle(timeout = 30000): Promise<boolean> {
+    const end = performance.now() + timeout
+    let calm = 0
+    while (calm < 3) {
+      await frames(1)
+      calm = settled() ? calm + 1 : 0
+      if (performance.now() > end) return false
+    }
+    useStore.getState().viewer?.finish()
+    return true
+  },
+  project: (x: number, y: number, z: number) => offset(useStore.getState().viewer!.toScreen(new Vector3(x, y, z))),
+  faces: (part: string) => useStore.getState().viewer!.header(partId(part))?.faces.map((f) => f.name) ?? [],
+  labels: (part: string) => useStore.getState().viewer!.header(partId(part))?.faces.map((f) => f.label) ?? [],
+  facePoint(part: string, test: string) {
+    const viewer = useStore.getState().viewer!
+    const id = partId(part)
+    const header = viewer.header(id)
+    const found = header?.faces.flatMap((f, i) => (f.name === test || f.label.startsWith(test) ? [i] : [])) ?? []
+    for (const index of found) {
+      const place = viewer.facePlace(id, index)
+      if (place) return offset(place)
+    }
+    return null
+  },
+  edgePoint(part: string, index: number) {
+    const viewer = useStore.getState().viewer!
+    return offset(viewer.edgePlace(partId(part), index))
+  },
+  edges: (part: string) => useStore.getState().viewer!.header(partId(part))?.edges ?? [],
+  state: () => {
+    const { project, report, selected, draft, open, board } = useStore.getState()
+    return { project, report, selected, draft: draft && { kind: draft.kind.kind, fields: draft.fields }, open, board }
+  },
+}
+
+declare global {
+  interface Window { __test: typeof hooks }
+}
+window.__test = hooks
