@@ -61,6 +61,14 @@ const hooks = {
     return offset(viewer.edgePlace(partId(part), index))
   },
   edges: (part: string) => useStore.getState().viewer!.header(partId(part))?.edges ?? [],
+  /** What keeps the page from being settled, for a failing test's message. */
+  unsettled: () => {
+    const { viewer, project, report, reportFor, busy, saved, preview } = useStore.getState()
+    return {
+      pending, saved, busy, quiet: viewer?.quiet, version: project?.version, reportFor, measured: report?.measured,
+      preview: preview && !!preview.report,
+    }
+  },
   state: () => {
     const { project, report, selected, draft, open, board } = useStore.getState()
     return { project, report, selected, draft: draft && { kind: draft.kind.kind, fields: draft.fields }, open, board }

@@ -60,7 +60,11 @@ export const api = {
   project: (id: string) => get<ProjectState>(`/projects/${id}`),
   command: (id: string, seen: number, command: Command) => post<ProjectState>(`/projects/${id}/commands`, { seen, command }),
   travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectState>(`/projects/${id}/${way}`, { seen }),
-  evaluation: (id: string, upto?: string) => get<Report>(`/projects/${id}/evaluation${upto ? `?upto=${upto}` : ''}`),
+  /** The model, and the version of the project that it is of. */
+  evaluation: async (id: string, upto?: string): Promise<{ report: Report; version: number }> => {
+    const response = await request(`/projects/${id}/evaluation${upto ? `?upto=${upto}` : ''}`)
+    return { report: await response.json(), version: Number(response.headers.get('X-Project-Version')) }
+  },
   preview: (id: string, command: Command, signal?: AbortSignal) =>
     post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command }, signal),
   gauge: (id: string, command: Command, signal?: AbortSignal) =>

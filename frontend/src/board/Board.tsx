@@ -34,23 +34,34 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const drag = useRef<{ id: string; busy: boolean; to: Vec2 | null; moved: boolean } | null>(null)
   const squared = useRef('')
 
-  const at = useMemo(() => (sketch ? places(sketch, current(sketch, out?.points), dragged) : {}), [sketch, out, dragged])
+  // what the engine solved counts as long as nothing was drawn since (a value may have changed after the drawing)
+  const solvedNow = useStore((s) => s.reportFor === s.project?.version)
+  const at = useMemo(() => (sketch ? places(sketch, solvedNow ? (out?.points as Record<string, Vec2>) : undefined, dragged) : {}), [sketch, out, solvedNow, dragged])
   const radius = useCallback(
-    (id: string) => draggedRadii?.[id] ?? (sketch?.curves.find((c) => c.id === id)?.radius || out?.radii[id] || 0),
-    [draggedRadii, sketch, out],
+    (id: string) => draggedRadii?.[id] ?? (solvedNow ? out?.radii[id] : undefined) ?? sketch?.curves.find((c) => c.id === id)?.radius ?? 0,
+    [draggedRadii, sketch, out, solvedNow],
   )
 
-  // turn square once, when the board opens or its plane is known
+  // turn square when the board opens or its plane is known, and again when something was drawn out of sight
   const frameKey = JSON.stringify(frame)
+  const curves = sketch?.curves.length ?? 0
   useEffect(() => {
     const key = `${step} ${frameKey}`
-    if (squared.current === key) return
+    const xs = [0, ...Object.values(at).map((p) => p[0])]
+    const ys = [0, ...Object.values(at).map((p) => p[1])]
+    for (const c of sketch?.curves ?? []) {
+      if (c.kind !== 'circle') continue
+      const [x, y] = at[c.points[0]]
+      xs.push(x - radius(c.id), x + radius(c.id))
+      ys.push(y - radius(c.id), y + radius(c.id))
+    }
+    const low: Vec2 = [Math.min(...xs), Math.min(...ys)]
+    const high: Vec2 = [Math.max(...xs), Math.max(...ys)]
+    if (squared.current === key && viewer.boardHolds(JSON.parse(frameKey), low, high)) return
     squared.current = key
-    const all = Object.values(at)
-    const reach = Math.max(30, ...all.map(([x, y]) => Math.max(Math.abs(x) * 0.62, Math.abs(y))))
-    viewer.square(JSON.parse(frameKey), reach * 1.45)
+    viewer.square(JSON.parse(frameKey), low, high)
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [step, frameKey, viewer])
+  }, [step, frameKey, viewer, curves])
   useEffect(() => () => viewer.release(), [viewer])
 
   const map = useMemo(() => {
@@ -198,6 +209,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
             else {
               draw(start, here)
               setStart(null)
+              setTool('move')
             }
           } else if (e.button === 0) setChosen([])
         }}
@@ -270,7 +282,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           done
         </button>
       </div>
-      <ToolTray {...{ tool, chosen, sketch, step, size, take }} setTool={(t) => (setTool(t), setStart(null))} />
+      <ToolTray {...{ tool, chosen, sketch, step, size, take }} setTool={(t) => (setTool(t), setStart(null))} drawn={() => (setTool('move'), svg.current?.focus())} />
       <FreedomMeter sketch={sketch} out={out} light={setLit} />
       {message && (
         <div role="alert" className="absolute right-4 bottom-10 z-10 max-w-80 border border-wrong bg-card px-3 py-2">
@@ -282,14 +294,6 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       )}
     </>
   )
-}
-
-/** Solved coordinates count only while they are of these very points. */
-function current(sketch: SketchDoc, solved: Record<string, unknown> | undefined): undefined {
-  // the document's own coordinates are always at least as new; the solved ones matter after a value changed
-  void sketch
-  void solved
-  return undefined
 }
 
 function defaultFrame(plane: string | undefined) {

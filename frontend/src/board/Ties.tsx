@@ -1,5 +1,5 @@
 /** Constraints as small marks: hover shows what one ties, a click selects it, the key takes it away. */
-import { type BoardMap, type SketchDoc, type Vec2, middle } from './geometry'
+import { type BoardMap, type SketchDoc, type Vec2 } from './geometry'
 
 const SIGNS: Record<string, string> = {
   horizontal: '—', vertical: '|', parallel: '∥', perpendicular: 'sq', equal: '=', midpoint: 'mid', coincident: 'tog', point_on: 'on', concentric: 'cen',
@@ -8,6 +8,9 @@ export const TIE_WORDS: Record<string, string> = {
   horizontal: 'level', vertical: 'upright', parallel: 'parallel', perpendicular: 'square', equal: 'equal', midpoint: 'in the middle',
   coincident: 'together', point_on: 'on the curve', concentric: 'same centre',
 }
+
+/** A third of the way along, clear of the dimension in the middle. */
+const along = (a: Vec2, b: Vec2): Vec2 => [a[0] + (b[0] - a[0]) * 0.3, a[1] + (b[1] - a[1]) * 0.3]
 
 interface Props {
   sketch: SketchDoc
@@ -27,7 +30,7 @@ export function Ties({ sketch, at, radius, map, chosen, choose, light, take }: P
       {sketch.constraints.map((tie) => {
         const anchor = tie.kind === 'midpoint' ? tie.of[0] : tie.of[tie.of.length - 1]
         const curve = sketch.curves.find((c) => c.id === anchor)
-        const spot: Vec2 = curve ? (curve.kind === 'line' ? middle(at[curve.points[0]], at[curve.points[1]]) : [at[curve.points[0]][0] + radius(curve.id) * 0.7, at[curve.points[0]][1] + radius(curve.id) * 0.7]) : at[anchor]
+        const spot: Vec2 = curve ? (curve.kind === 'line' ? along(at[curve.points[0]], at[curve.points[1]]) : [at[curve.points[0]][0] + radius(curve.id) * 0.7, at[curve.points[0]][1] + radius(curve.id) * 0.7]) : at[anchor]
         if (!spot) return null
         const [x, y] = map.screen(spot)
         const n = crowd.get(anchor) ?? 0

@@ -17,9 +17,10 @@ interface Props {
   step: string
   size: () => void
   take: (ids: string[]) => void
+  drawn: () => void
 }
 
-export function ToolTray({ tool, setTool, chosen, sketch, step, size, take }: Props) {
+export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, drawn }: Props) {
   const ties = fitting(chosen, sketch)
   return (
     <div role="toolbar" aria-label="board tools" aria-orientation="vertical" className="absolute top-[60px] left-4 z-10 flex w-[184px] flex-col border border-ink bg-card">
@@ -29,7 +30,7 @@ export function ToolTray({ tool, setTool, chosen, sketch, step, size, take }: Pr
           {key && <span className={`key ${tool === id ? 'bg-transparent! text-card!' : ''}`}>{key}</span>}
         </button>
       ))}
-      {tool !== 'move' && <Exact key={tool} tool={tool} step={step} />}
+      {tool !== 'move' && <Exact key={tool} tool={tool} step={step} drawn={drawn} />}
       {chosen.length > 0 && (
         <div className="border-t border-hair py-1">
           <p className="px-3 text-[12.5px] text-ink2">{chosen.length === 1 ? 'what is selected' : `${chosen.length} things`}</p>
@@ -71,7 +72,7 @@ function ordered(kind: string, chosen: string[], sketch: SketchDoc): string[] {
 }
 
 /** Draws by figures: a place and formulas, for exactness and for the keyboard. */
-function Exact({ tool, step }: { tool: Tool; step: string }) {
+function Exact({ tool, step, drawn }: { tool: Tool; step: string; drawn: () => void }) {
   const said = useStore((s) => s.said)
   const [x, setX] = useState('0')
   const [y, setY] = useState('0')
@@ -89,10 +90,7 @@ function Exact({ tool, step }: { tool: Tool; step: string }) {
     const command = round
       ? { do: 'DrawCircle', step, centre: place, on, radius: 10, diameter: a }
       : { do: 'DrawRectangle', step, first: place, corner: [place[0] + 20, place[1] + 15], by_centre: tool === 'centre', on, width: a, height: b }
-    if (await send(command, { step: 'exact' })) {
-      setA('')
-      setB('')
-    }
+    if (await send(command, { step: 'exact' })) drawn()
   }
   const field = (label: string, value: string, set: (v: string) => void, first = false) => (
     <label className="text-[12.5px] text-ink2">

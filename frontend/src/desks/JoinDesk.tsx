@@ -51,7 +51,7 @@ function Card({ joint }: { joint: Joint }) {
   const step = project.document.recipe!.find((s) => s.id === joint.step)
   const number = project.document.recipe!.findIndex((s) => s.id === joint.step) + 1
   const box = useRef<HTMLElement>(null)
-  useEffect(() => box.current?.scrollIntoView({ block: 'nearest' }), [joint.step])
+  useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [joint.step])
   const fields = (step?.fields ?? {}) as Record<string, string>
   const name = (id: string) => project.document.parts!.find((p) => p.id === id)?.name ?? 'a part'
   const taken = used.outside_mm + used.inside_mm

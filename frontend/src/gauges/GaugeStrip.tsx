@@ -27,10 +27,15 @@ export function GaugeStrip() {
           <span className="mt-1.5">
             <Gauge joint={joint} width={176} />
           </span>
-          <span className="flex items-center gap-1 text-[13px] leading-tight">
+          <span className="flex w-full items-center gap-1 text-[13px] leading-tight">
             <StateMark state={joint.state} />
             <span className="truncate">{joint.state === 'failed' ? 'not made' : joint.says}</span>
             {trying && <span className="text-warn">tried</span>}
+            {joint.expected_mm && (
+              <span className="fig ml-auto text-[11px] text-ink2">
+                {joint.expected_mm.low.toFixed(2)} – {joint.expected_mm.high.toFixed(2)}
+              </span>
+            )}
           </span>
         </button>
       ))}

@@ -13,7 +13,7 @@ export function AnswerSheet({ step, kind, field, fields }: Props) {
   const said = useStore((s) => s.said)
   const box = useRef<HTMLDivElement>(null)
   const message = said && said.step === step && (!said.field || said.field === field.name) ? said.text : ''
-  useEffect(() => box.current?.scrollIntoView({ block: 'nearest' }), [message])
+  useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [message])
   const back = () => {
     leaveChip()
     const chip = document.querySelector<HTMLElement>(`[data-step="${step}"] [data-chip="${field.name}"]`)

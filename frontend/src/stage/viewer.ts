@@ -1,6 +1,6 @@
 /** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
 import {
-  AmbientLight, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
+  AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
   LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
 } from 'three'
@@ -31,6 +31,7 @@ interface PartObject {
   blob: Blob3d
   group: Group
   mesh: Mesh<BufferGeometry, MeshLambertMaterial>
+  outline: Mesh<BufferGeometry, MeshBasicMaterial>
   lines: (LineSegments | LineSegments2)[]
 }
 
@@ -63,6 +64,8 @@ export class Viewer {
   private raycaster = new Raycaster()
   private pointers = new Map<number, { x: number; y: number }>()
   private pressed: { x: number; y: number; moved: boolean; button: number } | null = null
+  /** How far outlines stand out from the surface, in mm: a pixel or so at the present zoom. */
+  private outlineWidth = { value: 0.1 }
   private hoverAt: { x: number; y: number } | null = null
   private lastView: { target: Vector3; yaw: number; pitch: number; span: number; direction: Vector3; up: Vector3 } | null = null
   private bed: [number, number] = [220, 220]
@@ -154,9 +157,13 @@ export class Viewer {
       part.mesh.material.transparent = item.ghost
       part.mesh.material.opacity = item.ghost ? 0.28 : 1
       part.mesh.material.depthWrite = !item.ghost
+      part.outline.visible = !item.ghost
       part.group.visible = !item.hidden
       part.group.userData.pickable = !item.ghost && !item.hidden
     }
+    // the grid lies a hair under the lowest part
+    const lowest = Math.min(0, ...this.corners().map((p) => p.z))
+    this.ground.position.z = lowest - 0.05
     this.invalidate()
   }
 
@@ -166,6 +173,7 @@ export class Viewer {
     this.scene.remove(part.group)
     part.mesh.geometry.dispose()
     part.mesh.material.dispose()
+    part.outline.material.dispose()
     for (const line of part.lines) line.geometry.dispose()
     this.parts.delete(id)
   }
@@ -181,15 +189,29 @@ export class Viewer {
     const mesh = new Mesh(geometry, material)
     mesh.userData.part = item.id
     const group = new Group()
-    group.add(mesh)
+    const outline = new Mesh(geometry, this.outlineMaterial())
+    outline.raycast = () => {}
+    group.add(mesh, outline)
     const sharp = this.segments(blob, (i) => !blob.header.edges[i].smooth)
     const lines: (LineSegments | LineSegments2)[] = []
     if (sharp.length) lines.push(this.line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0))
     for (const line of lines) group.add(line)
     this.scene.add(group)
-    const part = { hash: item.hash, blob, group, mesh, lines }
+    const part = { hash: item.hash, blob, group, mesh, outline, lines }
     this.parts.set(item.id, part)
     return part
+  }
+
+  /** Back faces pushed out along their normals: they show as an ink line round the silhouette. */
+  private outlineMaterial(): MeshBasicMaterial {
+    const material = new MeshBasicMaterial({ color: new Color(colour('edge')), side: BackSide })
+    material.onBeforeCompile = (shader) => {
+      shader.uniforms.reach = this.outlineWidth
+      shader.vertexShader = `uniform float reach;\n${shader.vertexShader}`.replace(
+        '#include <begin_vertex>', 'vec3 transformed = position + normalize(normal) * reach;',
+      )
+    }
+    return material
   }
 
   private segments(blob: Blob3d, wanted: (edge: number) => boolean): Float32Array {
@@ -431,6 +453,7 @@ export class Viewer {
     const right = new Vector3().crossVectors(this.up, this.direction)
     this.light.position.copy(this.direction).addScaledVector(this.up, 0.7).addScaledVector(right, -0.45)
     this.ground.visible = !this.locked && this.pitch > -4
+    this.outlineWidth.value = this.millimetresPerPixel * 1.3
     this.invalidate()
   }
 
@@ -519,16 +542,39 @@ export class Viewer {
     return out
   }
 
-  /** Turns square to a frame and stays so until ``release``. */
-  square(frame: FrameOut, half: number): void {
+  /** The middle and the span that bring a stretch of a board into view, beside the tool tray. */
+  private boardView(low: [number, number], high: [number, number]): { middle: [number, number]; span: number } {
+    const { width, height } = this.size
+    const [free, side] = [width - 300, 200]
+    const w = Math.max(40, high[0] - low[0])
+    const h = Math.max(40, high[1] - low[1])
+    const span = Math.max((h * height) / (height - 230), (w / free) * height * 1.12)
+    const shift = ((side / 2) * span) / height
+    return { middle: [(low[0] + high[0]) / 2 - shift, (low[1] + high[1]) / 2], span }
+  }
+
+  /** Turns square to a frame, showing a stretch of it, and stays so until ``release``. */
+  square(frame: FrameOut, low: [number, number], high: [number, number]): void {
     if (!this.locked) this.remember()
     this.locked = true
+    const { middle, span } = this.boardView(low, high)
     this.direction.set(...frame.z)
     this.up.set(...frame.y)
-    this.target.set(...frame.origin)
-    this.span = half * 2
+    this.target.set(...frame.origin).addScaledVector(new Vector3(...frame.x), middle[0]).addScaledVector(new Vector3(...frame.y), middle[1])
+    this.span = span
     this.look()
     this.onView('square')
+  }
+
+  /** Whether a stretch of the board is in sight, clear of the tray, and not tiny. */
+  boardHolds(frame: FrameOut, low: [number, number], high: [number, number]): boolean {
+    const matrix = frameMatrix(frame)
+    const { width, height } = this.size
+    const seen = [low, high].every(([u, v]) => {
+      const p = this.toScreen(new Vector3(u, v, 0).applyMatrix4(matrix))
+      return p.x > 215 && p.x < width - 60 && p.y > 60 && p.y < height - 60
+    })
+    return seen && this.span < 4 * this.boardView(low, high).span
   }
 
   release(): void {
@@ -568,13 +614,14 @@ export class Viewer {
     const strong = this.line(lines(50, 0), colour('grid-strong'), 0)
     const outline = this.line(bed, colour('hair'), 2)
     this.ground.add(faint, strong, outline)
-    // a hair under the parts that stand on the ground
-    this.ground.position.z = -0.02
   }
 
   private recolour = (): void => {
     this.drawGround()
-    for (const part of this.parts.values()) for (const line of part.lines) (line.material as LineBasicMaterial).color.set(colour('edge'))
+    for (const part of this.parts.values()) {
+      part.outline.material.color.set(colour('edge'))
+      for (const line of part.lines) (line.material as LineBasicMaterial).color.set(colour('edge'))
+    }
     this.renderer.setClearColor(new Color(colour('paper')), 1)
     this.invalidate()
   }

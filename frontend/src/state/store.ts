@@ -90,12 +90,12 @@ async function heard(event: string, data: Record<string, unknown>): Promise<void
     if (now().saved === 'cut') {
       set({ saved: 'kept' })
       await reload()
-    }
+    } else await refreshReport() // what finished before the stream was open was not heard
     return
   }
   if (event === 'document' && data.window !== windowId && (data.version as number) > (now().project?.version ?? -1)) await reload()
   if (event === 'evaluation') await refreshReport()
-  if (event === 'progress') set({ busy: data.state !== 'failed' })
+  if (event === 'progress') set((s) => ({ busy: data.state !== 'failed' && (s.busy || (data.version as number) > s.reportFor) }))
 }
 
 async function reload(): Promise<void> {
@@ -121,9 +121,10 @@ async function refreshReport(): Promise<void> {
   const { id, project } = now()
   if (!project) return
   try {
-    const report = await api.evaluation(id)
-    if (now().id !== id) return
-    set({ report, reportFor: project.version, busy: !report.measured })
+    const { report, version } = await api.evaluation(id)
+    // answers can pass each other on the way
+    if (now().id !== id || version < now().reportFor || (version === now().reportFor && now().report?.measured)) return
+    set({ report, reportFor: version, busy: !report.measured || version < now().project!.version })
     const { upto, open } = now()
     if (upto) await lookAt(upto)
     if (open) await showBase()
@@ -155,7 +156,7 @@ export function send(command: Command, at: Omit<Said, 'text'> = {}): Promise<Pro
 }
 
 function accept(next: ProjectState): void {
-  set({ project: next, saved: 'kept', said: null, busy: true })
+  set((s) => ({ project: next, saved: 'kept', said: null, busy: s.reportFor < next.version || !s.report?.measured }))
   forgetWhatIsGone()
 }
 
@@ -425,9 +426,12 @@ async function showBase(): Promise<void> {
   if (place === recipe.length && now().report) {
     return set({ base: { step: open.step, report: now().report! } })
   }
-  const report = before ? await api.evaluation(id, before).catch(() => null) : emptyReport()
+  const report = before ? await lookUpTo(id, before) : emptyReport()
   if (report && now().open === open) set({ base: { step: open.step, report } })
 }
+
+const lookUpTo = (id: string, step: string): Promise<Report | null> =>
+  api.evaluation(id, step).then((found) => found.report, () => null)
 
 function emptyReport(): Report {
   return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], sketches: {}, planes: {}, computed: 0, measured: false }
@@ -450,7 +454,7 @@ export function leaveChip(): void {
 
 export async function lookAt(step: string | null): Promise<void> {
   if (!step) return set({ upto: null, uptoReport: null })
-  const report = await api.evaluation(now().id, step).catch(() => null)
+  const report = await lookUpTo(now().id, step)
   if (report) set({ upto: step, uptoReport: report })
 }
 

@@ -141,7 +141,8 @@ class Engine:
         def heard(message: tuple[Any, ...]) -> None:
             if message[0] == "step":
                 at["step"], at["key"] = message[1], message[2]
-                self.notify(id, "progress", {"version": version, "state": "step", "step": message[1]})
+                if lane == "record":
+                    self.notify(id, "progress", {"version": version, "state": "step", "step": message[1]})
 
         if isinstance(self.executor, KillableExecutor):
             future = self.executor.submit(jobs.evaluate_job, *arguments, heard=heard)

@@ -16,6 +16,7 @@ _TYPES = {".js": "text/javascript", ".css": "text/css", ".woff2": "font/woff2", 
 
 def pages(folder: Path) -> Blueprint:
     """Serve ``folder`` (frontend/dist); unknown paths without a dot are pages of the application."""
+    folder = folder.resolve()
     blueprint = Blueprint("pages", __name__)
 
     @blueprint.get("/", defaults={"path": ""})

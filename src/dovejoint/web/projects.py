@@ -129,7 +129,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
         if upto and found.project.step(upto) is None:
             raise CommandError("That step is not there any more.")
         report = engine.evaluation(id, found.version, found.project, upto)
-        return Response(report, mimetype="application/json")
+        return Response(report, mimetype="application/json", headers={"X-Project-Version": str(found.version)})
 
     @blueprint.post("/projects/<id>/preview")
     def preview(id: str) -> Response:
