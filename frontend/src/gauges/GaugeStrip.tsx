@@ -30,9 +30,9 @@ export function GaugeStrip() {
           <span className="flex w-full items-center gap-1 text-[13px] leading-tight">
             <StateMark state={joint.state} />
             <span className="truncate">{joint.state === 'failed' ? 'not made' : joint.says}</span>
-            {trying && <span className="text-warn">tried</span>}
-            {joint.expected_mm && (
-              <span className="fig ml-auto text-[11px] text-ink2">
+            {trying && <span className="ml-auto shrink-0 text-warn">tried</span>}
+            {joint.expected_mm && !trying && (
+              <span className="fig ml-auto shrink-0 text-[11px] text-ink2">
                 {joint.expected_mm.low.toFixed(2)} – {joint.expected_mm.high.toFixed(2)}
               </span>
             )}

@@ -60,6 +60,7 @@ export function Recipe() {
       {!draft && (
         <div className="border-t border-hair px-4 py-2.5">
           <button
+            data-next
             className="flex w-full items-center justify-between border border-dashed border-ink2 px-3 py-1.5 text-left text-ink2 hover:bg-row"
             onClick={() => useStore.setState({ palette: { after: null } })}
           >
@@ -232,7 +233,7 @@ function DraftItem({ number }: { number: number }) {
           </p>
         )}
         <div className="mt-1.5 flex gap-2" data-shown={shown ? 'yes' : 'no'}>
-          <button className="strong" onClick={() => void keepDraft()}>
+          <button data-keep className="strong" onClick={() => void keepDraft()}>
             keep
           </button>
           <button className="plain" onClick={dropDraft}>

@@ -2,6 +2,7 @@
 import { useState } from 'react'
 import { preview, send, useStore } from '../state/store'
 import type { ValueOut } from '../api/client'
+import { focusSoon } from '../widgets/focus'
 import { FormulaField } from '../sentence/FormulaField'
 
 export function Values() {
@@ -25,7 +26,7 @@ export function Values() {
           ))}
         </ul>
       )}
-      {open === 'new' && <NewValue done={() => setOpen(null)} />}
+      {open === 'new' && <NewValue done={() => (setOpen(null), focusSoon('[data-new-value]'))} />}
       {!values.length && open !== 'new' && !folded && (
         <p className="px-4 text-[13px] text-ink2">Name a figure once, e.g. wall = 1.7 mm, and use it in every formula.</p>
       )}
@@ -42,6 +43,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
     setRenaming(false)
     void preview(null)
     useStore.setState({ said: null })
+    focusSoon(`[data-value="${value.name}"] .chip`)
   }
   const simple = value.text.replace(/\s/g, '') === value.formula.replace(/\s/g, '')
   return (

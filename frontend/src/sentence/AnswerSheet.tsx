@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { RadioGroup, Radio } from '@headlessui/react'
 import { answer, closeChip, fieldIsNewPart, leaveChip, send, tryAnswer, useStore } from '../state/store'
 import type { FieldOut, Fields, Kind } from '../api/client'
+import { focusSoon, inStep } from '../widgets/focus'
 import { isPickType } from '../state/picks'
 import { FormulaField } from './FormulaField'
 import { PickSheet } from './PickSheet'
@@ -16,13 +17,13 @@ export function AnswerSheet({ step, kind, field, fields }: Props) {
   useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [message])
   const back = () => {
     leaveChip()
-    const chip = document.querySelector<HTMLElement>(`[data-step="${step}"] [data-chip="${field.name}"]`)
-    requestAnimationFrame(() => chip?.focus())
+    focusSoon(`[data-step="${step}"] [data-chip="${field.name}"]`)
   }
   return (
     <div
       ref={box}
       role="group"
+      data-sheet
       aria-label={field.label}
       className="my-1 border border-ink bg-card px-3 py-2"
       onKeyDown={(e) => {
@@ -117,6 +118,7 @@ function PartSheet({ step, kind, field, fields }: Props) {
     if (step === 'draft') {
       useStore.setState((s) => ({ draft: s.draft && { ...s.draft, newPart: name } }))
       closeChip()
+      focusSoon(...inStep('draft'))
     } else if (old && (await send({ do: 'EditPart', part: old.id, name }, { step, field: field.name }))) closeChip()
   }
   return (

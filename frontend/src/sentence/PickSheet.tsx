@@ -102,7 +102,7 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
       <p className="text-[13px] text-ink2">{HINTS[field.type]}</p>
       {ready.length + rules.length > 0 && (
         <ul className="mt-1 border-t border-hair pt-1">
-          {[...rules, ...ready].map((r, i) => (
+          {[...rules, ...ready.filter((r) => !rules.some((o) => o.words === r.words))].map((r, i) => (
             <li key={i}>
               <button
                 className="w-full px-1 text-left hover:bg-row"

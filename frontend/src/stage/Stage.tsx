@@ -73,6 +73,8 @@ export function Stage() {
         )
         if (first && !board) viewer.fit()
         setLoaded(parts.map((p) => p.mesh).join())
+        // what was pointed at may be another thing now
+        setPointer(null)
       },
       () => {},
     )
@@ -158,7 +160,7 @@ export function Stage() {
     }
   }
 
-  const empty = hasReport && report && !report.parts.length && !Object.keys(report.sketches).length && !board
+  const empty = hasReport && !project.document.recipe!.length && !report?.parts.length && !board
   return (
     <div className="relative min-h-0 min-w-0 flex-1 overflow-hidden bg-paper">
       <div

@@ -145,6 +145,7 @@ export class Viewer {
 
   /** Shows these parts and no others. Geometry that did not change is kept. */
   setParts(shown: PartShown[], blobs: Map<string, Blob3d>): void {
+    const inSight = this.parts.size > 0 && this.seesAll()
     for (const [id, part] of this.parts) {
       const wanted = shown.find((s) => s.id === id)
       if (!wanted || wanted.hash !== part.hash) this.drop(id)
@@ -164,7 +165,17 @@ export class Viewer {
     // the grid lies a hair under the lowest part
     const lowest = Math.min(0, ...this.corners().map((p) => p.z))
     this.ground.position.z = lowest - 0.05
+    // what was all in sight stays so when it grows
+    if (inSight && !this.locked && !this.seesAll()) this.fit()
     this.invalidate()
+  }
+
+  private seesAll(): boolean {
+    const { width, height } = this.size
+    return this.corners().every((p) => {
+      const at = this.toScreen(p)
+      return at.x >= 0 && at.y >= 0 && at.x <= width && at.y <= height
+    })
   }
 
   private drop(id: string): void {

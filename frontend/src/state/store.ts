@@ -3,6 +3,7 @@ import { create } from 'zustand'
 import { Refusal, api, listen, windowId } from '../api/client'
 import type { Command, FieldOut, Fields, Joint, Kind, Kinds, ProjectState, Report } from '../api/client'
 import type { Viewer } from '../stage/viewer'
+import { focusSoon, inStep } from '../widgets/focus'
 import { type Pick, type Thing, isPickType } from './picks'
 
 export type Desk = 'shape' | 'join' | 'check' | 'print' | 'learn'
@@ -231,6 +232,7 @@ export function startDraft(kind: Kind, after: string | null): void {
   const missing = firstMissing()
   if (missing) openChip('draft', missing)
   else void previewDraft()
+  focusSoon(...inStep('draft'))
 }
 
 function nextPartName(taken: string[]): string {
@@ -327,12 +329,14 @@ export async function keepDraft(): Promise<void> {
   closeChip()
   set({ draft: null, preview: null, focusStep: step })
   if (sketch && step) openBoard(step)
+  else focusSoon(`[data-step="${step}"]`)
 }
 
 export function dropDraft(): void {
   closeChip()
   void preview(null)
   set({ draft: null, said: null })
+  focusSoon('[data-next]')
 }
 
 /** Gives a field its answer: in the draft, or at once as a command on a step that is there. */
@@ -345,6 +349,7 @@ export async function answer(step: string, field: string, value: unknown): Promi
     const spec = draft.kind.fields.find((f) => f.name === field)!
     // go on to the next open question, but only by itself where one was just answered
     if (missing && (isPickType(spec.type) || spec.type === 'choice')) openChip('draft', missing)
+    focusSoon(...inStep('draft'))
     await previewDraft()
     return true
   }
@@ -370,6 +375,7 @@ export async function answer(step: string, field: string, value: unknown): Promi
   if (done) {
     closeChip()
     set({ preview: null })
+    focusSoon(`[data-step="${step}"] [data-chip="${field}"]`, `[data-step="${step}"]`)
   }
   return !!done
 }
@@ -461,9 +467,11 @@ export async function lookAt(step: string | null): Promise<void> {
 export function openBoard(step: string): void {
   leaveChip()
   set({ board: step, desk: 'shape', selected: [], focusStep: step })
+  focusSoon('[data-board]')
 }
 
 export function closeBoard(): void {
+  focusSoon(`[data-step="${now().board}"]`)
   now().viewer?.release()
   set({ board: null, said: null })
 }

@@ -12,8 +12,8 @@ from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from ..errors import CommandError, DoveError, FormulaError
-from ..quantities import LENGTH, Quantity, evaluate, evaluate_table, names_in, parse, rename, with_unit
+from ..errors import CommandError, FormulaError
+from ..quantities import ANGLE, LENGTH, Quantity, evaluate_table, names_in, parse, rename, with_unit
 from ..quantities.formula import check_name
 from ..quantities.markers import FormulaMark, rewrite, walk
 from .fields import StepFields, read_fields
@@ -288,9 +288,20 @@ def _(project: Project, c: AddValue) -> Outcome:
 @handler(SetValue)
 def _(project: Project, c: SetValue) -> Outcome:
     value = _find_value(project, c.value)
-    changed = value.model_copy(update={"formula": _value_formula(project, c.formula)})
+    before = known_values(project).get(value.name)
+    formula = _value_formula(project, c.formula)
+    if before is not None:
+        # a bare figure keeps the kind that the value has: 2.2 for a wall of 1.7 mm is 2.2 mm
+        formula = with_unit(formula, before.dimension, project.unit) if before.dimension in (LENGTH, ANGLE) else formula
+    changed = value.model_copy(update={"formula": formula})
     after = _with(project, values=[changed if v.id == value.id else v for v in project.values])
     _checked_values(after, value.name)
+    now = known_values(after)[value.name]
+    users = _users(project, value)
+    if before is not None and now.dimension != before.dimension and users:
+        raise CommandError(
+            f"“{value.name}” is {before.dimension} and {', '.join(users[:3])} rest on that; “{formula}” is {now.dimension}."
+        )
     return Outcome(after, frozenset({f"value:{value.id}"}), f"set {value.name} = {changed.formula}")
 
 
@@ -317,15 +328,21 @@ def _(project: Project, c: RenameValue) -> Outcome:
 @handler(RemoveValue)
 def _(project: Project, c: RemoveValue) -> Outcome:
     value = _find_value(project, c.value)
+    users = _users(project, value)
+    if users:
+        raise CommandError(f"“{value.name}” is used by {', '.join(users[:5])}; change them first.")
+    after = _with(project, values=[v for v in project.values if v.id != value.id])
+    return Outcome(after, frozenset({f"value:{value.id}"}), f"remove {value.name}")
+
+
+def _users(project: Project, value: Value) -> list[str]:
+    """What uses a value: names of other values and titles of steps."""
     users = [v.name for v in project.values if v.id != value.id and _uses(v.formula, value.name)]
     for step in project.recipe:
         marks = walk(read_fields(step.kind, step.fields))
         if any(isinstance(m, FormulaMark) and _uses(text, value.name) for _, m, text in marks):
             users.append(step_title(project, step))
-    if users:
-        raise CommandError(f"“{value.name}” is used by {', '.join(users[:5])}; change them first.")
-    after = _with(project, values=[v for v in project.values if v.id != value.id])
-    return Outcome(after, frozenset({f"value:{value.id}"}), f"remove {value.name}")
+    return users
 
 
 def _uses(formula: str, name: str) -> bool:
@@ -454,10 +471,3 @@ def _(project: Project, c: SetProfile) -> Outcome:
     after = _with(project, profiles=[*others, c.profile], profile=c.profile.id)
     return Outcome(after, frozenset({"profile"}), f"print with “{c.profile.name}”")
 
-
-def formula_in_length(project: Project, text: str) -> float:
-    """A length formula's figure in mm with the project's values, for commands that need one at once."""
-    try:
-        return evaluate(with_unit(text, LENGTH, project.unit), known_values(project), LENGTH).value
-    except DoveError as error:
-        raise CommandError(error.message) from None

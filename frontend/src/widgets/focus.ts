@@ -1,0 +1,22 @@
+/**
+ * Moves the focus to the first of some selectors that is there, after what is being opened or closed has settled:
+ * dialogs give the focus back to where it was a moment after they close.
+ */
+export function focusSoon(...selectors: string[]): void {
+  let tries = 0
+  // whoever has gone on typing keeps the focus where it is
+  window.addEventListener('keydown', () => (tries = 99), { once: true, capture: true })
+  const attempt = () => {
+    if (tries >= 99) return
+    const found = selectors.map((s) => document.querySelector<HTMLElement>(s)).find((e) => e)
+    const dialog = document.querySelector('[role=dialog]')
+    if (found && !dialog && document.activeElement !== found) found.focus()
+    if (++tries < 8) requestAnimationFrame(attempt)
+  }
+  requestAnimationFrame(attempt)
+}
+
+/** The first thing to answer in a step: its open sheet, else its “keep”, else the sentence itself. */
+export const inStep = (step: string): string[] => [
+  `[data-step="${step}"] [data-sheet] :is(input, [role=radio][tabindex="0"], button):not(:disabled)`, `[data-step="${step}"] [data-keep]`, `[data-step="${step}"]`,
+]
