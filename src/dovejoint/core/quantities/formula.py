@@ -410,19 +410,20 @@ def _root(name: str, args: list[Quantity]) -> Quantity:
 
 
 def _stepped(func: Callable[[float], float]) -> Callable[[str, list[Quantity]], Quantity]:
+    def whole(ratio: float) -> float:
+        # a tiny relative allowance keeps 2.1/0.15 = 14.000000000000002 from being counted as 15
+        nearest = round(ratio)
+        return float(nearest if abs(ratio - nearest) < 1e-9 * max(1.0, abs(ratio)) else func(ratio))
+
     def compute(name: str, args: list[Quantity]) -> Quantity:
         if len(args) == 1:
             if args[0].dimension != NUMBER:
                 raise FormulaError(f"{name}(…) of {args[0].dimension} needs a step, as in {name}(x, 0.1 mm).")
-            return Quantity(float(func(args[0].value)), NUMBER)
+            return Quantity(whole(args[0].value), NUMBER)
         dimension = _same(name, args)
         if args[1].value == 0:
             raise FormulaError(f"{name}(…) cannot go in steps of zero.")
-        # a tiny relative allowance keeps 2.1/0.15 = 13.999999… from counting one short
-        ratio = args[0].value / args[1].value
-        nearest = round(ratio)
-        steps = nearest if abs(ratio - nearest) < 1e-9 * max(1.0, abs(ratio)) else func(ratio)
-        return Quantity(steps * args[1].value, dimension)
+        return Quantity(whole(args[0].value / args[1].value) * args[1].value, dimension)
 
     return compute
 

@@ -16,6 +16,7 @@ from dataclasses import field as with_default
 from typing import Any
 
 from ..document import Project, Step
+from ..document.commands import makes
 from ..document.fields import read_fields
 from ..errors import DoveError, FormulaError, PickError
 from ..quantities import Quantity, ValueResult, evaluate_table
@@ -167,7 +168,7 @@ def evaluate(
             figures = figures_of(fields, kind, known)
             if kind.prepare is not None:
                 figures.update(kind.prepare(project, step, figures))
-            inputs = _inputs(fields, parts, keys)
+            inputs = _inputs(step, fields, parts, keys, titles, names)
             key = _key(step, fields, figures, inputs, kernel_version)
             if barred and key in barred:
                 raise DoveError(barred[key])
@@ -195,14 +196,18 @@ def evaluate(
     return Evaluation(table, reports, parts, made, all_figures)
 
 
-def _inputs(fields: Any, parts: dict[str, PartState], keys: dict[str, str]) -> list[str]:
-    """Keys of all that a step's fields refer to, as it stands now."""
+def _inputs(
+    step: Step, fields: Any, parts: dict[str, PartState], keys: dict[str, str], titles: dict[str, str], names: dict[str, str]
+) -> list[str]:
+    """Keys of all that a step's fields refer to, as it stands now; of what is missing, what an error would call it."""
     out = []
     for path, mark, text in walk(fields):
         if isinstance(mark, PartMark):
-            out.append(f"{path}={parts[text].key if text in parts else ''}")
+            # the name of a part that the step itself makes does not matter
+            missing = "" if text == makes(step) else names.get(text)
+            out.append(f"{path}={parts[text].key if text in parts else missing}")
         elif isinstance(mark, StepMark):
-            out.append(f"{path}={keys.get(text, '')}")
+            out.append(f"{path}={keys.get(text) or titles.get(text)}")
     return out
 
 

@@ -81,11 +81,11 @@ def _attempt(
                 if index:
                     new[index] = f"{step}/{word}({source.names[i][0]})"
 
-    opened = {solid.names[i][0] for i in open_faces}
     result = carry(shape, [solid], maker, born, rest=f"{step}/rim")
     # what is left of an open face is the rim; it keeps the face's own name as its second one
+    rims = {result.face_map.FindIndex(m) - 1 for i in open_faces for m in listed(maker.Modified(solid.faces[i]))}
     result = NamedSolid(result.shape, [
-        (f"{step}/rim({names[0]})", *names) if names[0] in opened else names for names in result.names
+        (f"{step}/rim({names[0]})", *names) if i in rims else names for i, names in enumerate(result.names)
     ])
     before = solid.volume_mm3
     now = result.volume_mm3

@@ -1,0 +1,97 @@
+"""What the core's tests share: projects made by commands, and one evaluation after another."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from dovejoint.core import joints as _joints
+from dovejoint.core import steps as _steps
+from dovejoint.core.document import Project, apply, command_from, new_project
+from dovejoint.core.joints.assess import GapCache, assess
+from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
+
+_ = (_joints, _steps)
+
+
+class Bench:
+    """A project that is changed by commands and evaluated with one cache, as an engine would."""
+
+    def __init__(self, project: Project) -> None:
+        self.project = project
+        self.cache = ResultCache()
+        self.gaps = GapCache()
+
+    def do(self, command: str, **fields: Any) -> list[str]:
+        outcome = apply(self.project, command_from({"do": command, **fields}))
+        self.project = outcome.project
+        return outcome.created
+
+    def evaluate(self, **options: Any) -> Evaluation:
+        return evaluate(self.project, self.cache, **options)
+
+    def states(self) -> dict[str, str]:
+        return {r.id: r.state for r in self.evaluate().steps}
+
+    def message(self, step: str) -> str:
+        return next(r.message for r in self.evaluate().steps if r.id == step)
+
+    def joint(self) -> Any:
+        return assess(self.project, self.evaluate(), self.gaps)[0]
+
+    def volume(self, part: str) -> float:
+        return self.evaluate().parts[part].solid.volume_mm3
+
+    def value(self, name: str) -> str:
+        return next(v.id for v in self.project.values if v.name == name)
+
+    def set(self, name: str, formula: str) -> None:
+        self.do("SetValue", value=self.value(name), formula=formula)
+
+    def rectangle(self, width: str, height: str, plane: Any = None, name: str = "", at: Any = None) -> str:
+        """A sketch of one rectangle round the middle (or a place); its id."""
+        fields = {"plane": plane} if plane else {}
+        (sketch,) = self.do("AddStep", kind="sketch", fields=fields, name=name)
+        self.draw(sketch, width, height, at)
+        return sketch
+
+    def draw(self, sketch: str, width: str, height: str, at: Any = None) -> None:
+        x, y = at or (0, 0)
+        self.do(
+            "DrawRectangle", step=sketch, first=[x, y], corner=[x + 10, y + 8], on=None if at else "origin",
+            width=width, height=height,
+        )
+
+    def extrude(self, sketch: str, distance: str, part: str = "", operation: str = "new", **more: Any) -> list[str]:
+        fields = {
+            "profile": {"rule": "regions", "step": sketch}, "distance": distance, "operation": operation, **more,
+        }
+        if operation == "new":
+            return self.do("AddStep", kind="extrude", fields=fields, new_part={"name": part or "Block"})
+        return self.do("AddStep", kind="extrude", fields={**fields, "part": part})
+
+
+class Feeder(Bench):
+    """A hopper with rounded corners, shelled from below, and a floor that plugs in."""
+
+    def __init__(self) -> None:
+        super().__init__(new_project("Bird feeder"))
+        self.do("AddValue", name="wall", formula="1.7 mm")
+        self.do("AddValue", name="inside", formula="83 mm")
+        self.outline = self.rectangle("inside + 2*wall", "60 mm", name="outline")
+        self.body, self.hopper = self.extrude(self.outline, "70 mm", "Hopper")
+        (self.rounding,) = self.do(
+            "AddStep", kind="fillet",
+            fields={"edges": {"rule": "edges_along", "part": self.hopper, "direction": "up"}, "radius": "9 mm"},
+        )
+        (self.hollow,) = self.do(
+            "AddStep", kind="shell",
+            fields={
+                "open": {"rule": "faces", "part": self.hopper, "faces": [{"name": f"{self.body}/start"}]},
+                "wall": "wall",
+            },
+        )
+        self.rim = f"{self.hollow}/rim({self.body}/start)"
+        self.lip, self.floor = self.do(
+            "AddStep", kind="plug_in_lip", new_part={"name": "Floor"},
+            fields={"host": {"rule": "flat", "part": self.hopper, "face": {"name": self.rim}}},
+        )

@@ -1,0 +1,96 @@
+"""The command line, run as a person runs it."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from dovejoint.core.formats.stl import read_stl
+
+WORDS = [sys.executable, "-m", "dovejoint.cli"]
+
+
+def run(*words: object) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([*WORDS, *map(str, words)], capture_output=True, text=True, timeout=120)
+
+
+@pytest.fixture(scope="module")
+def feeder(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    path = tmp_path_factory.mktemp("cli") / "feeder.json"
+    assert run("sample", "feeder", "--out", path).returncode == 0
+    return path
+
+
+def test_build_reports_all_that_is_promised(feeder: Path) -> None:
+    done = run("build", feeder, "--json")
+    assert done.returncode == 0, done.stderr
+    report = json.loads(done.stdout)
+    assert report["ok"] is True
+    hopper = report["parts"][0]
+    assert hopper["name"] == "Hopper"
+    assert hopper["role"] == "printed"
+    assert hopper["closed"] is True
+    assert hopper["bounding_box_mm"]["high"] == pytest.approx([43.2, 29.3666667, 74])
+    assert hopper["volume_mm3"] > 40000
+    assert hopper["area_mm2"] > 40000
+    assert all(step["state"] == "ok" for step in report["steps"])
+    (joint,) = report["joints"]
+    assert joint["wanted_mm"] == {"least": 0.1, "target": 0.2, "most": 0.3}
+    assert joint["drawn_mm"] == pytest.approx(0.35)
+    assert joint["measured_mm"]["least"] == pytest.approx(0.35)
+    assert joint["chance"]["fits"] == pytest.approx(0.979, abs=0.001)
+    assert "fits in 98 of 100" in run("build", feeder).stdout
+
+
+def test_a_project_that_fails_ends_with_1(feeder: Path, tmp_path: Path) -> None:
+    data = json.loads(feeder.read_text())
+    next(s for s in data["recipe"] if s["kind"] == "fillet")["fields"]["radius"] = "99 mm"
+    broken = tmp_path / "broken.json"
+    broken.write_text(json.dumps(data))
+    done = run("build", broken, "--json")
+    assert done.returncode == 1
+    failed = [s for s in json.loads(done.stdout)["steps"] if s["state"] == "failed"]
+    assert "mm is the most" in failed[0]["message"]
+
+
+@pytest.mark.parametrize("words", [["build", "nowhere.json"], ["export", "nowhere.json"]])
+def test_missing_files_end_with_2_and_a_sentence(words: list[str]) -> None:
+    done = run(*words)
+    assert done.returncode == 2
+    assert done.stderr.strip() == "nowhere.json cannot be read: No such file or directory."
+
+
+def test_export(feeder: Path, tmp_path: Path) -> None:
+    done = run("export", feeder, "--out", tmp_path, "--pattern", "{part}")
+    assert done.returncode == 0, done.stderr
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["Floor.stl", "Hopper.stl"]
+    assert read_stl((tmp_path / "Floor.stl").read_bytes()).max() == pytest.approx(43.2, abs=1e-4)
+    one = run("export", feeder, "--part", "Floor", "--format", "step", "--out", tmp_path / "lid.step")
+    assert one.returncode == 0
+    assert (tmp_path / "lid.step").read_bytes().startswith(b"ISO-10303-21")
+    wrong = run("export", feeder, "--part", "Roof")
+    assert (wrong.returncode, wrong.stderr.strip()) == (2, "There is no part “Roof”; there are Hopper, Floor.")
+    same = run("export", feeder, "--pattern", "{project}", "--out", tmp_path)
+    assert "two parts the same file" in same.stderr
+    assert "not {user}" in run("export", feeder, "--pattern", "{user}", "--out", tmp_path).stderr
+
+
+def test_published_descriptions_are_up_to_date() -> None:
+    docs = Path(__file__).parents[2] / "docs"
+    for what, name in (("file", "project-file.schema.json"), ("api", "openapi.json")):
+        assert json.loads((docs / name).read_text()) == json.loads(run("schema", what).stdout), f"./dove schema {what} > docs/{name}"
+
+
+def test_formulas_and_documents_never_load_the_kernel() -> None:
+    code = (
+        "import sys, dovejoint.web.app, dovejoint.cli\n"
+        "from dovejoint.sample import make_feeder\n"
+        "from dovejoint.core.joints import assess_by_formula\n"
+        "assert assess_by_formula(make_feeder())[0].drawn.gap_mm > 0.3\n"
+        "sys.exit(any(m == 'OCP' or m.startswith('OCP.') for m in sys.modules))"
+    )
+    assert subprocess.run([sys.executable, "-c", code], timeout=60).returncode == 0

@@ -1,0 +1,199 @@
+"""Commands and their inverses, the project file, and files that mean harm."""
+
+from __future__ import annotations
+
+import json
+
+import jsonpatch
+import jsonschema
+import pytest
+from building import Bench, Feeder
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from dovejoint.core.document import Project, apply, command_from, dump, load, new_project, schema
+from dovejoint.core.errors import CommandError, FileError
+from dovejoint.sample import make_feeder
+
+
+def test_file_round_trip_and_schema() -> None:
+    project = make_feeder()
+    text = dump(project)
+    assert load(text) == project
+    assert load(text.encode()) == project
+    jsonschema.validate(json.loads(text), schema())
+    broken = json.loads(text)
+    broken["recipe"][1]["fields"]["direction"] = "sideways"
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate(broken, schema())
+
+
+def _changed(**changes: object) -> str:
+    data = json.loads(dump(make_feeder()))
+    data.update(changes)
+    return json.dumps(data)
+
+
+def _deep(depth: int) -> str:
+    return _changed(values=json.loads("[" * depth + "]" * depth))
+
+
+BAD_FILES = [
+    ("", "damaged at line 1"), ("{", "damaged at line 1"), ("[]", "not a Dove Joint"), ("{}", "not a Dove Joint"), ("null", "not a Dove Joint"),
+    (b"\xff\xfe\x00", "not text"), (_changed(format=99), "format 99"), (_changed(format="one"), "which format"),
+    (_changed(parts="x"), "“parts”"), (_changed(extra=1), "“extra”"), (_changed(name=""), "“name”"),
+    (_changed(next_id=1e30), "“next_id”"), (dump(make_feeder()).replace('"next_id": ', '"next_id": NaN, "x": '), "NaN"),
+    (_changed(recipe=[{"id": "s1", "kind": "explode", "fields": {}}]), "“explode”"),
+    (_changed(recipe=[{"id": "s1", "kind": "extrude", "fields": {"profile": 3}}]), "“profile”"),
+    (_changed(parts=[{"id": "p1", "name": "a", "colour": "red"}]), "colour"),
+    (_changed(values=[{"id": "v1", "name": "a", "formula": "1"}, {"id": "v1", "name": "b", "formula": "1"}]), "same id"),
+    (_changed(values=[{"id": "../../x", "name": "a", "formula": "1"}]), "values.0.id"),
+    (_deep(60), "nested too deeply"), ("[" * 100000, "nested too deeply"), ("9" * 9_000_000, "larger than 8 MB"),
+]
+
+
+@pytest.mark.parametrize(("text", "word"), BAD_FILES, ids=[w for _, w in BAD_FILES])
+def test_bad_files_get_one_sentence(text: str | bytes, word: str) -> None:
+    with pytest.raises(FileError) as caught:
+        load(text)
+    assert word in caught.value.message
+
+
+def test_a_file_cannot_make_ids_collide_later() -> None:
+    project = load(_changed(next_id=1))
+    after = apply(project, command_from({"do": "AddValue", "name": "late", "formula": "1 mm"}))
+    ids = [t.id for t in (*after.project.values, *after.project.parts, *after.project.recipe)]
+    assert len(ids) == len(set(ids))
+
+
+COMMANDS_REFUSED = [
+    ({"do": "AddValue", "name": "wall", "formula": "2 mm"}, "called “wall” already"),
+    ({"do": "AddValue", "name": "2x", "formula": "2 mm"}, "cannot be a value's name"),
+    ({"do": "AddValue", "name": "loop", "formula": "loop + 1"}, "in a circle: loop → loop"),
+    ({"do": "AddValue", "name": "bad", "formula": "wall +"}, "missing at the end"),
+    ({"do": "AddValue", "name": "odd", "formula": "wall + 2"}, "cannot be added"),
+    ({"do": "AddValue", "name": "x", "formula": "  "}, "needs a formula"),
+    ({"do": "AddStep", "kind": "explode", "fields": {}}, "no kind of step"),
+    ({"do": "AddStep", "kind": "fillet", "fields": {}}, "“edges” is not right"),
+    ({"do": "RenameProject", "name": " "}, "needs a name"),
+    ({"do": "EditStep", "step": "s99", "fields": {}}, "not there any more"),
+    ({"do": "RemoveValue", "value": "v99"}, "not there any more"),
+    ({"do": "Unheard"}, "not right"), ({}, "not right"), ("text", "not right"),
+    ({"do": "EditPart", "part": "p99", "name": "x"}, "not there any more"),
+]
+
+
+@pytest.mark.parametrize(("command", "word"), COMMANDS_REFUSED, ids=[w for _, w in COMMANDS_REFUSED])
+def test_refused_commands(feeder: Feeder, command: object, word: str) -> None:
+    before = feeder.project
+    with pytest.raises(CommandError) as caught:
+        apply(feeder.project, command_from(command))
+    assert word in caught.value.message
+    assert feeder.project == before
+
+
+def test_refusals_that_need_the_feeder(feeder: Feeder) -> None:
+    with pytest.raises(CommandError, match="used by step 1 “outline”, step 4"):
+        feeder.do("RemoveValue", value=feeder.value("wall"))
+    with pytest.raises(CommandError, match="“wall” is a length and .* rest on that; “30 deg” is an angle"):
+        feeder.set("wall", "30 deg")
+    with pytest.raises(CommandError, match="“hopper” already"):
+        feeder.do("EditPart", part=feeder.floor, name="hopper")
+    with pytest.raises(CommandError, match="cannot be read"):
+        feeder.do("EditStep", step=feeder.rounding, fields={"radius": "9 +"})
+
+
+def test_bare_figures_keep_their_kind(feeder: Feeder) -> None:
+    feeder.set("wall", "2.2")
+    assert feeder.project.values[0].formula == "2.2 mm"
+    feeder.do("SetUnit", unit="in")
+    feeder.set("inside", "3 1/4 in")
+    feeder.set("wall", "0.1")
+    assert feeder.project.values[0].formula == "0.1 in"
+    feeder.do("EditStep", step=feeder.rounding, fields={"radius": "0.25"})
+    assert feeder.project.step(feeder.rounding).fields["radius"] == "0.25 in"  # type: ignore[union-attr]
+
+
+def test_renaming_a_value_renames_it_everywhere(feeder: Feeder) -> None:
+    before = feeder.volume(feeder.hopper)
+    feeder.do("RenameValue", value=feeder.value("wall"), name="skin")
+    fields = feeder.project.step(feeder.hollow).fields  # type: ignore[union-attr]
+    assert fields["wall"] == "skin"
+    sizes = feeder.project.recipe[0].fields["sketch"]["dimensions"]
+    assert sizes[0]["formula"] == "inside + 2*skin"
+    assert feeder.volume(feeder.hopper) == before
+
+
+def test_switching_an_extrusion_between_new_and_add(feeder: Feeder) -> None:
+    knob = feeder.rectangle("5 mm", "5 mm")
+    step, part = feeder.extrude(knob, "90 mm", "Knob")
+    feeder.do("EditStep", step=step, fields={"operation": "add", "part": feeder.hopper})
+    assert feeder.project.part(part) is None
+    feeder.do("EditStep", step=step, fields={"operation": "new"}, new_part={"name": "Knob again"})
+    assert [p.name for p in feeder.project.parts] == ["Hopper", "Floor", "Knob again"]
+
+
+numbers = st.floats(0.5, 90, allow_nan=False).map(lambda x: f"{x:.3f} mm")
+random_commands = st.lists(
+    st.one_of(
+        st.builds(lambda n, f: {"do": "AddValue", "name": n, "formula": f}, st.text("abcdef", min_size=1, max_size=3), numbers),
+        st.builds(lambda f: {"do": "SetValue", "value": "v1", "formula": f}, numbers),
+        st.builds(lambda s, o: {"do": "SwitchStep", "step": s, "off": o}, st.sampled_from(["s3", "s5", "s7", "s8"]), st.booleans()),
+        st.builds(lambda s: {"do": "DeleteStep", "step": s}, st.sampled_from(["s5", "s8", "s9", "s11"])),
+        st.builds(lambda s, n: {"do": "RenameStep", "step": s, "name": n}, st.sampled_from(["s3", "s7"]), st.text(max_size=9)),
+        st.builds(lambda a, b: {"do": "DrawRectangle", "step": "s5", "first": [a, 0], "corner": [b, 9]}, st.floats(-50, 0), st.floats(1, 50)),
+        st.builds(lambda i: {"do": "RemoveFromSketch", "step": "s5", "ids": [i]}, st.sampled_from(["k1", "k2", "d1", "l1", "p1"])),
+        st.builds(lambda x, y: {"do": "DragSketch", "step": "s5", "id": "p3", "to": [x, y]}, st.floats(-60, 60), st.floats(-60, 60)),
+        st.builds(lambda n: {"do": "RenameValue", "value": "v2", "name": n}, st.sampled_from(["inner", "room"])),
+    ),
+    max_size=12,
+)
+
+
+@given(random_commands)
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+def test_every_command_can_be_taken_back_and_done_again(commands: list[dict[str, object]]) -> None:
+    states: list[Project] = [make_feeder()]
+    for data in commands:
+        try:
+            states.append(apply(states[-1], command_from(data)).project)
+        except CommandError:
+            continue
+    for earlier, later in zip(states, states[1:], strict=False):
+        a, b = earlier.model_dump(mode="json"), later.model_dump(mode="json")
+        assert jsonpatch.apply_patch(a, jsonpatch.make_patch(a, b)) == b
+        assert jsonpatch.apply_patch(b, jsonpatch.make_patch(b, a)) == a
+    assert load(dump(states[-1])) == states[-1], "and whatever came of it is a sound file"
+
+
+def test_new_projects_need_names() -> None:
+    for bad in ("", "  ", "x" * 81):
+        with pytest.raises(CommandError):
+            new_project(bad)
+
+
+def test_the_board_in_commands(bench: Bench) -> None:
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawRectangle", step=sketch, first=[0, 0], corner=[20, 10])
+    bench.do("SizeSketch", step=sketch, kind="length", of=["l1"])
+    size = bench.project.recipe[0].fields["sketch"]["dimensions"][0]
+    assert size["formula"] == "40 mm", "a size without a formula takes what it measures"
+    bench.do("ResizeSketch", step=sketch, dimension="d1", formula="55")
+    assert bench.project.recipe[0].fields["sketch"]["points"][2]["x"] == pytest.approx(27.5)
+    for command, word in (
+        ({"do": "ResizeSketch", "dimension": "d1", "formula": "0"}, "above zero"),
+        ({"do": "ResizeSketch", "dimension": "d1", "formula": "nonsense"}, "“nonsense”"),
+        ({"do": "ResizeSketch", "dimension": "d9", "formula": "5"}, "not there any more"),
+        ({"do": "SizeSketch", "kind": "length", "of": ["l1"]}, "settled already"),
+        ({"do": "SizeSketch", "kind": "girth", "of": ["l1"]}, "cannot be measured"),
+        ({"do": "TieSketch", "kind": "glued", "of": ["l1"]}, "no tie called"),
+        ({"do": "TieSketch", "kind": "parallel", "of": ["l1", "zz"]}, "no “zz”"),
+        ({"do": "RemoveFromSketch", "ids": ["nothing"]}, "nothing to take away"),
+        ({"do": "DrawRectangle", "first": [0, 0], "corner": [0, 0]}, "width and a height"),
+        ({"do": "DrawRectangle", "first": [0, 0], "corner": [5, 5], "width": "3 deg", "height": "4"}, "is an angle"),
+        ({"do": "DrawCircle", "centre": [0, 0], "radius": 5, "diameter": "-3"}, "above zero"),
+        ({"do": "DrawCircle", "centre": [float("nan"), 0], "radius": 5}, "not right"),
+    ):
+        with pytest.raises(CommandError) as caught:
+            bench.do(command.pop("do"), step=sketch, **command)
+        assert word in caught.value.message

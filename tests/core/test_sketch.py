@@ -1,0 +1,179 @@
+"""The sketch solver against hand-made figures and finite differences."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from dovejoint.core.errors import CommandError, StepError
+from dovejoint.core.sketch import (
+    ORIGIN,
+    Constraint,
+    Dimension,
+    Point,
+    Sketch,
+    SketchCurve,
+    add_circle,
+    add_rectangle,
+    constrain,
+    drag,
+    measured,
+    remove,
+    resize,
+    settle,
+    size_up,
+    solve,
+)
+from dovejoint.core.sketch.equations import Unknowns, equation
+
+SIZES = {"d1": 86.4, "d2": 60.0}
+
+
+def rectangle() -> Sketch:
+    sketch = add_rectangle(Sketch(), (0, 0), (40, 30), by_centre=True, on=ORIGIN, width="a", height="b")
+    return settle(sketch, solve(sketch, SIZES))
+
+
+def corner(sketch: Sketch, id: str) -> tuple[float, float]:
+    point = sketch.point(id)
+    assert point is not None
+    return point.x, point.y
+
+
+def test_rectangle_by_centre_is_settled_by_two_sizes() -> None:
+    sketch = rectangle()
+    solution = solve(sketch, SIZES)
+    assert (solution.freedom, solution.free) == (0, [])
+    assert corner(sketch, "p3") == pytest.approx((43.2, 30.0), abs=1e-9)
+    assert solve(remove(sketch, ["d1"]), {"d2": 60}).freedom == 1
+
+
+def test_without_its_right_angle_it_shears() -> None:
+    sketch = remove(rectangle(), ["k2"])
+    assert solve(sketch, SIZES).freedom == 1
+    moved = drag(sketch, "p3", (70, 20), SIZES)
+    (x1, y1), (x2, y2), (x3, y3) = (corner(moved, p) for p in ("p1", "p2", "p3"))
+    assert math.dist((x1, y1), (x2, y2)) == pytest.approx(86.4, abs=1e-7)
+    assert math.dist((x2, y2), (x3, y3)) == pytest.approx(60, abs=1e-7)
+    assert y1 == pytest.approx(y2, abs=1e-7), "the level side stays level"
+    assert x3 - x2 > 20, "and the other sides lean"
+
+
+def test_dragging_a_settled_sketch_moves_nothing() -> None:
+    sketch = rectangle()
+    assert drag(sketch, "p1", (0, 0), SIZES) == sketch
+
+
+def test_dragging_moves_as_near_as_the_ties_allow() -> None:
+    sketch = remove(rectangle(), ["d1", "d2"])
+    moved = drag(sketch, "p3", (20, 11), {})
+    assert corner(moved, "p3") == pytest.approx((20, 11), abs=1e-6)
+    assert corner(moved, "p1") == pytest.approx((-20, -11), abs=1e-6)
+
+
+def test_large_changes_do_not_flip() -> None:
+    sketch = rectangle()
+    for sizes in ({"d1": 4, "d2": 600}, {"d1": 900, "d2": 0.5}, SIZES):
+        sketch = settle(sketch, solve(sketch, sizes))
+        (x1, y1), (x3, y3) = corner(sketch, "p1"), corner(sketch, "p3")
+        assert x3 > x1
+        assert y3 > y1
+        assert x3 - x1 == pytest.approx(sizes["d1"], rel=1e-9)
+
+
+@pytest.mark.parametrize("scale", [0.001, 1000])
+def test_scale_does_not_matter(scale: float) -> None:
+    sketch = add_rectangle(Sketch(), (0, 0), (20 * max(scale, 0.01), 15 * max(scale, 0.01)), by_centre=True, width="a", height="b")
+    solution = solve(sketch, {"d1": 86.4 * scale, "d2": 60 * scale})
+    assert solution.solved
+    assert solution.freedom == 2
+    moved = settle(sketch, solution)
+    assert math.dist(corner(moved, "p2"), corner(moved, "p3")) == pytest.approx(86.4 * scale, rel=1e-6)
+
+
+def test_what_is_settled_already_is_refused_by_name() -> None:
+    sketch = rectangle()
+    with pytest.raises(CommandError, match="settled already by length a"):
+        size_up(sketch, "distance_x", ["p1", "p2"], "3 mm", 3, SIZES)
+    with pytest.raises(CommandError, match="“level” on l1 and “square” on l1, l2"):
+        constrain(sketch, "vertical", ["l2"], SIZES)
+
+
+def test_a_size_that_cannot_be_is_refused_and_nothing_changes() -> None:
+    sketch = rectangle()
+    for bad in (0.0, -5.0):
+        with pytest.raises(CommandError, match="above zero"):
+            resize(sketch, "d1", "x", {**SIZES, "d1": bad})
+    with pytest.raises(StepError, match="finite"):
+        solve(sketch, {"d1": math.nan, "d2": 1})
+    with pytest.raises(CommandError, match="width and a height"):
+        add_rectangle(Sketch(), (0, 0), (0, 5), by_centre=True)
+    with pytest.raises(CommandError, match="radius above zero"):
+        add_circle(Sketch(), (0, 0), 0)
+
+
+def test_conflicting_sizes_are_named() -> None:
+    points = [Point(id="a", x=0, y=0), Point(id="b", x=10, y=0), Point(id="c", x=5, y=8)]
+    lines = [SketchCurve(id=f"l{i}", kind="line", points=[p, q]) for i, (p, q) in enumerate(["ab", "bc", "ca"])]
+    sizes = [Dimension(id=f"d{i}", kind="length", of=[f"l{i}"], formula=str(i)) for i in range(3)]
+    sketch = Sketch(points=points, curves=lines, dimensions=sizes)
+    solution = solve(sketch, {"d0": 50, "d1": 10, "d2": 10})
+    assert not solution.solved
+    assert set(solution.conflicts) == {"d0", "d1", "d2"}
+    assert solution.points["b"] == (10, 0), "where it was"
+    good = solve(sketch, {"d0": 50, "d1": 30, "d2": 40})
+    assert good.solved
+    (bx, by), (cx, cy) = (np.subtract(good.points[p], good.points["a"]) for p in "bc")
+    assert abs(bx * cy - by * cx) / 2 == pytest.approx(600, rel=1e-9), "a 3-4-5 triangle ten times"
+
+
+def test_circles_and_what_hangs_on_them() -> None:
+    sketch = add_circle(rectangle(), (5, 5), 4, diameter="10 mm")
+    sketch = settle(sketch, solve(sketch, {**SIZES, "d3": 10}))
+    assert sketch.curve("c1") is not None
+    assert sketch.curve("c1").radius == pytest.approx(5)  # type: ignore[union-attr]
+    assert measured(sketch, "diameter", ["c1"]) == pytest.approx(10)
+    gone = remove(sketch, ["c1"])
+    assert {d.id for d in gone.dimensions} == {"d1", "d2"}
+    assert gone.point("p5") is None, "its centre goes with it"
+    assert remove(sketch, ["l1"]).curve("l2") is not None
+
+
+KINDS = [
+    Constraint(id="k", kind="coincident", of=["a", "b"]), Constraint(id="k", kind="horizontal", of=["l"]),
+    Constraint(id="k", kind="vertical", of=["a", "d"]), Constraint(id="k", kind="parallel", of=["l", "m"]),
+    Constraint(id="k", kind="perpendicular", of=["l", "m"]), Constraint(id="k", kind="equal", of=["l", "m"]),
+    Constraint(id="k", kind="equal", of=["c", "r"]), Constraint(id="k", kind="midpoint", of=["e", "l"]),
+    Constraint(id="k", kind="midpoint", of=["e", "a", "d"]), Constraint(id="k", kind="point_on", of=["e", "l"]),
+    Constraint(id="k", kind="point_on", of=["e", "c"]), Constraint(id="k", kind="concentric", of=["c", "r"]),
+    Dimension(id="k", kind="distance", of=["a", "d"], formula="1"), Dimension(id="k", kind="distance", of=["e", "l"], formula="1"),
+    Dimension(id="k", kind="distance_x", of=["a", "d"], formula="1"), Dimension(id="k", kind="distance_y", of=["l"], formula="1"),
+    Dimension(id="k", kind="length", of=["m"], formula="1"), Dimension(id="k", kind="radius", of=["r"], formula="1"),
+    Dimension(id="k", kind="diameter", of=["c"], formula="1"), Dimension(id="k", kind="angle", of=["l", "m"], formula="1"),
+]
+
+
+@pytest.mark.parametrize("item", KINDS, ids=lambda i: f"{i.kind}-{len(i.of)}-{i.of[-1]}")
+def test_derivatives_agree_with_finite_differences(item: Constraint | Dimension) -> None:
+    places = {"a": (1, 2), "b": (7, 3), "d": (4, 9), "e": (2, 6), "f": (9, 8), "g": (12, 5)}
+    sketch = Sketch(
+        points=[Point(id=i, x=x, y=y) for i, (x, y) in places.items()],
+        curves=[
+            SketchCurve(id="l", kind="line", points=["a", "b"]), SketchCurve(id="m", kind="line", points=["d", "f"]),
+            SketchCurve(id="c", kind="circle", points=["d"], radius=3),
+            SketchCurve(id="r", kind="arc", points=["f", "b", "g"]),
+        ],
+    )
+    u = Unknowns(sketch)
+    x, targets = u.start, {"k": 0.3}
+    rows = equation(u, x, item, targets)
+    for k in range(u.count):
+        step = np.zeros(u.count)
+        step[k] = 1e-6
+        ahead, behind = equation(u, x + step, item, targets), equation(u, x - step, item, targets)
+        for row, a, b in zip(rows, ahead, behind, strict=True):
+            # angles are scaled by a length that moves too; at the solution that makes no difference
+            slack = abs(row.left) if item.kind in ("parallel", "perpendicular", "angle") else 0
+            assert row.by.get(k, 0.0) == pytest.approx((a.left - b.left) / 2e-6, abs=1e-5 + slack)
