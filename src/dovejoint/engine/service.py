@@ -62,6 +62,7 @@ class Engine:
         self._deaths: dict[str, int] = {}
         self._known: set[str] = set()
         self._tickets = 0
+        self._closed = False
         self._kernel = f"{_kernel()} {__version__}"
 
     def key(self, project: Project, upto: str | None, measure: bool) -> str:
@@ -158,7 +159,7 @@ class Engine:
             error = done.exception()
             if isinstance(error, WorkerDied):
                 self._after_death(error, at)
-                if self._deaths.get("in a row", 0) < 6:
+                if self._deaths.get("in a row", 0) < 6 and not self._closed:
                     self._launch(id, lane, ticket, project, upto, version, key, answer)
                     return
             self._deaths["in a row"] = 0
@@ -206,4 +207,5 @@ class Engine:
         return files
 
     def close(self) -> None:
+        self._closed = True
         self.executor.shutdown(wait=False)

@@ -17,6 +17,7 @@ from ..quantities import ANGLE, LENGTH, evaluate, with_unit
 from ..quantities import Dimension as QuantityDimension
 from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said
 from ..sketch import Sketch, Solution, add_circle, add_rectangle, constrain, drag, measured, remove, resize, size_up, solve
+from ..sketch.model import DIMENSION_KINDS
 from ..solid import Arc, Circle, Curve, Line
 
 __all__ = ["SketchFields", "drag_preview", "sizes_of"]
@@ -239,13 +240,15 @@ def _(project: Project, command: TieSketch) -> Outcome:
 @handler(SizeSketch)
 def _(project: Project, command: SizeSketch) -> Outcome:
     step, sketch = _sketch_of(project, command.step)
+    if command.kind not in DIMENSION_KINDS:
+        raise CommandError(f"There is no dimension called “{command.kind}”.")
     angle = command.kind == "angle"
     formula = command.formula
     if not formula.strip():
         try:
             now = measured(sketch, command.kind, command.of)
         except (DoveError, IndexError, ValueError):
-            raise CommandError("That cannot be measured; point at a line, a circle or two points.") from None
+            raise CommandError("That cannot be measured so; point at a line, a circle or two points.") from None
         formula = f"{round(now * 57.29577951308232, 4):g} deg" if angle else f"{round(now, 4):g} mm"
     text, figure = _checked(project, formula, angle)
     sized = size_up(sketch, command.kind, command.of, text, figure, sizes_of(project, sketch))

@@ -1,0 +1,184 @@
+"""The engine: a worker that may die or hang, the latest edit first, no work done twice."""
+
+from __future__ import annotations
+
+import os
+import signal
+import threading
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+import pytest
+from serving import Client
+
+from dovejoint.core.document import apply, command_from
+from dovejoint.engine import Engine, JobStopped, KillableExecutor, WorkerDied, channel, jobs
+from dovejoint.sample import make_feeder
+from dovejoint.store import Database, ResultStore
+
+
+def loop_for_ever() -> None:
+    while True:
+        time.sleep(0.01)
+
+
+def crash() -> None:
+    channel.tell(("step", "s1", "key1"))
+    os.kill(os.getpid(), signal.SIGKILL)
+
+
+def until_stopped() -> str:
+    while not channel.stopped():
+        time.sleep(0.01)
+    return "stopped"
+
+
+def double(n: int) -> int:
+    return 2 * n
+
+
+def refuse() -> None:
+    raise ValueError("no")
+
+
+@pytest.fixture
+def executor() -> Iterator[KillableExecutor]:
+    made = KillableExecutor(limit_s=5.0)
+    yield made
+    made.shutdown()
+
+
+def test_jobs_run_fail_and_stop(executor: KillableExecutor) -> None:
+    assert executor.submit(double, 21).result(20) == 42
+    with pytest.raises(ValueError, match="no"):
+        executor.submit(refuse).result(20)
+    running = executor.submit(until_stopped)
+    waiting = executor.submit(double, 1)
+    executor.stop(waiting)
+    while not running.running():
+        time.sleep(0.01)
+    time.sleep(0.1)
+    executor.stop(running)
+    assert running.result(20) == "stopped"
+    assert waiting.cancelled()
+    assert executor.submit(double, 4).result(20) == 8
+
+
+def test_a_worker_that_dies_or_hangs_is_replaced(executor: KillableExecutor) -> None:
+    heard: list[Any] = []
+    with pytest.raises(WorkerDied) as died:
+        executor.submit(crash, heard=heard.append).result(20)
+    assert (died.value.reason, died.value.last) == ("crashed", ("step", "s1", "key1"))
+    assert heard == [("step", "s1", "key1")]
+    with pytest.raises(WorkerDied) as hung:
+        executor.submit(loop_for_ever).result(20)
+    assert hung.value.reason == "too long"
+    assert executor.submit(double, 3).result(20) == 6
+
+
+def engine_at(path: Path, executor: Any) -> Engine:
+    return Engine(executor, ResultStore(Database(path / "cache.db", durable=False, script="cache.sql")))
+
+
+def test_any_executor_will_do(tmp_path: Path) -> None:
+    with ThreadPoolExecutor(1) as threads:
+        engine = engine_at(tmp_path, threads)
+        assert '"ok": true' in engine.evaluation("p", 0, make_feeder())
+
+
+def test_an_unchanged_project_costs_nothing_after_a_restart(tmp_path: Path) -> None:
+    first = KillableExecutor()
+    engine = engine_at(tmp_path, first)
+    assert '"computed": 7' in engine.evaluation("p", 0, make_feeder())
+    while '"measured": true' not in engine.evaluation("p", 0, make_feeder()):
+        time.sleep(0.05)
+    engine.close()
+
+    class Refusing(KillableExecutor):
+        def submit(self, fn: Any, /, *args: Any, **kwargs: Any) -> Any:
+            raise AssertionError("no kernel work is needed")
+
+    second = Refusing()
+    try:
+        assert '"computed": 0' in engine_at(tmp_path, second).evaluation("p", 0, make_feeder())
+    finally:
+        second.shutdown()
+
+
+def test_a_step_that_kills_its_worker_twice_is_barred_and_the_rest_stands(tmp_path: Path, monkeypatch: Any) -> None:
+    executor = KillableExecutor()
+    engine = engine_at(tmp_path, executor)
+    deaths = []
+
+    real = executor.submit
+
+    def submit(fn: Any, /, *args: Any, **kwargs: Any) -> Any:
+        if fn is jobs.evaluate_job and not args[2]:
+            # the worker is killed at its fourth step for as long as nothing is barred
+            heard = kwargs["heard"]
+
+            def watching(message: Any) -> None:
+                heard(message)
+                if message[0] == "step" and message[1] == shell:
+                    deaths.append(message[2])
+                    os.kill(executor.worker_pid or 0, signal.SIGKILL)
+
+            kwargs["heard"] = watching
+        return real(fn, *args, **kwargs)
+
+    project = make_feeder()
+    shell = next(s.id for s in project.recipe if s.kind == "shell")
+    monkeypatch.setattr(executor, "submit", submit)
+    try:
+        report = engine.evaluation("p", 0, project)
+    finally:
+        engine.close()
+    assert len(deaths) == 2
+    assert "The geometry kernel crashed on this step" in report
+    assert '"name": "Hopper"' in report, "the part stands as it was before that step"
+
+
+def test_killing_the_worker_costs_a_moment_and_nothing_else(client: Client, app: Any) -> None:
+    state = client.feeder()
+    client.get(f"/projects/{state['id']}/evaluation")
+    executor = app.extensions["dovejoint"]["executor"]
+    state = client.do(state, "SetValue", value=state["values"][0]["id"], formula="2.9 mm")
+    while executor.worker_pid is None:
+        time.sleep(0.01)
+    os.kill(executor.worker_pid, signal.SIGKILL)
+    report = client.get(f"/projects/{state['id']}/evaluation")
+    assert report["ok"]
+    assert report["values"][0]["text"] == "2.9 mm"
+
+
+def test_the_latest_edit_wins(tmp_path: Path) -> None:
+    executor = KillableExecutor()
+    engine = engine_at(tmp_path, executor)
+    engine.evaluation("p", 0, make_feeder())
+    outcomes: list[str] = []
+    projects = []
+    project = make_feeder()
+    for k in range(12):
+        command = {"do": "SetValue", "value": project.values[0].id, "formula": f"{1.5 + k / 10} mm"}
+        projects.append(apply(project, command_from(command)).project)
+
+    def ask(k: int) -> None:
+        try:
+            engine.evaluation("p", k, projects[k])
+            outcomes.append(f"done {k}")
+        except JobStopped:
+            outcomes.append("overtaken")
+
+    threads = []
+    for k in range(12):
+        threads.append(threading.Thread(target=ask, args=(k,)))
+        threads[-1].start()
+        time.sleep(0.02)
+    for thread in threads:
+        thread.join(30)
+    engine.close()
+    assert "done 11" in outcomes
+    assert outcomes.count("overtaken") >= 6, "those in between were not all worked out"
