@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cache, reduce
+from operator import or_
 from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
@@ -151,14 +153,13 @@ def handler(kind: type[C]) -> Callable[[Callable[[Project, C], Outcome]], Callab
 
 
 def _adapter() -> TypeAdapter[Any]:
-    return TypeAdapter(Annotated[_union(), Field(discriminator="do")])
+    return _adapter_of(tuple(_APPLY))
 
 
-def _union() -> Any:
-    from functools import reduce
-    from operator import or_
-
-    return reduce(or_, _APPLY)
+@cache
+def _adapter_of(commands: tuple[type[CommandModel], ...]) -> TypeAdapter[Any]:
+    """Reader of the commands known so far. Making one costs 10 ms, and kinds of step may add commands of their own."""
+    return TypeAdapter(Annotated[reduce(or_, commands), Field(discriminator="do")])
 
 
 def command_schema() -> dict[str, Any]:
@@ -183,6 +184,9 @@ def apply(project: Project, command: CommandModel) -> Outcome:
         return _APPLY[type(command)](project, command)
     except FormulaError as error:
         raise CommandError(error.message, where=error.where, field=error.field) from None
+    except ValidationError as error:
+        # what comes of a sound command may still be more than a document can hold, e.g. a place beyond its limits
+        raise CommandError(f"That cannot be kept: {error.errors()[0]['msg'].lower()}.") from None
 
 
 # ---- helpers ---------------------------------------------------------------------------------------------------

@@ -19,7 +19,7 @@ from ..document import Project, Step
 from ..document.commands import makes
 from ..document.fields import read_fields
 from ..errors import DoveError, FormulaError, PickError
-from ..quantities import Quantity, ValueResult, evaluate_table
+from ..quantities import LENGTH, Quantity, ValueResult, evaluate_table
 from ..quantities import evaluate as compute
 from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
 from .context import StepContext
@@ -27,6 +27,10 @@ from .outputs import PartState, StepOutput
 from .registry import StepKind, asked, kind_of
 
 __all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "evaluate", "figures_of"]
+
+
+#: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
+LONGEST_MM = 10_000.0
 
 
 class Superseded(Exception):
@@ -107,6 +111,8 @@ def figures_of(fields: Any, kind: StepKind, known: Mapping[str, Quantity]) -> di
             dimension = kind.dimension_of(fields, path)
         try:
             out[path] = compute(text, known, dimension).value
+            if dimension == LENGTH and abs(out[path]) > LONGEST_MM:
+                raise FormulaError(f"“{text.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most.")
         except FormulaError as error:
             raise FormulaError(error.message, field=path.split(".")[0]) from None
     return out

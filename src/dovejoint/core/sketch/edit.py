@@ -7,13 +7,11 @@ from typing import Any
 
 from ..errors import CommandError, StepError
 from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
-from .solve import dependent_on, describe, pull, settle, solve
+from .solve import SMALLEST_MM, dependent_on, describe, pull, settle, solve
 
 __all__ = ["add_circle", "add_rectangle", "constrain", "drag", "remove", "resize", "size_up"]
 
 Place = tuple[float, float]
-#: shapes smaller than this are slips of the hand, mm
-SMALLEST_MM = 0.01
 
 
 class _Ids:

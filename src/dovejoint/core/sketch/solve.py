@@ -18,6 +18,9 @@ __all__ = ["Solution", "dependent_on", "measured", "pull", "settle", "solve"]
 #: a solved sketch leaves less than this of any equation, as a share of the sketch's size
 RELATIVE_TOLERANCE = 1e-9
 _RANK_TOLERANCE = 1e-7
+#: shapes smaller than this are slips of the hand, and farther out than this nothing is drawn, mm
+SMALLEST_MM = 0.01
+LARGEST_MM = 1e5
 
 
 @dataclass(frozen=True)
@@ -215,6 +218,16 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
     return members
 
 
+def _sound(u: Unknowns, x: Vector) -> bool:
+    """Whether nothing has collapsed or flown off: a drag must never leave what cannot be pulled open again."""
+    if not np.all(np.isfinite(x)) or float(np.max(np.abs(x), initial=0.0)) > LARGEST_MM:
+        return False
+    lines = (c for c in u.sketch.curves if c.kind == "line")
+    return all(x[k] >= SMALLEST_MM for k in u.radius_place.values()) and all(
+        math.dist(u.xy(x, c.points[0]), u.xy(x, c.points[1])) >= SMALLEST_MM for c in lines
+    )
+
+
 def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, float]) -> Solution:
     """Drag a point (or a circle's rim) as near to a place as the constraints allow; only free things move."""
     u = Unknowns(sketch)
@@ -235,13 +248,18 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
         space = _null_space(jacobian, u.count)
         if space.shape[1] == 0 or away < 1e-9:
             break
-        reach = np.linalg.lstsq(space[places], goal - x[places], rcond=1e-6)[0]
-        trial, rest = _newton(u, x + space @ reach, targets)
-        distance = float(np.linalg.norm(goal - trial[places]))
-        # a step that does not bring it nearer would make the drag swing to and fro
-        if rest > 1e-6 * _size(trial) or distance > away - 1e-9 or any(trial[k] < 0.02 for k in u.radius_place.values()):
+        reach = space @ np.linalg.lstsq(space[places], goal - x[places], rcond=1e-6)[0]
+        nearer = None
+        for share in (1.0, 0.5, 0.25, 0.1):
+            trial, rest = _newton(u, x + share * reach, targets)
+            distance = float(np.linalg.norm(goal - trial[places]))
+            # a step that does not bring it nearer would make the drag swing to and fro
+            if rest <= 1e-6 * _size(x) and distance < away - 1e-9 and _sound(u, trial):
+                nearer = trial
+                break
+        if nearer is None:
             break
-        x, away = trial, distance
+        x, away = nearer, distance
     return Solution(True, *_coordinates(u, x), *_freedom(u, x, targets))
 
 

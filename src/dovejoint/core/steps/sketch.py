@@ -17,7 +17,7 @@ from ..quantities import ANGLE, LENGTH, evaluate, with_unit
 from ..quantities import Dimension as QuantityDimension
 from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said
 from ..sketch import Sketch, Solution, add_circle, add_rectangle, constrain, drag, measured, remove, resize, size_up, solve
-from ..sketch.model import DIMENSION_KINDS
+from ..sketch.model import DIMENSION_KINDS, Coordinate
 from ..solid import Arc, Circle, Curve, Line
 
 __all__ = ["SketchFields", "drag_preview", "sizes_of"]
@@ -120,8 +120,7 @@ def _done(project: Project, step: Step, sketch: Sketch, sentence: str) -> Outcom
     return Outcome(after, frozenset({f"step:{step.id}"}), f"{sentence} in {step_title(project, step)}", new)
 
 
-_Place = tuple[float, float]
-_Formula = str
+_Place = tuple[Coordinate, Coordinate]
 
 
 class DrawRectangle(CommandModel):
