@@ -57,14 +57,17 @@ class Bench:
     def draw(self, sketch: str, width: str, height: str, at: Any = None) -> None:
         x, y = at or (0, 0)
         self.do(
-            "DrawRectangle", step=sketch, first=[x, y], corner=[x + 10, y + 8], on=None if at else "origin",
-            width=width, height=height,
+            "DrawRectangle",
+            step=sketch,
+            first=[x, y],
+            corner=[x + 10, y + 8],
+            on=None if at else "origin",
+            width=width,
+            height=height,
         )
 
     def extrude(self, sketch: str, distance: str, part: str = "", operation: str = "new", **more: Any) -> list[str]:
-        fields = {
-            "profile": {"rule": "regions", "step": sketch}, "distance": distance, "operation": operation, **more,
-        }
+        fields = {"profile": {"rule": "regions", "step": sketch}, "distance": distance, "operation": operation, **more}
         if operation == "new":
             return self.do("AddStep", kind="extrude", fields=fields, new_part={"name": part or "Block"})
         return self.do("AddStep", kind="extrude", fields={**fields, "part": part})
@@ -80,11 +83,13 @@ class Feeder(Bench):
         self.outline = self.rectangle("inside + 2*wall", "60 mm", name="outline")
         self.body, self.hopper = self.extrude(self.outline, "70 mm", "Hopper")
         (self.rounding,) = self.do(
-            "AddStep", kind="fillet",
+            "AddStep",
+            kind="fillet",
             fields={"edges": {"rule": "edges_along", "part": self.hopper, "direction": "up"}, "radius": "9 mm"},
         )
         (self.hollow,) = self.do(
-            "AddStep", kind="shell",
+            "AddStep",
+            kind="shell",
             fields={
                 "open": {"rule": "faces", "part": self.hopper, "faces": [{"name": f"{self.body}/start"}]},
                 "wall": "wall",
@@ -92,6 +97,8 @@ class Feeder(Bench):
         )
         self.rim = f"{self.hollow}/rim({self.body}/start)"
         self.lip, self.floor = self.do(
-            "AddStep", kind="plug_in_lip", new_part={"name": "Floor"},
+            "AddStep",
+            kind="plug_in_lip",
+            new_part={"name": "Floor"},
             fields={"host": {"rule": "flat", "part": self.hopper, "face": {"name": self.rim}}},
         )

@@ -77,7 +77,9 @@ def _export(arguments: argparse.Namespace) -> int:
     for name in names:
         part = next((p for p in project.parts if p.name == name or p.id == name), None)
         if part is None:
-            raise CommandError(f"There is no part “{name}”; there are {', '.join(p.name for p in project.parts) or 'none'}.")
+            raise CommandError(
+                f"There is no part “{name}”; there are {', '.join(p.name for p in project.parts) or 'none'}."
+            )
         ids.append(part.id)
     evaluation, joints = _evaluated(project)
     files = export_parts(project, evaluation, joints, ids, arguments.format, arguments.unit, arguments.pattern)
@@ -144,7 +146,9 @@ def _serve(arguments: argparse.Namespace) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="dovejoint", description="Model parts for 3D printing and the joints between them.")
+    parser = argparse.ArgumentParser(
+        prog="dovejoint", description="Model parts for 3D printing and the joints between them."
+    )
     commands = parser.add_subparsers(dest="command", required=True)
 
     build = commands.add_parser("build", help="make all parts of a project file and report on them")
@@ -154,7 +158,9 @@ def _parser() -> argparse.ArgumentParser:
 
     export = commands.add_parser("export", help="write parts of a project file as STL or STEP")
     export.add_argument("file")
-    export.add_argument("--part", action="append", help="name of a part; may be given again (default: all printed ones)")
+    export.add_argument(
+        "--part", action="append", help="name of a part; may be given again (default: all printed ones)"
+    )
     export.add_argument("--format", choices=("stl", "step"), default="stl")
     export.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of STL coordinates")
     export.add_argument("--pattern", default="{project} {part}", help="name of each file")

@@ -82,7 +82,9 @@ def test_export(feeder: Path, tmp_path: Path) -> None:
 def test_published_descriptions_are_up_to_date() -> None:
     docs = Path(__file__).parents[2] / "docs"
     for what, name in (("file", "project-file.schema.json"), ("api", "openapi.json")):
-        assert json.loads((docs / name).read_text()) == json.loads(run("schema", what).stdout), f"./dove schema {what} > docs/{name}"
+        assert json.loads((docs / name).read_text()) == json.loads(run("schema", what).stdout), (
+            f"./dove schema {what} > docs/{name}"
+        )
 
 
 def test_formulas_and_documents_never_load_the_kernel() -> None:

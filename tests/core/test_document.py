@@ -39,16 +39,30 @@ def _deep(depth: int) -> str:
 
 
 BAD_FILES = [
-    ("", "damaged at line 1"), ("{", "damaged at line 1"), ("[]", "not a Dove Joint"), ("{}", "not a Dove Joint"), ("null", "not a Dove Joint"),
-    (b"\xff\xfe\x00", "not text"), (_changed(format=99), "format 99"), (_changed(format="one"), "which format"),
-    (_changed(parts="x"), "“parts”"), (_changed(extra=1), "“extra”"), (_changed(name=""), "“name”"),
-    (_changed(next_id=1e30), "“next_id”"), (dump(make_feeder()).replace('"next_id": ', '"next_id": NaN, "x": '), "NaN"),
+    ("", "damaged at line 1"),
+    ("{", "damaged at line 1"),
+    ("[]", "not a Dove Joint"),
+    ("{}", "not a Dove Joint"),
+    ("null", "not a Dove Joint"),
+    (b"\xff\xfe\x00", "not text"),
+    (_changed(format=99), "format 99"),
+    (_changed(format="one"), "which format"),
+    (_changed(parts="x"), "“parts”"),
+    (_changed(extra=1), "“extra”"),
+    (_changed(name=""), "“name”"),
+    (_changed(next_id=1e30), "“next_id”"),
+    (dump(make_feeder()).replace('"next_id": ', '"next_id": NaN, "x": '), "NaN"),
     (_changed(recipe=[{"id": "s1", "kind": "explode", "fields": {}}]), "“explode”"),
     (_changed(recipe=[{"id": "s1", "kind": "extrude", "fields": {"profile": 3}}]), "“profile”"),
     (_changed(parts=[{"id": "p1", "name": "a", "colour": "red"}]), "colour"),
-    (_changed(values=[{"id": "v1", "name": "a", "formula": "1"}, {"id": "v1", "name": "b", "formula": "1"}]), "same id"),
+    (
+        _changed(values=[{"id": "v1", "name": "a", "formula": "1"}, {"id": "v1", "name": "b", "formula": "1"}]),
+        "same id",
+    ),
     (_changed(values=[{"id": "../../x", "name": "a", "formula": "1"}]), "values.0.id"),
-    (_deep(60), "nested too deeply"), ("[" * 100000, "nested too deeply"), ("9" * 9_000_000, "larger than 8 MB"),
+    (_deep(60), "nested too deeply"),
+    ("[" * 100000, "nested too deeply"),
+    ("9" * 9_000_000, "larger than 8 MB"),
 ]
 
 
@@ -78,7 +92,9 @@ COMMANDS_REFUSED = [
     ({"do": "RenameProject", "name": " "}, "needs a name"),
     ({"do": "EditStep", "step": "s99", "fields": {}}, "not there any more"),
     ({"do": "RemoveValue", "value": "v99"}, "not there any more"),
-    ({"do": "Unheard"}, "not right"), ({}, "not right"), ("text", "not right"),
+    ({"do": "Unheard"}, "not right"),
+    ({}, "not right"),
+    ("text", "not right"),
     ({"do": "EditPart", "part": "p99", "name": "x"}, "not there any more"),
 ]
 
@@ -136,14 +152,33 @@ def test_switching_an_extrusion_between_new_and_add(feeder: Feeder) -> None:
 numbers = st.floats(0.5, 90, allow_nan=False).map(lambda x: f"{x:.3f} mm")
 random_commands = st.lists(
     st.one_of(
-        st.builds(lambda n, f: {"do": "AddValue", "name": n, "formula": f}, st.text("abcdef", min_size=1, max_size=3), numbers),
+        st.builds(
+            lambda n, f: {"do": "AddValue", "name": n, "formula": f}, st.text("abcdef", min_size=1, max_size=3), numbers
+        ),
         st.builds(lambda f: {"do": "SetValue", "value": "v1", "formula": f}, numbers),
-        st.builds(lambda s, o: {"do": "SwitchStep", "step": s, "off": o}, st.sampled_from(["s3", "s5", "s7", "s8"]), st.booleans()),
+        st.builds(
+            lambda s, o: {"do": "SwitchStep", "step": s, "off": o},
+            st.sampled_from(["s3", "s5", "s7", "s8"]),
+            st.booleans(),
+        ),
         st.builds(lambda s: {"do": "DeleteStep", "step": s}, st.sampled_from(["s5", "s8", "s9", "s11"])),
-        st.builds(lambda s, n: {"do": "RenameStep", "step": s, "name": n}, st.sampled_from(["s3", "s7"]), st.text(max_size=9)),
-        st.builds(lambda a, b: {"do": "DrawRectangle", "step": "s5", "first": [a, 0], "corner": [b, 9]}, st.floats(-50, 0), st.floats(1, 50)),
-        st.builds(lambda i: {"do": "RemoveFromSketch", "step": "s5", "ids": [i]}, st.sampled_from(["k1", "k2", "d1", "l1", "p1"])),
-        st.builds(lambda x, y: {"do": "DragSketch", "step": "s5", "id": "p3", "to": [x, y]}, st.floats(-60, 60), st.floats(-60, 60)),
+        st.builds(
+            lambda s, n: {"do": "RenameStep", "step": s, "name": n}, st.sampled_from(["s3", "s7"]), st.text(max_size=9)
+        ),
+        st.builds(
+            lambda a, b: {"do": "DrawRectangle", "step": "s5", "first": [a, 0], "corner": [b, 9]},
+            st.floats(-50, 0),
+            st.floats(1, 50),
+        ),
+        st.builds(
+            lambda i: {"do": "RemoveFromSketch", "step": "s5", "ids": [i]},
+            st.sampled_from(["k1", "k2", "d1", "l1", "p1"]),
+        ),
+        st.builds(
+            lambda x, y: {"do": "DragSketch", "step": "s5", "id": "p3", "to": [x, y]},
+            st.floats(-60, 60),
+            st.floats(-60, 60),
+        ),
         st.builds(lambda n: {"do": "RenameValue", "value": "v2", "name": n}, st.sampled_from(["inner", "room"])),
     ),
     max_size=12,

@@ -10,7 +10,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dovejoint.core.errors import FormulaError
-from dovejoint.core.quantities import ANGLE, LENGTH, NUMBER, Dimension, Quantity, evaluate, evaluate_table, rename, show, with_unit
+from dovejoint.core.quantities import (
+    ANGLE,
+    LENGTH,
+    NUMBER,
+    Dimension,
+    Quantity,
+    evaluate,
+    evaluate_table,
+    rename,
+    show,
+    with_unit,
+)
 from dovejoint.core.quantities.formula import check_name
 
 KNOWN = {"wall": Quantity(1.7, LENGTH), "n": Quantity(4, NUMBER), "tilt": Quantity(math.radians(30), ANGLE)}
@@ -19,11 +30,28 @@ KNOWN = {"wall": Quantity(1.7, LENGTH), "n": Quantity(4, NUMBER), "tilt": Quanti
 @pytest.mark.parametrize(
     ("text", "mm"),
     [
-        ("12 mm", 12), ("5/16 in", 7.9375), ("1 1/4 in", 31.75), ("3 mm + 0.7 in", 20.78), ("-2.5mm", -2.5),
-        ("wall * n - 0.8 mm", 6.0), ("(1 + 2) mm", 3), ("2 cm ÷ 4", 5), ("3 × wall", 5.1), ("wall^2 / wall", 1.7),
-        ("sqrt(9 mm * 4 mm)", 6), ("hypot(3 mm, 4 mm)", 5), ("round(7.3 mm, 0.5 mm)", 7.5), ("min(4 mm, wall)", 1.7),
-        ("if(wall > 1.5 mm, 2 mm, 3 mm)", 2), ("10 mm * sin(tilt)", 5), ("10 mm * cos(60 deg)", 5), (".5 mm", 0.5),
-        ("1e1 mm", 10), ("10 mm - -2 mm", 12), ("2 mm * 2^3", 16), ("0.02 m", 20),
+        ("12 mm", 12),
+        ("5/16 in", 7.9375),
+        ("1 1/4 in", 31.75),
+        ("3 mm + 0.7 in", 20.78),
+        ("-2.5mm", -2.5),
+        ("wall * n - 0.8 mm", 6.0),
+        ("(1 + 2) mm", 3),
+        ("2 cm ÷ 4", 5),
+        ("3 × wall", 5.1),
+        ("wall^2 / wall", 1.7),
+        ("sqrt(9 mm * 4 mm)", 6),
+        ("hypot(3 mm, 4 mm)", 5),
+        ("round(7.3 mm, 0.5 mm)", 7.5),
+        ("min(4 mm, wall)", 1.7),
+        ("if(wall > 1.5 mm, 2 mm, 3 mm)", 2),
+        ("10 mm * sin(tilt)", 5),
+        ("10 mm * cos(60 deg)", 5),
+        (".5 mm", 0.5),
+        ("1e1 mm", 10),
+        ("10 mm - -2 mm", 12),
+        ("2 mm * 2^3", 16),
+        ("0.02 m", 20),
     ],
 )
 def test_lengths(text: str, mm: float) -> None:
@@ -41,12 +69,31 @@ def test_precedence_and_angles() -> None:
 @pytest.mark.parametrize(
     ("text", "word"),
     [
-        ("", "missing"), ("3 +", "missing at the end"), ("wall + 2", "cannot be added"), ("wal", "“wal”"), ("2 mm 3", "left over"),
-        ("sin(3)", "needs an angle"), ("foo(2)", "no function"), ("1/0", "divides by zero"), ("sqrt(-1)", "no square root"),
-        ("(2", "expected “)”"), ("mm", "no number before"), ("10/5/16 in", "two ways"), ("1e400", "too large"),
-        ("9^9^9^9", "too large"), ("2 $ 3", "“$”"), ("wall mm", "left over"), ("asin(2)", "between -1 and 1"), ("min()", "at least 1"),
-        ("2^wall", "exponent"), ("(" * 60 + "1" + ")" * 60, "nested"), ("-" * 90 + "1", "nested"), ("1+" * 250 + "1", "400 signs"),
-        ("__import__('os')", "“'”"), ("(-8)^(1/3)", "broken power"), ("1/0 mm", "divides by zero"),
+        ("", "missing"),
+        ("3 +", "missing at the end"),
+        ("wall + 2", "cannot be added"),
+        ("wal", "“wal”"),
+        ("2 mm 3", "left over"),
+        ("sin(3)", "needs an angle"),
+        ("foo(2)", "no function"),
+        ("1/0", "divides by zero"),
+        ("sqrt(-1)", "no square root"),
+        ("(2", "expected “)”"),
+        ("mm", "no number before"),
+        ("10/5/16 in", "two ways"),
+        ("1e400", "too large"),
+        ("9^9^9^9", "too large"),
+        ("2 $ 3", "“$”"),
+        ("wall mm", "left over"),
+        ("asin(2)", "between -1 and 1"),
+        ("min()", "at least 1"),
+        ("2^wall", "exponent"),
+        ("(" * 60 + "1" + ")" * 60, "nested"),
+        ("-" * 90 + "1", "nested"),
+        ("1+" * 250 + "1", "400 signs"),
+        ("__import__('os')", "“'”"),
+        ("(-8)^(1/3)", "broken power"),
+        ("1/0 mm", "divides by zero"),
     ],
 )
 def test_refusals_say_why(text: str, word: str) -> None:
@@ -76,7 +123,9 @@ def test_show() -> None:
 
 
 def test_table_goes_in_order_of_use_and_names_cycles() -> None:
-    table = evaluate_table([("b", "a * 2"), ("a", "3 mm"), ("x", "y"), ("y", "z"), ("z", "x"), ("w", "x + 1"), ("q", "a + 1")])
+    table = evaluate_table(
+        [("b", "a * 2"), ("a", "3 mm"), ("x", "y"), ("y", "z"), ("z", "x"), ("w", "x + 1"), ("q", "a + 1")]
+    )
     assert table["b"].quantity == Quantity(6, LENGTH)
     assert table["x"].error == "These values go round in a circle: x → y → z → x."
     assert table["w"].error == "It uses “x”, which has no figure."

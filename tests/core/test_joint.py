@@ -55,7 +55,9 @@ def test_chance_without_scatter_and_quantiles() -> None:
     exact = Profile(**{**DEFAULT_PROFILE.model_dump(), "common_mm": 0.0, "random_mm": 0.0})
     assert chance(SLIDE, expected_of(Drawn(0.35), exact)).fits == 1
     assert chance(SLIDE, expected_of(Drawn(0.20), exact)).fits == 0
-    one_sided = Profile(**{**DEFAULT_PROFILE.model_dump(), "common_mm": 0.05, "random_mm": 0.0, "outside_mm": 0.0, "inside_mm": 0.0})
+    one_sided = Profile(
+        **{**DEFAULT_PROFILE.model_dump(), "common_mm": 0.05, "random_mm": 0.0, "outside_mm": 0.0, "inside_mm": 0.0}
+    )
     # the band's edges lie one standard deviation (2·0.05) from the middle: 68.27 %
     assert chance(Wanted(0.1, 0.2, 0.3), expected_of(Drawn(0.2), one_sided)).fits == pytest.approx(0.6827, abs=1e-4)
 
@@ -148,7 +150,8 @@ def test_classes_and_own_bands(feeder: Feeder) -> None:
 @pytest.mark.parametrize(
     ("field", "formula", "word"),
     [
-        ("height", "90 mm", r"runs into the part: (\S+) mm is the most"), ("thickness", "40 mm", r"does not fit into the opening: (\S+) mm"),
+        ("height", "90 mm", r"runs into the part: (\S+) mm is the most"),
+        ("thickness", "40 mm", r"does not fit into the opening: (\S+) mm"),
         ("lead", "3 mm", r"more than the lip has: (\S+) mm is the most"),
     ],
 )
@@ -165,7 +168,12 @@ def test_what_does_not_fit_says_what_does(feeder: Feeder, field: str, formula: s
 
 @pytest.mark.parametrize(
     ("field", "formula", "word"),
-    [("height", "0 mm", "above zero"), ("plate", "-1 mm", "above zero"), ("mouth", "-1 mm", "cannot be negative"), ("mouth", "5.8 mm", "nothing of the lip")],
+    [
+        ("height", "0 mm", "above zero"),
+        ("plate", "-1 mm", "above zero"),
+        ("mouth", "-1 mm", "cannot be negative"),
+        ("mouth", "5.8 mm", "nothing of the lip"),
+    ],
 )
 def test_figures_that_cannot_be(feeder: Feeder, field: str, formula: str, word: str) -> None:
     feeder.do("EditStep", step=feeder.lip, fields={field: formula})
@@ -183,9 +191,18 @@ def test_a_round_pot_gets_a_lid(bench: Bench) -> None:
     (sketch,) = bench.do("AddStep", kind="sketch", fields={})
     bench.do("DrawCircle", step=sketch, centre=[0, 0], radius=9, on="origin", diameter="50 mm")
     body, part = bench.extrude(sketch, "40 mm", "Pot")
-    (hollow,) = bench.do("AddStep", kind="shell", fields={"open": {"rule": "faces", "part": part, "faces": [{"name": f"{body}/end"}]}, "wall": "2 mm"})
+    (hollow,) = bench.do(
+        "AddStep",
+        kind="shell",
+        fields={"open": {"rule": "faces", "part": part, "faces": [{"name": f"{body}/end"}]}, "wall": "2 mm"},
+    )
     host = {"rule": "flat", "part": part, "face": {"name": f"{hollow}/rim({body}/end)"}}
-    bench.do("AddStep", kind="plug_in_lip", new_part={"name": "Lid"}, fields={"host": host, "lead": "0.5 mm", "mouth": "0 mm"})
+    bench.do(
+        "AddStep",
+        kind="plug_in_lip",
+        new_part={"name": "Lid"},
+        fields={"host": host, "lead": "0.5 mm", "mouth": "0 mm"},
+    )
     joint = bench.joint()
     assert joint.measured.least_mm == pytest.approx(0.35, abs=1e-6)
     lid = bench.evaluate().parts[joint.parts[1]].solid

@@ -67,7 +67,9 @@ def test_off_upto_insert_and_delete(feeder: Feeder) -> None:
     assert early.parts[feeder.hopper].solid.volume_mm3 == pytest.approx(86.4 * 60 * 70, rel=1e-9)
     assert [r.state for r in early.steps] == ["ok", "ok", "beyond", "beyond", "beyond"]
     (cut,) = feeder.do(
-        "AddStep", kind="chamfer", after=feeder.body,
+        "AddStep",
+        kind="chamfer",
+        after=feeder.body,
         fields={
             "edges": {"rule": "edges_of_face", "part": feeder.hopper, "face": {"name": f"{feeder.body}/end"}},
             "distance": "2 mm",
@@ -98,8 +100,12 @@ def test_steps_that_build_on_what_is_gone_say_so(bench: Bench) -> None:
 @pytest.mark.parametrize(
     ("fields", "word"),
     [
-        ({"distance": "0 mm"}, "above zero"), ({"distance": "-4 mm"}, "above zero"), ({"distance": "30 deg"}, "an angle"),
-        ({"distance": "nothing"}, "“nothing”"), ({"distance": "1 mm / 0"}, "divides by zero"), ({"extent": "through"}, "needs a part"),
+        ({"distance": "0 mm"}, "above zero"),
+        ({"distance": "-4 mm"}, "above zero"),
+        ({"distance": "30 deg"}, "an angle"),
+        ({"distance": "nothing"}, "“nothing”"),
+        ({"distance": "1 mm / 0"}, "divides by zero"),
+        ({"extent": "through"}, "needs a part"),
     ],
 )
 def test_extrusions_that_cannot_be(bench: Bench, fields: dict[str, str], word: str) -> None:
@@ -182,16 +188,27 @@ def split_top(bench: Bench, offset: float, width: str = "4 mm") -> tuple[str, st
     index = state.solid.find(f"{body}/end")[0]
     pick = {"name": f"{body}/end", "seen": seen_face(state.faces[index]).model_dump()}
     (bevel,) = bench.do(
-        "AddStep", kind="chamfer", fields={"edges": {"rule": "edges_of_face", "part": part, "face": pick}, "distance": "0.4 mm"}
+        "AddStep",
+        kind="chamfer",
+        fields={"edges": {"rule": "edges_of_face", "part": part, "face": pick}, "distance": "0.4 mm"},
     )
-    (plane,) = bench.do("AddStep", kind="plane", after=body, fields={"base": {"rule": "base", "plane": "ground"}, "distance": "20 mm"})
+    (plane,) = bench.do(
+        "AddStep", kind="plane", after=body, fields={"base": {"rule": "base", "plane": "ground"}, "distance": "20 mm"}
+    )
     (groove,) = bench.do("AddStep", kind="sketch", after=plane, fields={"plane": {"rule": "plane", "step": plane}})
-    bench.do("DrawRectangle", step=groove, first=[offset, 0], corner=[offset + 5, 25], on=None, width=width, height="50 mm")
     bench.do(
-        "AddStep", kind="extrude", after=groove,
+        "DrawRectangle", step=groove, first=[offset, 0], corner=[offset + 5, 25], on=None, width=width, height="50 mm"
+    )
+    bench.do(
+        "AddStep",
+        kind="extrude",
+        after=groove,
         fields={
-            "profile": {"rule": "regions", "step": groove}, "direction": "down", "distance": "3 mm",
-            "operation": "cut", "part": part,
+            "profile": {"rule": "regions", "step": groove},
+            "direction": "down",
+            "distance": "3 mm",
+            "operation": "cut",
+            "part": part,
         },
     )
     return part, bevel, body
@@ -240,14 +257,21 @@ def test_single_edges_follow_and_lost_ones_ask(bench: Bench) -> None:
     state = bench.evaluate().parts[part]
     index = next(i for i, e in enumerate(state.edges) if e.name == f"{body}/side(l1)|{body}/side(l2)")
     pick = {"name": state.edges[index].name, "seen": seen_edge(state.edges[index]).model_dump()}
-    (one,) = bench.do("AddStep", kind="fillet", fields={"edges": {"rule": "edges", "part": part, "edges": [pick]}, "radius": "5 mm"})
+    (one,) = bench.do(
+        "AddStep", kind="fillet", fields={"edges": {"rule": "edges", "part": part, "edges": [pick]}, "radius": "5 mm"}
+    )
     from math import pi
 
     assert bench.volume(part) == pytest.approx(24000 - (1 - pi / 4) * 25 * 20, rel=1e-9)
     (again,) = bench.do("AddStep", kind="fillet", fields={"edges": {"rule": "edges", "part": part, "edges": [pick]}})
     assert bench.states()[again] == "asks"
     assert "not there any more" in bench.message(again)
-    between = {"rule": "edges_between", "part": part, "first": {"name": f"{body}/side(l3)"}, "second": {"name": f"{body}/side(l4)"}}
+    between = {
+        "rule": "edges_between",
+        "part": part,
+        "first": {"name": f"{body}/side(l3)"},
+        "second": {"name": f"{body}/side(l4)"},
+    }
     bench.do("EditStep", step=again, fields={"edges": between})
     assert bench.states()[again] == "ok"
     assert one
@@ -255,9 +279,15 @@ def test_single_edges_follow_and_lost_ones_ask(bench: Bench) -> None:
 
 def test_tangent_edges_come_along(bench: Bench) -> None:
     body, part = bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm")
-    bench.do("AddStep", kind="fillet", fields={"edges": {"rule": "edges_along", "part": part, "direction": "up"}, "radius": "5 mm"})
+    bench.do(
+        "AddStep",
+        kind="fillet",
+        fields={"edges": {"rule": "edges_along", "part": part, "direction": "up"}, "radius": "5 mm"},
+    )
     edge = {"name": f"{body}/end|{body}/side(l1)"}
-    (rim,) = bench.do("AddStep", kind="chamfer", fields={"edges": {"rule": "edges", "part": part, "edges": [edge], "chain": True}})
+    (rim,) = bench.do(
+        "AddStep", kind="chamfer", fields={"edges": {"rule": "edges", "part": part, "edges": [edge], "chain": True}}
+    )
     names = {n[0] for n in bench.evaluate().parts[part].solid.names}
     assert sum(n.startswith(f"{rim}/chamfer") for n in names) == 8
 

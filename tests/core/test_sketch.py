@@ -85,7 +85,9 @@ def test_large_changes_do_not_flip() -> None:
 
 @pytest.mark.parametrize("scale", [0.001, 1000])
 def test_scale_does_not_matter(scale: float) -> None:
-    sketch = add_rectangle(Sketch(), (0, 0), (20 * max(scale, 0.01), 15 * max(scale, 0.01)), by_centre=True, width="a", height="b")
+    sketch = add_rectangle(
+        Sketch(), (0, 0), (20 * max(scale, 0.01), 15 * max(scale, 0.01)), by_centre=True, width="a", height="b"
+    )
     solution = solve(sketch, {"d1": 86.4 * scale, "d2": 60 * scale})
     assert solution.solved
     assert solution.freedom == 2
@@ -142,16 +144,26 @@ def test_circles_and_what_hangs_on_them() -> None:
 
 
 KINDS = [
-    Constraint(id="k", kind="coincident", of=["a", "b"]), Constraint(id="k", kind="horizontal", of=["l"]),
-    Constraint(id="k", kind="vertical", of=["a", "d"]), Constraint(id="k", kind="parallel", of=["l", "m"]),
-    Constraint(id="k", kind="perpendicular", of=["l", "m"]), Constraint(id="k", kind="equal", of=["l", "m"]),
-    Constraint(id="k", kind="equal", of=["c", "r"]), Constraint(id="k", kind="midpoint", of=["e", "l"]),
-    Constraint(id="k", kind="midpoint", of=["e", "a", "d"]), Constraint(id="k", kind="point_on", of=["e", "l"]),
-    Constraint(id="k", kind="point_on", of=["e", "c"]), Constraint(id="k", kind="concentric", of=["c", "r"]),
-    Dimension(id="k", kind="distance", of=["a", "d"], formula="1"), Dimension(id="k", kind="distance", of=["e", "l"], formula="1"),
-    Dimension(id="k", kind="distance_x", of=["a", "d"], formula="1"), Dimension(id="k", kind="distance_y", of=["l"], formula="1"),
-    Dimension(id="k", kind="length", of=["m"], formula="1"), Dimension(id="k", kind="radius", of=["r"], formula="1"),
-    Dimension(id="k", kind="diameter", of=["c"], formula="1"), Dimension(id="k", kind="angle", of=["l", "m"], formula="1"),
+    Constraint(id="k", kind="coincident", of=["a", "b"]),
+    Constraint(id="k", kind="horizontal", of=["l"]),
+    Constraint(id="k", kind="vertical", of=["a", "d"]),
+    Constraint(id="k", kind="parallel", of=["l", "m"]),
+    Constraint(id="k", kind="perpendicular", of=["l", "m"]),
+    Constraint(id="k", kind="equal", of=["l", "m"]),
+    Constraint(id="k", kind="equal", of=["c", "r"]),
+    Constraint(id="k", kind="midpoint", of=["e", "l"]),
+    Constraint(id="k", kind="midpoint", of=["e", "a", "d"]),
+    Constraint(id="k", kind="point_on", of=["e", "l"]),
+    Constraint(id="k", kind="point_on", of=["e", "c"]),
+    Constraint(id="k", kind="concentric", of=["c", "r"]),
+    Dimension(id="k", kind="distance", of=["a", "d"], formula="1"),
+    Dimension(id="k", kind="distance", of=["e", "l"], formula="1"),
+    Dimension(id="k", kind="distance_x", of=["a", "d"], formula="1"),
+    Dimension(id="k", kind="distance_y", of=["l"], formula="1"),
+    Dimension(id="k", kind="length", of=["m"], formula="1"),
+    Dimension(id="k", kind="radius", of=["r"], formula="1"),
+    Dimension(id="k", kind="diameter", of=["c"], formula="1"),
+    Dimension(id="k", kind="angle", of=["l", "m"], formula="1"),
 ]
 
 
@@ -161,7 +173,8 @@ def test_derivatives_agree_with_finite_differences(item: Constraint | Dimension)
     sketch = Sketch(
         points=[Point(id=i, x=x, y=y) for i, (x, y) in places.items()],
         curves=[
-            SketchCurve(id="l", kind="line", points=["a", "b"]), SketchCurve(id="m", kind="line", points=["d", "f"]),
+            SketchCurve(id="l", kind="line", points=["a", "b"]),
+            SketchCurve(id="m", kind="line", points=["d", "f"]),
             SketchCurve(id="c", kind="circle", points=["d"], radius=3),
             SketchCurve(id="r", kind="arc", points=["f", "b", "g"]),
         ],

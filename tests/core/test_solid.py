@@ -56,7 +56,14 @@ def test_block_figures_and_names() -> None:
     assert info.centre_mm == pytest.approx((0, 0, 10))
     assert (info.low_mm, info.high_mm) == (pytest.approx((-20, -15, 0)), pytest.approx((20, 15, 20)))
     assert (info.closed, info.valid, info.lumps) == (True, True, 1)
-    assert {n[0] for n in solid.names} == {"s1/side(l1)", "s1/side(l2)", "s1/side(l3)", "s1/side(l4)", "s1/start", "s1/end"}
+    assert {n[0] for n in solid.names} == {
+        "s1/side(l1)",
+        "s1/side(l2)",
+        "s1/side(l3)",
+        "s1/side(l4)",
+        "s1/start",
+        "s1/end",
+    }
     assert all(e.convex for e in S.describe_edges(solid))
 
 
@@ -163,10 +170,14 @@ def test_stl_and_step_go_out_and_come_back() -> None:
 def test_offset_of_a_rounded_outline() -> None:
     r = 9.0
     loop = [
-        Line("l1", (-30 + r, -20), (30 - r, -20)), Arc("a1", (30 - r, -20 + r), r, (30 - r, -20), (30, -20 + r)),
-        Line("l2", (30, -20 + r), (30, 20 - r)), Arc("a2", (30 - r, 20 - r), r, (30, 20 - r), (30 - r, 20)),
-        Line("l3", (30 - r, 20), (-30 + r, 20)), Arc("a3", (-30 + r, 20 - r), r, (-30 + r, 20), (-30, 20 - r)),
-        Line("l4", (-30, 20 - r), (-30, -20 + r)), Arc("a4", (-30 + r, -20 + r), r, (-30, -20 + r), (-30 + r, -20)),
+        Line("l1", (-30 + r, -20), (30 - r, -20)),
+        Arc("a1", (30 - r, -20 + r), r, (30 - r, -20), (30, -20 + r)),
+        Line("l2", (30, -20 + r), (30, 20 - r)),
+        Arc("a2", (30 - r, 20 - r), r, (30, 20 - r), (30 - r, 20)),
+        Line("l3", (30 - r, 20), (-30 + r, 20)),
+        Arc("a3", (-30 + r, 20 - r), r, (-30 + r, 20), (-30, 20 - r)),
+        Line("l4", (-30, 20 - r), (-30, -20 + r)),
+        Arc("a4", (-30 + r, -20 + r), r, (-30, -20 + r), (-30 + r, -20)),
     ]
     inner = offset_inward(loop, 2.5)
     assert isinstance(inner[1], Arc)

@@ -115,7 +115,11 @@ def test_export_one_file_and_several(client: Client) -> None:
     many = client.http.post(url, json={"parts": [hopper, floor], "format": "step"})
     names = zipfile.ZipFile(io.BytesIO(many.data)).namelist()
     assert names == ["Window bird feeder Hopper.step", "Window bird feeder Floor.step"]
-    for body, word in (({"format": "obj"}, "no format “obj”"), ({"unit": "ft"}, "mm or in"), ({"parts": ["p99"]}, "not there any more")):
+    for body, word in (
+        ({"format": "obj"}, "no format “obj”"),
+        ({"unit": "ft"}, "mm or in"),
+        ({"parts": ["p99"]}, "not there any more"),
+    ):
         assert word in client.http.post(url, json=body).get_json()["detail"]
 
 
@@ -139,13 +143,20 @@ def test_project_file_goes_out_and_in(client: Client) -> None:
 @pytest.mark.parametrize(
     ("method", "path", "body", "status"),
     [
-        ("get", "/nowhere", None, 404), ("get", "/projects/zz", None, 404), ("post", "/projects", {"name": ""}, 422),
-        ("post", "/projects", {"nme": "x"}, 400), ("post", "/projects", {"name": "x", "sample": "boat"}, 400),
+        ("get", "/nowhere", None, 404),
+        ("get", "/projects/zz", None, 404),
+        ("post", "/projects", {"name": ""}, 422),
+        ("post", "/projects", {"nme": "x"}, 400),
+        ("post", "/projects", {"name": "x", "sample": "boat"}, 400),
         ("post", "/projects/zz/commands", {"seen": 0, "command": {"do": "SetUnit", "unit": "in"}}, 404),
-        ("get", "/mesh/../../secret", None, 404), ("get", "/mesh/zz", None, 422), ("delete", "/projects", None, 405),
+        ("get", "/mesh/../../secret", None, 404),
+        ("get", "/mesh/zz", None, 422),
+        ("delete", "/projects", None, 405),
     ],
 )
-def test_bad_requests_are_problems_with_a_sentence(client: Client, method: str, path: str, body: Any, status: int) -> None:
+def test_bad_requests_are_problems_with_a_sentence(
+    client: Client, method: str, path: str, body: Any, status: int
+) -> None:
     response = client.http.open(f"/api{path}", method=method.upper(), json=body)
     assert response.status_code == status
     assert response.mimetype == "application/problem+json"
@@ -160,7 +171,10 @@ def test_bodies_that_are_no_json(client: Client) -> None:
 
 def test_only_this_machine_may_ask(client: Client, app: Any) -> None:
     assert client.http.get("/api/projects", headers={"Host": "evil.example"}).status_code == 403
-    assert client.http.post("/api/projects", json={"name": "x"}, headers={"Origin": "http://evil.example"}).status_code == 403
+    assert (
+        client.http.post("/api/projects", json={"name": "x"}, headers={"Origin": "http://evil.example"}).status_code
+        == 403
+    )
     response = client.http.get("/api/projects", headers={"Host": "127.0.0.1:8460", "Origin": "http://127.0.0.1:8460"})
     assert response.status_code == 200
     assert "script-src 'self'" in response.headers["Content-Security-Policy"]
@@ -198,8 +212,11 @@ def test_pages(client: Client) -> None:
 def test_numbers_that_are_none(client: Client) -> None:
     state = client.post("/projects", {"name": "NaN"})
     state = client.do(state, "AddStep", kind="sketch", fields={})
-    text = json.dumps({"seen": state["version"], "command": {
-        "do": "DrawCircle", "step": state["created"][0], "centre": [0, 0], "radius": float("nan"),
-    }})
+    text = json.dumps(
+        {
+            "seen": state["version"],
+            "command": {"do": "DrawCircle", "step": state["created"][0], "centre": [0, 0], "radius": float("nan")},
+        }
+    )
     response = client.http.post(f"/api/projects/{state['id']}/commands", data=text, content_type="application/json")
     assert response.status_code in (400, 422)

@@ -15,7 +15,18 @@ from typing import Any
 
 class Server:
     def __init__(self, data: Path) -> None:
-        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0", "--data", str(data), "--dist", str(data)]
+        words = [
+            sys.executable,
+            "-m",
+            "dovejoint.cli",
+            "serve",
+            "--port",
+            "0",
+            "--data",
+            str(data),
+            "--dist",
+            str(data),
+        ]
         self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
         assert self.process.stdout is not None
         self.address = self.process.stdout.readline().split()[-1]

@@ -114,13 +114,17 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     if (made) setEditing(made)
   }, [chosen, sketch, step])
 
+  const takeTool = (next: Tool) => {
+    setTool(next)
+    setStart(null)
+  }
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
       if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
       if (e.key === 'Delete' && chosen.length) take(chosen)
       else if (e.key === 'd' && chosen.length) void size()
-      else if (e.key === 'q') (setTool('centre'), setStart(null))
-      else if (e.key === 'w') (setTool('circle'), setStart(null))
+      else if (e.key === 'q') takeTool('centre')
+      else if (e.key === 'w') takeTool('circle')
       else if (e.key === 'Escape') {
         if (start) setStart(null)
         else if (tool !== 'move') setTool('move')
@@ -282,7 +286,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           done
         </button>
       </div>
-      <ToolTray {...{ tool, chosen, sketch, step, size, take }} setTool={(t) => (setTool(t), setStart(null))} drawn={() => (setTool('move'), svg.current?.focus())} />
+      <ToolTray {...{ tool, chosen, sketch, step, size, take }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
       <FreedomMeter sketch={sketch} out={out} light={setLit} />
       {message && (
         <div role="alert" className="absolute right-4 bottom-10 z-10 max-w-80 border border-wrong bg-card px-3 py-2">

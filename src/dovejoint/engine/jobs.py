@@ -26,9 +26,10 @@ _blobs: dict[str, str] = {}
 
 def load() -> None:
     """Load the kernel and run it once, so that the first real job finds it warm."""
-    square = [kernel.Line(str(i), a, b) for i, (a, b) in enumerate(
-        [((0, 0), (9, 0)), ((9, 0), (9, 9)), ((9, 9), (0, 9)), ((0, 9), (0, 0))]
-    )]
+    square = [
+        kernel.Line(str(i), a, b)
+        for i, (a, b) in enumerate([((0, 0), (9, 0)), ((9, 0), (9, 9)), ((9, 9), (0, 9)), ((0, 9), (0, 0))])
+    ]
     block = kernel.prism(kernel.find_regions(square)[0], kernel.GROUND, 0, 9, "warm")
     top = block.find("warm/end")
     hollow = kernel.shell(kernel.fillet(block, [0], 1, "warm"), top, 1, "warm") if top else block
@@ -49,7 +50,7 @@ def _mesh(project: Any, part: Any, state: PartState, fresh: dict[str, bytes]) ->
 
 
 def evaluate_job(
-    document: str, upto: str | None, barred: dict[str, str], known: list[str], measure: bool,
+    document: str, upto: str | None, barred: dict[str, str], known: list[str], measure: bool
 ) -> tuple[str, dict[str, bytes]]:
     """Evaluate a document.
 
@@ -73,15 +74,20 @@ def evaluate_job(
     before = _results.computed
     try:
         evaluation = evaluate(
-            project, _results, upto=upto, stop=channel.stopped,
-            started=lambda step, key: channel.tell(("step", step, key)), barred=barred,
+            project,
+            _results,
+            upto=upto,
+            stop=channel.stopped,
+            started=lambda step, key: channel.tell(("step", step, key)),
+            barred=barred,
         )
     except Superseded:
         raise JobStopped from None
     fresh: dict[str, bytes] = {}
     meshes = {
         part.id: _mesh(project, part, evaluation.parts[part.id], fresh)
-        for part in project.parts if part.id in evaluation.parts
+        for part in project.parts
+        if part.id in evaluation.parts
     }
     have = set(known)
     for part in project.parts:
@@ -98,7 +104,8 @@ def evaluate_job(
     }
     report["planes"] = {
         id: {"origin": made.plane.origin, "x": made.plane.x, "y": made.plane.y, "z": made.plane.z}
-        for id, made in evaluation.made.items() if made.plane is not None and made.sketch is None
+        for id, made in evaluation.made.items()
+        if made.plane is not None and made.sketch is None
     }
     report["computed"] = _results.computed - before
     report["measured"] = measure

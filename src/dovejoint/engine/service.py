@@ -51,7 +51,7 @@ class Engine:
     """
 
     def __init__(
-        self, executor: Executor, store: ResultStore, notify: Callable[[str, str, dict[str, Any]], None] | None = None,
+        self, executor: Executor, store: ResultStore, notify: Callable[[str, str, dict[str, Any]], None] | None = None
     ) -> None:
         self.executor = executor
         self.store = store
@@ -133,7 +133,14 @@ class Engine:
             future.cancel()
 
     def _launch(
-        self, id: str, lane: str, ticket: int, project: Project, upto: str | None, version: int, key: str,
+        self,
+        id: str,
+        lane: str,
+        ticket: int,
+        project: Project,
+        upto: str | None,
+        version: int,
+        key: str,
         answer: Future[Any],
     ) -> None:
         arguments = (project.model_dump_json(), upto, dict(self._barred), list(self._known), lane == "measure")

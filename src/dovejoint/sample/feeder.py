@@ -29,41 +29,54 @@ def make_feeder() -> Project:
     do("AddValue", name="tall", formula="74 mm")
     (outline,) = do("AddStep", kind="sketch", fields={}, name="hopper outline")
     do(
-        "DrawRectangle", step=outline, first=[0, 0], corner=[43, 30], on="origin",
-        width="inside + 2*wall", height="deep + 2*wall",
+        "DrawRectangle",
+        step=outline,
+        first=[0, 0],
+        corner=[43, 30],
+        on="origin",
+        width="inside + 2*wall",
+        height="deep + 2*wall",
     )
     body, hopper = do(
-        "AddStep", kind="extrude", new_part={"name": "Hopper"},
+        "AddStep",
+        kind="extrude",
+        new_part={"name": "Hopper"},
         fields={"profile": {"rule": "regions", "step": outline}, "distance": "tall"},
     )
     do(
-        "AddStep", kind="fillet",
+        "AddStep",
+        kind="fillet",
         fields={"edges": {"rule": "edges_along", "part": hopper, "direction": "up"}, "radius": "9 mm"},
     )
     (hollow,) = do(
-        "AddStep", kind="shell",
+        "AddStep",
+        kind="shell",
+        fields={"open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start"}]}, "wall": "wall"},
+    )
+    (mouth,) = do("AddStep", kind="sketch", name="seed mouth", fields={"plane": {"rule": "base", "plane": "front"}})
+    do("DrawRectangle", step=mouth, first=[0, 20], corner=[14, 26], width="34 mm", height="11 mm")
+    do(
+        "AddStep",
+        kind="extrude",
         fields={
-            "open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start"}]}, "wall": "wall",
+            "profile": {"rule": "regions", "step": mouth},
+            "direction": "up",
+            "extent": "through",
+            "operation": "cut",
+            "part": hopper,
         },
     )
-    (mouth,) = do(
-        "AddStep", kind="sketch", name="seed mouth", fields={"plane": {"rule": "base", "plane": "front"}},
-    )
     do(
-        "DrawRectangle", step=mouth, first=[0, 20], corner=[14, 26], width="34 mm", height="11 mm",
-    )
-    do(
-        "AddStep", kind="extrude",
-        fields={
-            "profile": {"rule": "regions", "step": mouth}, "direction": "up", "extent": "through",
-            "operation": "cut", "part": hopper,
-        },
-    )
-    do(
-        "AddStep", kind="plug_in_lip", name="Floor in hopper", new_part={"name": "Floor"},
+        "AddStep",
+        kind="plug_in_lip",
+        name="Floor in hopper",
+        new_part={"name": "Floor"},
         fields={
             "host": {"rule": "flat", "part": hopper, "face": {"name": f"{hollow}/rim({body}/start)"}},
-            "plate": "2.4 mm", "height": "7 mm", "thickness": "wall", "lead": "0.6 mm",
+            "plate": "2.4 mm",
+            "height": "7 mm",
+            "thickness": "wall",
+            "lead": "0.6 mm",
         },
     )
     return project

@@ -53,7 +53,8 @@ class Database:
 
     def _migrate(self) -> None:
         scripts = sorted(
-            (f for f in files("dovejoint.store").joinpath("sql").iterdir() if f.name[:3].isdigit()), key=lambda f: f.name
+            (f for f in files("dovejoint.store").joinpath("sql").iterdir() if f.name[:3].isdigit()),
+            key=lambda f: f.name,
         )
         connection = self.connection()
         for script in scripts:

@@ -103,8 +103,13 @@ class ProjectStore:
             )
         }
         return Committed(
-            id, check(json.loads(row["document"])), row["version"],
-            near.get(row["position"]), near.get(row["position"] + 1), sentence, list(created),
+            id,
+            check(json.loads(row["document"])),
+            row["version"],
+            near.get(row["position"]),
+            near.get(row["position"] + 1),
+            sentence,
+            list(created),
         )
 
     def commit(self, id: str, seen: int, command: Command) -> Committed:
@@ -130,32 +135,48 @@ class ProjectStore:
                 """INSERT INTO journal (project, place, command, forward, inverse, touches, sentence, at)
                    VALUES (?, ?, ?, ?, ?, ?, ?, ?)""",
                 (
-                    id, place, command.model_dump_json(), jsonpatch.make_patch(old, new).to_string(),
-                    jsonpatch.make_patch(new, old).to_string(), json.dumps(sorted(outcome.touches)),
-                    outcome.sentence, _now(),
+                    id,
+                    place,
+                    command.model_dump_json(),
+                    jsonpatch.make_patch(old, new).to_string(),
+                    jsonpatch.make_patch(new, old).to_string(),
+                    json.dumps(sorted(outcome.touches)),
+                    outcome.sentence,
+                    _now(),
                 ),
             )
             self._write(connection, row, outcome.project, place, "do", outcome.touches, outcome.sentence)
             return self._state(connection, id, outcome.sentence, outcome.created)
 
-    def _refuse_clash(self, connection: sqlite3.Connection, row: sqlite3.Row, seen: int, touches: frozenset[str]) -> None:
+    def _refuse_clash(
+        self, connection: sqlite3.Connection, row: sqlite3.Row, seen: int, touches: frozenset[str]
+    ) -> None:
         if seen > row["version"] or seen < 0:
             raise CommandError("The command speaks of a version of the project that is not there; reload.")
         if seen == row["version"]:
             return
         changes = [
-            r["sentence"] for r in connection.execute(
+            r["sentence"]
+            for r in connection.execute(
                 "SELECT touches, sentence FROM change WHERE project = ? AND version > ? ORDER BY version",
                 (row["id"], seen),
             )
             if touches & set(json.loads(r["touches"]))
         ]
         if changes:
-            raise ClashError(f"This was changed elsewhere meanwhile: {'; '.join(changes[-3:])}. Look at it and try again.", changes)
+            raise ClashError(
+                f"This was changed elsewhere meanwhile: {'; '.join(changes[-3:])}. Look at it and try again.", changes
+            )
 
     def _write(
-        self, connection: sqlite3.Connection, row: sqlite3.Row, project: Project, position: int, kind: str,
-        touches: frozenset[str], sentence: str,
+        self,
+        connection: sqlite3.Connection,
+        row: sqlite3.Row,
+        project: Project,
+        position: int,
+        kind: str,
+        touches: frozenset[str],
+        sentence: str,
     ) -> None:
         connection.execute(
             "UPDATE project SET name = ?, document = ?, version = version + 1, position = ?, changed = ? WHERE id = ?",
@@ -180,11 +201,11 @@ class ProjectStore:
             if seen != row["version"]:
                 raise ClashError("The project was changed in another window meanwhile; look at it and try again.", [])
             place = row["position"] if kind == "undo" else row["position"] + 1
-            entry = connection.execute(
-                "SELECT * FROM journal WHERE project = ? AND place = ?", (id, place)
-            ).fetchone()
+            entry = connection.execute("SELECT * FROM journal WHERE project = ? AND place = ?", (id, place)).fetchone()
             if entry is None:
-                raise CommandError("There is nothing to take back." if kind == "undo" else "There is nothing to do again.")
+                raise CommandError(
+                    "There is nothing to take back." if kind == "undo" else "There is nothing to do again."
+                )
             patch = entry["inverse"] if kind == "undo" else entry["forward"]
             document = jsonpatch.apply_patch(json.loads(row["document"]), patch)
             project = check(document)
@@ -197,6 +218,7 @@ class ProjectStore:
         """Sentences of all commands that stand, oldest first."""
         rows = self.database.connection().execute(
             """SELECT j.place, j.sentence, j.at FROM journal j JOIN project p ON p.id = j.project
-               WHERE j.project = ? AND j.place <= p.position ORDER BY j.place""", (id,),
+               WHERE j.project = ? AND j.place <= p.position ORDER BY j.place""",
+            (id,),
         )
         return [dict(r) for r in rows]

@@ -19,7 +19,6 @@ CSP = (
 )
 
 
-
 def install(app: Flask, token: str | None) -> None:
     """``token`` is given when the server is bound beyond this machine; then each request must carry it."""
 

@@ -71,17 +71,24 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
 
     @blueprint.get("/kinds")
     def kinds() -> Response:
-        return jsonify({
-            "kinds": kinds_report(),
-            "fits": [
-                {
-                    "name": f.name, "about": f.about,
-                    "wanted_mm": {"least": f.wanted.least_mm, "target": f.wanted.target_mm, "most": f.wanted.most_mm},
-                }
-                for f in FIT_CLASSES.values()
-            ],
-            "profile": DEFAULT_PROFILE.model_dump(mode="json"),
-        })
+        return jsonify(
+            {
+                "kinds": kinds_report(),
+                "fits": [
+                    {
+                        "name": f.name,
+                        "about": f.about,
+                        "wanted_mm": {
+                            "least": f.wanted.least_mm,
+                            "target": f.wanted.target_mm,
+                            "most": f.wanted.most_mm,
+                        },
+                    }
+                    for f in FIT_CLASSES.values()
+                ],
+                "profile": DEFAULT_PROFILE.model_dump(mode="json"),
+            }
+        )
 
     @blueprint.get("/projects")
     def listing() -> Response:
@@ -146,9 +153,9 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
         data = PreviewIn.model_validate(_body())
         project = apply(store.get(id).project, command_from(data.command)).project
         table = evaluate_table([(v.name, v.formula) for v in project.values])
-        return jsonify({
-            "joints": [j.as_dict() for j in assess_by_formula(project)], "values": values_report(project, table),
-        })
+        return jsonify(
+            {"joints": [j.as_dict() for j in assess_by_formula(project)], "values": values_report(project, table)}
+        )
 
     @blueprint.post("/projects/<id>/drag")
     def drag(id: str) -> Response:

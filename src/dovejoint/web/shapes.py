@@ -9,8 +9,18 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..core.document import Project
 
 __all__ = [
-    "CommandIn", "DragIn", "DragOut", "ExportIn", "Kinds", "NewProjectIn", "PreviewIn", "Problem", "ProjectState",
-    "Report", "SeenIn", "SummaryOut",
+    "CommandIn",
+    "DragIn",
+    "DragOut",
+    "ExportIn",
+    "Kinds",
+    "NewProjectIn",
+    "PreviewIn",
+    "Problem",
+    "ProjectState",
+    "Report",
+    "SeenIn",
+    "SummaryOut",
 ]
 
 Vec3 = tuple[float, float, float]

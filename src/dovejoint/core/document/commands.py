@@ -159,7 +159,8 @@ def _adapter() -> TypeAdapter[Any]:
 @cache
 def _adapter_of(commands: tuple[type[CommandModel], ...]) -> TypeAdapter[Any]:
     """Reader of the commands known so far. Making one costs 10 ms, and kinds of step may add commands of their own."""
-    return TypeAdapter(Annotated[reduce(or_, commands), Field(discriminator="do")])
+    union: Any = Annotated[reduce(or_, commands), Field(discriminator="do")]
+    return TypeAdapter(union)
 
 
 def command_schema() -> dict[str, Any]:
@@ -190,6 +191,7 @@ def apply(project: Project, command: CommandModel) -> Outcome:
 
 
 # ---- helpers ---------------------------------------------------------------------------------------------------
+
 
 def known_values(project: Project) -> dict[str, Quantity]:
     """The figures of all values that have one."""
@@ -246,6 +248,7 @@ def clean_formulas(fields: StepFields, unit: str, touched: set[str] | None = Non
 
 
 # ---- values ----------------------------------------------------------------------------------------------------
+
 
 def _free_name(project: Project, name: str, besides: str = "") -> str:
     name = check_name(name)
@@ -318,7 +321,9 @@ def _(project: Project, c: RenameValue) -> Outcome:
         return rename(text, value.name, name) if isinstance(mark, FormulaMark) else text
 
     values = [
-        v.model_copy(update={"name": name if v.id == value.id else v.name, "formula": rename(v.formula, value.name, name)})
+        v.model_copy(
+            update={"name": name if v.id == value.id else v.name, "formula": rename(v.formula, value.name, name)}
+        )
         for v in project.values
     ]
     recipe = [
@@ -357,6 +362,7 @@ def _uses(formula: str, name: str) -> bool:
 
 
 # ---- steps -----------------------------------------------------------------------------------------------------
+
 
 def _make_part(project: Project, new: NewPart) -> tuple[Project, Part]:
     name = new.name.strip() or f"Part {len(project.parts) + 1}"
@@ -429,7 +435,9 @@ def _(project: Project, c: RenameStep) -> Outcome:
 def _(project: Project, c: SwitchStep) -> Outcome:
     step = find_step(project, c.step)
     after = replace_step(project, step.model_copy(update={"off": c.off}))
-    return Outcome(after, frozenset({f"step:{step.id}"}), f"switch {step_title(project, step)} {'off' if c.off else 'on'}")
+    return Outcome(
+        after, frozenset({f"step:{step.id}"}), f"switch {step_title(project, step)} {'off' if c.off else 'on'}"
+    )
 
 
 def makes(step: Step) -> str | None:
@@ -474,4 +482,3 @@ def _(project: Project, c: SetProfile) -> Outcome:
     others = [p for p in project.profiles if p.id != c.profile.id]
     after = _with(project, profiles=[*others, c.profile], profile=c.profile.id)
     return Outcome(after, frozenset({"profile"}), f"print with “{c.profile.name}”")
-

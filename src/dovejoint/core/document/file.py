@@ -66,7 +66,9 @@ def load(text: str | bytes) -> Project:
     if not isinstance(number, int) or number < 1:
         raise FileError("The project file does not say which format it has.")
     if number > FORMAT:
-        raise FileError(f"The project file has format {number}; this application reads up to {FORMAT}. Update it first.")
+        raise FileError(
+            f"The project file has format {number}; this application reads up to {FORMAT}. Update it first."
+        )
     return check(data)
 
 
@@ -95,7 +97,7 @@ def check(data: dict[str, Any]) -> Project:
         raise FileError(f"The project file is damaged: {error.message}") from None
     except DoveError as error:
         raise FileError(error.message) from None
-    ids = [t.id for t in (*project.values, *project.parts, *project.recipe)]
+    ids = [item.id for items in (project.values, project.parts, project.recipe) for item in items]
     if len(set(ids)) < len(ids):
         raise FileError("The project file is damaged: two things have the same id.")
     highest = max((int(id.lstrip("abcdefghijklmnopqrstuvwxyz")) for id in ids), default=0)
@@ -113,10 +115,12 @@ def schema() -> dict[str, Any]:
         part = model.model_json_schema()
         definitions.update(part.pop("$defs", {}))
         definitions[f"fields.{kind}"] = part
-        choices.append({
-            "if": {"properties": {"kind": {"const": kind}}},
-            "then": {"properties": {"fields": {"$ref": f"#/$defs/fields.{kind}"}}},
-        })
+        choices.append(
+            {
+                "if": {"properties": {"kind": {"const": kind}}},
+                "then": {"properties": {"fields": {"$ref": f"#/$defs/fields.{kind}"}}},
+            }
+        )
     definitions["Step"]["allOf"] = choices
     definitions["Step"]["properties"]["kind"] = {"enum": sorted(known_kinds())}
     base["$schema"] = "https://json-schema.org/draft/2020-12/schema"

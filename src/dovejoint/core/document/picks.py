@@ -13,8 +13,21 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..quantities.markers import PartId, StepId
 
 __all__ = [
-    "BasePlane", "EdgePick", "EdgesAlong", "EdgesBetween", "EdgesOfFace", "EdgesPicked", "FacePick", "FacesOfStep",
-    "FacesPicked", "FlatFace", "PlanePick", "RegionPick", "Seen", "SeenFace", "StepPlane",
+    "BasePlane",
+    "EdgePick",
+    "EdgesAlong",
+    "EdgesBetween",
+    "EdgesOfFace",
+    "EdgesPicked",
+    "FacePick",
+    "FacesOfStep",
+    "FacesPicked",
+    "FlatFace",
+    "PlanePick",
+    "RegionPick",
+    "Seen",
+    "SeenFace",
+    "StepPlane",
 ]
 
 _Finite = Annotated[float, Field(allow_inf_nan=False)]

@@ -4,6 +4,15 @@ from .classes import FIT_CLASSES, FitClass
 from .gaps import Chance, Drawn, Expected, Measured, Wanted, chance, drawn_for, expected_of, verdict
 
 __all__ = [
-    "FIT_CLASSES", "Chance", "Drawn", "Expected", "FitClass", "Measured", "Wanted", "chance", "drawn_for",
-    "expected_of", "verdict",
+    "FIT_CLASSES",
+    "Chance",
+    "Drawn",
+    "Expected",
+    "FitClass",
+    "Measured",
+    "Wanted",
+    "chance",
+    "drawn_for",
+    "expected_of",
+    "verdict",
 ]

@@ -27,7 +27,8 @@ class Wanted:
         if not self.least_mm <= self.target_mm <= self.most_mm or self.least_mm >= self.most_mm:
             raise StepError(
                 f"The wanted gap must rise from least over target to most; {self.least_mm:.4g}, "
-                f"{self.target_mm:.4g}, {self.most_mm:.4g} mm do not.", field="target",
+                f"{self.target_mm:.4g}, {self.most_mm:.4g} mm do not.",
+                field="target",
             )
         return self
 

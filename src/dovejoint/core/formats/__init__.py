@@ -4,6 +4,12 @@ from .export import EXPORT_FORMATS, ExportedFile, export_parts, file_name
 from .report import build_report, kinds_report, part_blob, sketch_report
 
 __all__ = [
-    "EXPORT_FORMATS", "ExportedFile", "build_report", "export_parts", "file_name", "kinds_report", "part_blob",
+    "EXPORT_FORMATS",
+    "ExportedFile",
+    "build_report",
+    "export_parts",
+    "file_name",
+    "kinds_report",
+    "part_blob",
     "sketch_report",
 ]

@@ -58,8 +58,13 @@ def file_name(pattern: str, project: str, part: str, extension: str) -> str:
 
 
 def export_parts(
-    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[str], format: str,
-    unit: str = "mm", pattern: str = "{project} {part}",
+    project: Project,
+    evaluation: Evaluation,
+    joints: Sequence[JointReport],
+    parts: Sequence[str],
+    format: str,
+    unit: str = "mm",
+    pattern: str = "{project} {part}",
 ) -> list[ExportedFile]:
     """Write parts as files.
 

@@ -22,12 +22,16 @@ def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[
     out = []
     for value in project.values:
         result = table[value.name]
-        out.append({
-            "id": value.id, "name": value.name, "formula": value.formula,
-            "figure": result.quantity.value if result.quantity else None,
-            "text": show(result.quantity, project.unit) if result.quantity else "",
-            "error": result.error or "",
-        })
+        out.append(
+            {
+                "id": value.id,
+                "name": value.name,
+                "formula": value.formula,
+                "figure": result.quantity.value if result.quantity else None,
+                "text": show(result.quantity, project.unit) if result.quantity else "",
+                "error": result.error or "",
+            }
+        )
     return out
 
 
@@ -38,15 +42,19 @@ def build_report(project: Project, evaluation: Evaluation, joints: Sequence[Join
         "values": values_report(project, evaluation.values),
         "steps": [
             {
-                "id": report.id, "number": i + 1, "kind": step.kind, "name": step.name,
-                "sentence": sentence(project, step), "state": report.state, "message": report.message,
-                "field": report.field, "figures": report.figures,
+                "id": report.id,
+                "number": i + 1,
+                "kind": step.kind,
+                "name": step.name,
+                "sentence": sentence(project, step),
+                "state": report.state,
+                "message": report.message,
+                "field": report.field,
+                "figures": report.figures,
             }
             for i, (step, report) in enumerate(zip(project.recipe, evaluation.steps, strict=True))
         ],
-        "parts": [
-            _part(part, evaluation.parts[part.id]) for part in project.parts if part.id in evaluation.parts
-        ],
+        "parts": [_part(part, evaluation.parts[part.id]) for part in project.parts if part.id in evaluation.parts],
         "joints": [j.as_dict() for j in joints],
         "ok": all(r.state in ("ok", "off", "beyond") for r in evaluation.steps)
         and all(r.error is None for r in evaluation.values.values()),
@@ -56,10 +64,18 @@ def build_report(project: Project, evaluation: Evaluation, joints: Sequence[Join
 def _part(part: Part, state: PartState) -> dict[str, Any]:
     info = kernel.body_info(state.solid)
     return {
-        "id": part.id, "name": part.name, "role": part.role, "colour": part.colour, "key": state.key,
-        "volume_mm3": info.volume_mm3, "area_mm2": info.area_mm2, "centre_mm": list(info.centre_mm),
+        "id": part.id,
+        "name": part.name,
+        "role": part.role,
+        "colour": part.colour,
+        "key": state.key,
+        "volume_mm3": info.volume_mm3,
+        "area_mm2": info.area_mm2,
+        "centre_mm": list(info.centre_mm),
         "bounding_box_mm": {"low": list(info.low_mm), "high": list(info.high_mm)},
-        "closed": info.closed, "valid": info.valid, "lumps": info.lumps,
+        "closed": info.closed,
+        "valid": info.valid,
+        "lumps": info.lumps,
     }
 
 
@@ -76,8 +92,12 @@ def part_blob(part: Part, state: PartState) -> tuple[str, bytes]:
         ],
         "edges": [
             {
-                "name": e.name, "label": edge_label(e, part.name), "kind": e.kind, "between": list(e.faces),
-                "smooth": e.smooth, "seen": seen_edge(e).model_dump(),
+                "name": e.name,
+                "label": edge_label(e, part.name),
+                "kind": e.kind,
+                "between": list(e.faces),
+                "smooth": e.smooth,
+                "seen": seen_edge(e).model_dump(),
             }
             for e in state.edges
         ],
@@ -110,12 +130,21 @@ def kinds_report() -> list[dict[str, Any]]:
 
 def _kind(kind: StepKind) -> dict[str, Any]:
     return {
-        "kind": kind.kind, "title": kind.title, "group": kind.group, "about": kind.about, "suits": list(kind.suits),
+        "kind": kind.kind,
+        "title": kind.title,
+        "group": kind.group,
+        "about": kind.about,
+        "suits": list(kind.suits),
         "sentence": [{"text": p.text, "chip": p.chip, "when": p.when} for p in kind.sentence],
         "fields": [
             {
-                "name": s.name, "type": s.type, "label": s.label, "default": s.default, "missing": s.missing,
-                "newPart": s.new_part, "choices": [{"value": c.value, "label": c.label} for c in s.choices],
+                "name": s.name,
+                "type": s.type,
+                "label": s.label,
+                "default": s.default,
+                "missing": s.missing,
+                "newPart": s.new_part,
+                "choices": [{"value": c.value, "label": c.label} for c in s.choices],
             }
             for s in kind.specs
         ],

@@ -44,23 +44,38 @@ class JointReport:
         """The JSON form that the API, ``build --json`` and the documentation share."""
         wanted, expected, chances = self.wanted, self.expected, self.chance
         return {
-            "step": self.step, "name": self.name, "parts": list(self.parts), "state": self.state, "says": self.says,
-            "note": self.note, "per": "side",
-            "wanted_mm": None if wanted is None else {
-                "least": wanted.least_mm, "target": wanted.target_mm, "most": wanted.most_mm,
-            },
+            "step": self.step,
+            "name": self.name,
+            "parts": list(self.parts),
+            "state": self.state,
+            "says": self.says,
+            "note": self.note,
+            "per": "side",
+            "wanted_mm": None
+            if wanted is None
+            else {"least": wanted.least_mm, "target": wanted.target_mm, "most": wanted.most_mm},
             "drawn_mm": None if self.drawn is None else self.drawn.gap_mm,
-            "expected_mm": None if expected is None else {
-                "low": expected.low_mm, "least": expected.least_mm, "most": expected.most_mm, "high": expected.high_mm,
-                "common": expected.common_mm, "random": expected.random_mm,
+            "expected_mm": None
+            if expected is None
+            else {
+                "low": expected.low_mm,
+                "least": expected.least_mm,
+                "most": expected.most_mm,
+                "high": expected.high_mm,
+                "common": expected.common_mm,
+                "random": expected.random_mm,
             },
-            "measured_mm": None if self.measured is None else {
-                "least": self.measured.least_mm, "most": self.measured.most_mm,
-                "least_at": self.least_at, "most_at": self.most_at,
+            "measured_mm": None
+            if self.measured is None
+            else {
+                "least": self.measured.least_mm,
+                "most": self.measured.most_mm,
+                "least_at": self.least_at,
+                "most_at": self.most_at,
             },
-            "chance": None if chances is None else {
-                "goes_in": chances.goes_in, "holds": chances.holds, "fits": chances.fits,
-            },
+            "chance": None
+            if chances is None
+            else {"goes_in": chances.goes_in, "holds": chances.holds, "fits": chances.fits},
         }
 
 
@@ -76,8 +91,14 @@ class GapCache:
                 self.readings.clear()
             reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0)
             self.readings[key] = kernel.gap_readings(
-                outer.solid, shape.outer_faces, inner.solid, shape.inner_faces, shape.frame,
-                shape.low_mm, shape.high_mm, reach,
+                outer.solid,
+                shape.outer_faces,
+                inner.solid,
+                shape.inner_faces,
+                shape.frame,
+                shape.low_mm,
+                shape.high_mm,
+                reach,
             )
         return self.readings[key]
 
@@ -162,6 +183,13 @@ def _measured(project: Project, report: JointReport, found: Any, shape: JointSha
     if found.least_mm < 0:
         note = f"The two parts overlap by {-found.least_mm:.2f} mm as drawn."
     return replace(
-        report, measured=measured, expected=expected, chance=chances, state=state, says=says, note=note,
-        least_at=found.least_at, most_at=found.most_at,
+        report,
+        measured=measured,
+        expected=expected,
+        chance=chances,
+        state=state,
+        says=says,
+        note=note,
+        least_at=found.least_at,
+        most_at=found.most_at,
     )

@@ -24,16 +24,29 @@ class FitFields(StepFields):
 
 
 FIT_SPECS = (
-    FieldSpec("fit", "choice", "fit", "slide", (
-        Choice("press", "press"), Choice("snug", "snug"), Choice("slide", "slide"), Choice("loose", "loose"),
-        Choice("own", "own"),
-    )),
+    FieldSpec(
+        "fit",
+        "choice",
+        "fit",
+        "slide",
+        (
+            Choice("press", "press"),
+            Choice("snug", "snug"),
+            Choice("slide", "slide"),
+            Choice("loose", "loose"),
+            Choice("own", "own"),
+        ),
+    ),
     FieldSpec("least", "length", "least wanted gap a side", "0.1 mm"),
     FieldSpec("target", "length", "target gap a side", "0.2 mm"),
     FieldSpec("most", "length", "most wanted gap a side", "0.3 mm"),
-    FieldSpec("takes", "choice", "which half takes a change of the gap", "inner", (
-        Choice("inner", "the lip"), Choice("outer", "the opening"), Choice("both", "both halves"),
-    )),
+    FieldSpec(
+        "takes",
+        "choice",
+        "which half takes a change of the gap",
+        "inner",
+        (Choice("inner", "the lip"), Choice("outer", "the opening"), Choice("both", "both halves")),
+    ),
 )
 
 _JOINTS: set[str] = set()

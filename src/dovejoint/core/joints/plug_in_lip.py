@@ -57,7 +57,9 @@ def _check(ctx: StepContext, host: NamedSolid, frame: Frame, opening: list[Curve
     room = _widest_inset(opening)
     if inset + thickness > room - 0.1:
         most = room - inset - 0.1
-        works = f"{_down(most)} mm is the most" if most > 0.2 else "the opening or its corner radius is too small for a lip"
+        works = (
+            f"{_down(most)} mm is the most" if most > 0.2 else "the opening or its corner radius is too small for a lip"
+        )
         raise StepError(f"A lip {thickness:.4g} mm thick does not fit into the opening: {works}.", field="thickness")
     if lead >= min(thickness, height):
         raise StepError(
@@ -65,7 +67,9 @@ def _check(ctx: StepContext, host: NamedSolid, frame: Frame, opening: list[Curve
             field="lead",
         )
     if mouth + lead >= height:
-        raise StepError("Lead-in and mouth chamfer leave nothing of the lip's height; make the lip higher.", field="height")
+        raise StepError(
+            "Lead-in and mouth chamfer leave nothing of the lip's height; make the lip higher.", field="height"
+        )
     middle = offset_inward(opening, inset + thickness / 2)
     places = [frame.to_world(p[0], p[1], -1e-3) for p, _ in points_along(middle, 6)]
     down = tuple(-c for c in frame.z)
@@ -96,8 +100,10 @@ def _apply(ctx: StepContext) -> StepOutput:
     frame, loops = kernel.face_loops(host, found)
     if len(loops) != 2:
         raise StepError(
-            "The face picked has no opening to plug; pick the rim round an open end." if len(loops) < 2
-            else "The face picked has several openings; this joint needs a rim round one.", field="host",
+            "The face picked has no opening to plug; pick the rim round an open end."
+            if len(loops) < 2
+            else "The face picked has several openings; this joint needs a rim round one.",
+            field="host",
         )
     outer, opening = loops
     share = {"inner": 0.0, "outer": 1.0, "both": 0.5}[fields.takes]
@@ -105,24 +111,35 @@ def _apply(ctx: StepContext) -> StepOutput:
     try:
         _check(ctx, host, frame, opening, inset)
         lid = kernel.plate_with_lip(
-            frame, outer, opening, inset_mm=inset, lip_mm=thickness, height_mm=height, plate_mm=plate, lead_mm=lead,
+            frame,
+            outer,
+            opening,
+            inset_mm=inset,
+            lip_mm=thickness,
+            height_mm=height,
+            plate_mm=plate,
+            lead_mm=lead,
             step=ctx.id,
         )
         walls = tuple(dict.fromkeys(c.id for c in opening))
         lips = tuple(f"{ctx.id}/lip({c.id})" for c in opening)
         changed = host
         if outset > 1e-6:
-            changed = kernel.recess(
-                host, frame, opening, outset_mm=outset, depth_mm=height + RELIEF_MM, step=ctx.id
-            )
+            changed = kernel.recess(host, frame, opening, outset_mm=outset, depth_mm=height + RELIEF_MM, step=ctx.id)
             walls = tuple(f"{ctx.id}/recess({c.id})" for c in opening)
         if mouth > 0:
             changed = _with_mouth(changed, frame, walls, mouth, ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "host") from None
     joint = JointShape(
-        outer=fields.host.part, outer_faces=walls, inner=fields.part, inner_faces=lips, frame=frame,
-        low_mm=-(height - lead) * 0.98, high_mm=-max(mouth, 0.05) * 1.02, drawn_mm=drawn,
+        outer=fields.host.part,
+        outer_faces=walls,
+        inner=fields.part,
+        inner_faces=lips,
+        frame=frame,
+        low_mm=-(height - lead) * 0.98,
+        high_mm=-max(mouth, 0.05) * 1.02,
+        drawn_mm=drawn,
     )
     parts = {fields.part: lid}
     if changed is not host:
@@ -145,30 +162,52 @@ def _with_mouth(host: NamedSolid, frame: Frame, walls: tuple[str, ...], mouth_mm
 
 
 register_joint("plug_in_lip")
-register(StepKind(
-    kind="plug_in_lip",
-    title="Plug-in lip",
-    group="join",
-    about="A new part that closes an open end, with a lip that goes in and keeps its gap.",
-    fields=PlugInLipFields,
-    specs=(
-        FieldSpec("host", "face", "the rim of an open end", missing="the rim of an open end"),
-        FieldSpec("part", "part", "new part", new_part="always"),
-        FieldSpec("plate", "length", "plate thickness", "2 mm"),
-        FieldSpec("height", "length", "lip height", "6 mm"),
-        FieldSpec("thickness", "length", "lip thickness", "1.6 mm"),
-        FieldSpec("lead", "length", "lead-in chamfer", "0.6 mm"),
-        FieldSpec("mouth", "length", "chamfer at the mouth", "0.3 mm"),
-        *FIT_SPECS,
-    ),
-    sentence=said(
-        "Join new part ", "{part}", " to ", "{host}", " with a plug-in lip, plate ", "{plate}", " thick, lip ",
-        "{height}", " high and ", "{thickness}", " thick, lead-in ", "{lead}", ", mouth ", "{mouth}", "; ", "{fit}", " fit",
-        (", gap a side from ", {"fit": ["own"]}), ("{least}", {"fit": ["own"]}), (" over ", {"fit": ["own"]}),
-        ("{target}", {"fit": ["own"]}), (" to ", {"fit": ["own"]}), ("{most}", {"fit": ["own"]}),
-        "; a change of the gap lands on ", "{takes}",
-    ),
-    apply=_apply,
-    prepare=drawn_figures,
-    suits=("face",),
-))
+register(
+    StepKind(
+        kind="plug_in_lip",
+        title="Plug-in lip",
+        group="join",
+        about="A new part that closes an open end, with a lip that goes in and keeps its gap.",
+        fields=PlugInLipFields,
+        specs=(
+            FieldSpec("host", "face", "the rim of an open end", missing="the rim of an open end"),
+            FieldSpec("part", "part", "new part", new_part="always"),
+            FieldSpec("plate", "length", "plate thickness", "2 mm"),
+            FieldSpec("height", "length", "lip height", "6 mm"),
+            FieldSpec("thickness", "length", "lip thickness", "1.6 mm"),
+            FieldSpec("lead", "length", "lead-in chamfer", "0.6 mm"),
+            FieldSpec("mouth", "length", "chamfer at the mouth", "0.3 mm"),
+            *FIT_SPECS,
+        ),
+        sentence=said(
+            "Join new part ",
+            "{part}",
+            " to ",
+            "{host}",
+            " with a plug-in lip, plate ",
+            "{plate}",
+            " thick, lip ",
+            "{height}",
+            " high and ",
+            "{thickness}",
+            " thick, lead-in ",
+            "{lead}",
+            ", mouth ",
+            "{mouth}",
+            "; ",
+            "{fit}",
+            " fit",
+            (", gap a side from ", {"fit": ["own"]}),
+            ("{least}", {"fit": ["own"]}),
+            (" over ", {"fit": ["own"]}),
+            ("{target}", {"fit": ["own"]}),
+            (" to ", {"fit": ["own"]}),
+            ("{most}", {"fit": ["own"]}),
+            "; a change of the gap lands on ",
+            "{takes}",
+        ),
+        apply=_apply,
+        prepare=drawn_figures,
+        suits=("face",),
+    )
+)

@@ -5,6 +5,18 @@ from .table import ValueResult, evaluate_table
 from .units import ANGLE, LENGTH, NUMBER, Dimension, Quantity, show
 
 __all__ = [
-    "ANGLE", "LENGTH", "NUMBER", "Dimension", "Formula", "Quantity", "ValueResult",
-    "evaluate", "evaluate_table", "names_in", "parse", "rename", "show", "with_unit",
+    "ANGLE",
+    "LENGTH",
+    "NUMBER",
+    "Dimension",
+    "Formula",
+    "Quantity",
+    "ValueResult",
+    "evaluate",
+    "evaluate_table",
+    "names_in",
+    "parse",
+    "rename",
+    "show",
+    "with_unit",
 ]

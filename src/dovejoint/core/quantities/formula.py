@@ -257,7 +257,9 @@ def check_name(name: str) -> str:
     """A name that formulas can use, or an error that says what is wrong with it."""
     name = name.strip()
     if not re.fullmatch(r"[A-Za-z_][A-Za-z0-9_]{0,39}", name):
-        raise FormulaError(f"“{name[:40]}” cannot be a value's name: use letters, digits and _, starting with a letter.")
+        raise FormulaError(
+            f"“{name[:40]}” cannot be a value's name: use letters, digits and _, starting with a letter."
+        )
     if name in UNITS or name in FUNCTIONS or name == "pi":
         raise FormulaError(f"“{name}” means something in formulas already; choose another name.")
     return name
@@ -359,8 +361,12 @@ def _operate(op: str, left: Quantity, right: Quantity) -> Quantity:
     if op == "-":
         return Quantity(left.value - right.value, left.dimension)
     truth = {
-        "<": left.value < right.value, "<=": left.value <= right.value, ">": left.value > right.value,
-        ">=": left.value >= right.value, "==": left.value == right.value, "!=": left.value != right.value,
+        "<": left.value < right.value,
+        "<=": left.value <= right.value,
+        ">": left.value > right.value,
+        ">=": left.value >= right.value,
+        "==": left.value == right.value,
+        "!=": left.value != right.value,
     }[op]
     return Quantity(1.0 if truth else 0.0, NUMBER)
 
@@ -398,7 +404,9 @@ def _arc(func: Callable[[float], float]) -> Callable[[str, list[Quantity]], Quan
         try:
             return Quantity(func(args[0].value), ANGLE)
         except ValueError:
-            raise FormulaError(f"{name}({args[0].value:g}) has no angle: the figure must lie between -1 and 1.") from None
+            raise FormulaError(
+                f"{name}({args[0].value:g}) has no angle: the figure must lie between -1 and 1."
+            ) from None
 
     return compute
 
@@ -406,7 +414,7 @@ def _arc(func: Callable[[float], float]) -> Callable[[str, list[Quantity]], Quan
 def _root(name: str, args: list[Quantity]) -> Quantity:
     if args[0].value < 0:
         raise FormulaError("A negative figure has no square root.")
-    return Quantity(math.sqrt(args[0].value), args[0].dimension**0.5)
+    return Quantity(math.sqrt(args[0].value), args[0].dimension ** 0.5)
 
 
 def _stepped(func: Callable[[float], float]) -> Callable[[str, list[Quantity]], Quantity]:

@@ -3,20 +3,26 @@
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
 from .outputs import JointShape, PartState, SketchShape, StepOutput
-from .registry import (
-    Choice,
-    FieldSpec,
-    Said,
-    StepKind,
-    all_kinds,
-    kind_of,
-    register,
-    said,
-    sentence,
-)
+from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, kind_of, register, said, sentence
 
 __all__ = [
-    "Choice", "Evaluation", "FieldSpec", "JointShape", "PartState", "ResultCache", "Said", "SketchShape", "StepContext",
-    "StepKind", "StepOutput", "StepReport", "Superseded", "all_kinds", "evaluate", "kind_of", "register", "said",
+    "Choice",
+    "Evaluation",
+    "FieldSpec",
+    "JointShape",
+    "PartState",
+    "ResultCache",
+    "Said",
+    "SketchShape",
+    "StepContext",
+    "StepKind",
+    "StepOutput",
+    "StepReport",
+    "Superseded",
+    "all_kinds",
+    "evaluate",
+    "kind_of",
+    "register",
+    "said",
     "sentence",
 ]

@@ -23,8 +23,14 @@ class StepContext:
     """``figures`` are the step's formulas worked out (mm, rad), ``parts`` and ``made`` the state before it."""
 
     def __init__(
-        self, step: Step, fields: Any, figures: dict[str, float], parts: dict[str, PartState],
-        made: dict[str, StepOutput], titles: dict[str, str], names: dict[str, str],
+        self,
+        step: Step,
+        fields: Any,
+        figures: dict[str, float],
+        parts: dict[str, PartState],
+        made: dict[str, StepOutput],
+        titles: dict[str, str],
+        names: dict[str, str],
     ) -> None:
         self.step = step
         self.id = step.id
@@ -69,7 +75,9 @@ class StepContext:
             title = self._titles.get(id)
             if title is None:
                 raise PickError("It builds on a step that is not there any more; pick another.", field=field)
-            raise PickError(f"It builds on {title}, which gives nothing here (it failed, is off or comes later).", field=field)
+            raise PickError(
+                f"It builds on {title}, which gives nothing here (it failed, is off or comes later).", field=field
+            )
         return self._made[id]
 
     def faces(self, pick: FacesPick, field: str) -> tuple[PartState, list[int]]:

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from dataclasses import field as with_default
 from typing import Any
 
+from .. import solid as kernel
 from ..document import Project, Step
 from ..document.commands import makes
 from ..document.fields import read_fields
@@ -112,15 +113,15 @@ def figures_of(fields: Any, kind: StepKind, known: Mapping[str, Quantity]) -> di
         try:
             out[path] = compute(text, known, dimension).value
             if dimension == LENGTH and abs(out[path]) > LONGEST_MM:
-                raise FormulaError(f"“{text.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most.")
+                raise FormulaError(
+                    f"“{text.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most."
+                )
         except FormulaError as error:
             raise FormulaError(error.message, field=path.split(".")[0]) from None
     return out
 
 
-def _key(
-    step: Step, fields: Any, figures: dict[str, float], inputs: list[str], version: str
-) -> str:
+def _key(step: Step, fields: Any, figures: dict[str, float], inputs: list[str], version: str) -> str:
     """The formulas' texts do not count, their figures do; so writing 3 mm as wall + 1 mm costs nothing."""
     bare = rewrite(fields, lambda mark, text: "" if isinstance(mark, FormulaMark) else text)
     contents = [step.id, step.kind, bare.model_dump(mode="json"), figures, inputs, version]
@@ -148,8 +149,7 @@ def evaluate(
     started : told the id and key of each step that must be computed, before it is.
     barred : keys of steps that must not be computed (they killed a worker), with the message to show.
     """
-    if kernel_version is None:
-        from ..solid import KERNEL_VERSION as kernel_version  # noqa: N811
+    version = kernel_version or kernel.KERNEL_VERSION
     table = evaluate_table([(v.name, v.formula) for v in project.values])
     known = {name: r.quantity for name, r in table.items() if r.quantity is not None}
     parts: dict[str, PartState] = {}
@@ -175,7 +175,7 @@ def evaluate(
             if kind.prepare is not None:
                 figures.update(kind.prepare(project, step, figures))
             inputs = _inputs(step, fields, parts, keys, titles, names)
-            key = _key(step, fields, figures, inputs, kernel_version)
+            key = _key(step, fields, figures, inputs, version)
             if barred and key in barred:
                 raise DoveError(barred[key])
             result = cache.get(key)
@@ -203,7 +203,12 @@ def evaluate(
 
 
 def _inputs(
-    step: Step, fields: Any, parts: dict[str, PartState], keys: dict[str, str], titles: dict[str, str], names: dict[str, str]
+    step: Step,
+    fields: Any,
+    parts: dict[str, PartState],
+    keys: dict[str, str],
+    titles: dict[str, str],
+    names: dict[str, str],
 ) -> list[str]:
     """Keys of all that a step's fields refer to, as it stands now; of what is missing, what an error would call it."""
     out = []
@@ -226,4 +231,6 @@ def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
     except Superseded:
         raise
     except Exception as error:  # the kernel raises kinds of its own, and one step must not take down the rest
-        return DoveError(f"The geometry kernel could not do this step ({type(error).__name__}); change its figures a little.")
+        return DoveError(
+            f"The geometry kernel could not do this step ({type(error).__name__}); change its figures a little."
+        )

@@ -10,7 +10,16 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from ..document.picks import EdgesAlong, EdgesBetween, EdgesOfFace, EdgesPicked, FacesOfStep, FacesPicked, Seen, SeenFace
+from ..document.picks import (
+    EdgesAlong,
+    EdgesBetween,
+    EdgesOfFace,
+    EdgesPicked,
+    FacesOfStep,
+    FacesPicked,
+    Seen,
+    SeenFace,
+)
 from ..errors import PickError
 from ..solid import EdgeInfo, FaceInfo
 from ..solid.frame import dot, length, sub
@@ -31,7 +40,9 @@ def seen_edge(info: EdgeInfo) -> Seen:
     return Seen(kind=info.kind, at=info.at, direction=info.direction, size=info.length_mm)
 
 
-def _alike(seen: Seen, kind: str, at: tuple[float, float, float], direction: tuple[float, float, float], size: float) -> bool:
+def _alike(
+    seen: Seen, kind: str, at: tuple[float, float, float], direction: tuple[float, float, float], size: float
+) -> bool:
     """Whether a thing is clearly what was seen: kind, direction, about its size and place."""
     if seen.kind != kind or seen.size <= 0 or size <= 0:
         return False
@@ -88,7 +99,8 @@ def find_faces(part: PartState, pick: FacesPick) -> list[int]:
 def _edges_between(part: PartState, a: str, b: str) -> list[int]:
     names = part.solid.names
     return [
-        i for i, (_, (f, g)) in enumerate(part.solid.edges)
+        i
+        for i, (_, (f, g)) in enumerate(part.solid.edges)
         if (a in names[f] and b in names[g]) or (b in names[f] and a in names[g])
     ]
 
@@ -136,7 +148,8 @@ def find_edges(part: PartState, pick: EdgesPick) -> list[int]:
     elif isinstance(pick, EdgesAlong):
         axis = {"across": 0, "deep": 1, "up": 2}[pick.direction]
         found = [
-            i for i, e in enumerate(edges)
+            i
+            for i, e in enumerate(edges)
             if e.kind == "line" and abs(e.direction[axis]) > 1 - 1e-9 and e.convex and not e.smooth
         ]
     else:

@@ -18,10 +18,7 @@ if TYPE_CHECKING:
 else:
     StepContext = StepOutput = Any
 
-__all__ = [
-    "Choice", "FieldSpec", "Said", "StepKind", "all_kinds", "kind_of", "register", "said", "sentence",
-    "shown",
-]
+__all__ = ["Choice", "FieldSpec", "Said", "StepKind", "all_kinds", "kind_of", "register", "said", "sentence", "shown"]
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,21 @@ from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 from .solve import Solution, measured, settle, solve
 
 __all__ = [
-    "ORIGIN", "Constraint", "Dimension", "Point", "Sketch", "SketchCurve", "Solution", "add_circle", "add_rectangle",
-    "constrain", "drag", "measured", "remove", "resize", "settle", "size_up", "solve",
+    "ORIGIN",
+    "Constraint",
+    "Dimension",
+    "Point",
+    "Sketch",
+    "SketchCurve",
+    "Solution",
+    "add_circle",
+    "add_rectangle",
+    "constrain",
+    "drag",
+    "measured",
+    "remove",
+    "resize",
+    "settle",
+    "size_up",
+    "solve",
 ]

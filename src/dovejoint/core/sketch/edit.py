@@ -39,8 +39,14 @@ def _anchor(sketch: Sketch, ids: _Ids, place: Place, points: list[Point], on: st
 
 
 def add_rectangle(
-    sketch: Sketch, first: Place, corner: Place, *, by_centre: bool, on: str | None = None,
-    width: str = "", height: str = "",
+    sketch: Sketch,
+    first: Place,
+    corner: Place,
+    *,
+    by_centre: bool,
+    on: str | None = None,
+    width: str = "",
+    height: str = "",
 ) -> Sketch:
     """A rectangle by its centre or by a corner, and an opposite corner.
 
@@ -63,19 +69,21 @@ def add_rectangle(
     for place in corners:
         same = not by_centre and on is not None and place == (x0, y0)
         names.append(on if same and on is not None else _anchor(sketch, ids, place, points, None))
-    lines = [
-        SketchCurve(id=ids.new("l"), kind="line", points=[names[i], names[(i + 1) % 4]]) for i in range(4)
-    ]
+    lines = [SketchCurve(id=ids.new("l"), kind="line", points=[names[i], names[(i + 1) % 4]]) for i in range(4)]
     a, b, c, d = (line.id for line in lines)
     ties: list[tuple[Any, list[str]]] = [
-        ("horizontal", [a]), ("perpendicular", [a, b]), ("parallel", [a, c]), ("parallel", [b, d])
+        ("horizontal", [a]),
+        ("perpendicular", [a, b]),
+        ("parallel", [a, c]),
+        ("parallel", [b, d]),
     ]
     if hold is not None:
         ties.append(("midpoint", [hold, names[0], names[2]]))
     constraints = [Constraint(id=ids.new("k"), kind=kind, of=of) for kind, of in ties]
     dimensions = [
         Dimension(id=ids.new("d"), kind="length", of=[line], formula=formula)
-        for line, formula in ((a, width), (b, height)) if formula
+        for line, formula in ((a, width), (b, height))
+        if formula
     ]
     return _grown(sketch, points, lines, constraints, dimensions)
 
@@ -92,13 +100,20 @@ def add_circle(sketch: Sketch, centre: Place, radius_mm: float, *, on: str | Non
 
 
 def _grown(
-    sketch: Sketch, points: Sequence[Point], curves: Sequence[SketchCurve],
-    constraints: Sequence[Constraint], dimensions: Sequence[Dimension],
+    sketch: Sketch,
+    points: Sequence[Point],
+    curves: Sequence[SketchCurve],
+    constraints: Sequence[Constraint],
+    dimensions: Sequence[Dimension],
 ) -> Sketch:
-    return sketch.model_copy(update={
-        "points": [*sketch.points, *points], "curves": [*sketch.curves, *curves],
-        "constraints": [*sketch.constraints, *constraints], "dimensions": [*sketch.dimensions, *dimensions],
-    })
+    return sketch.model_copy(
+        update={
+            "points": [*sketch.points, *points],
+            "curves": [*sketch.curves, *curves],
+            "constraints": [*sketch.constraints, *constraints],
+            "dimensions": [*sketch.dimensions, *dimensions],
+        }
+    )
 
 
 def remove(sketch: Sketch, ids: Sequence[str]) -> Sketch:
@@ -119,8 +134,10 @@ def remove(sketch: Sketch, ids: Sequence[str]) -> Sketch:
     touched = {o for k in sketch.constraints if k not in keep_ties for o in k.of}
     gone |= {p.id for p in sketch.points if p.id in touched and p.id not in tied}
     return Sketch(
-        points=[p for p in sketch.points if p.id not in gone], curves=curves,
-        constraints=keep_ties, dimensions=keep_sizes,
+        points=[p for p in sketch.points if p.id not in gone],
+        curves=curves,
+        constraints=keep_ties,
+        dimensions=keep_sizes,
     )
 
 
@@ -146,7 +163,9 @@ def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, 
     return _solved(_grown(sketch, [], [], [item], []), sizes)
 
 
-def size_up(sketch: Sketch, kind: str, of: Sequence[str], formula: str, size: float, sizes: Mapping[str, float]) -> Sketch:
+def size_up(
+    sketch: Sketch, kind: str, of: Sequence[str], formula: str, size: float, sizes: Mapping[str, float]
+) -> Sketch:
     """Give a dimension. Refuses one that is settled already, naming by what."""
     if kind not in DIMENSION_KINDS:
         raise CommandError(f"There is no dimension called “{kind}”.")

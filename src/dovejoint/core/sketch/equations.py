@@ -180,7 +180,8 @@ def arc_rows(u: Unknowns, x: Vector) -> list[Row]:
     """Both ends of an arc lie at one distance from its centre."""
     return [
         _plus(_distance(u, x, c.points[0], c.points[2]), _distance(u, x, c.points[0], c.points[1]), -1.0)
-        for c in u.sketch.curves if c.kind == "arc"
+        for c in u.sketch.curves
+        if c.kind == "arc"
     ]
 
 

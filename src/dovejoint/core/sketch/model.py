@@ -66,7 +66,8 @@ class Sketch(_Strict):
     dimensions: Annotated[list[Dimension], Field(max_length=1000)] = []
 
     def ids(self) -> set[str]:
-        return {ORIGIN, *(t.id for t in (*self.points, *self.curves, *self.constraints, *self.dimensions))}
+        lists = (self.points, self.curves, self.constraints, self.dimensions)
+        return {ORIGIN, *(item.id for items in lists for item in items)}
 
     def curve(self, id: str) -> SketchCurve | None:
         return next((c for c in self.curves if c.id == id), None)

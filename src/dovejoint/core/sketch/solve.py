@@ -151,8 +151,13 @@ def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
     if not solved:
         conflicts = _fighting(u, x, targets)
         names = " and ".join(describe(sketch, c) for c in conflicts[:4]) or "its sizes"
-        return Solution(False, *_coordinates(u, u.start), *_freedom(u, u.start, targets), conflicts,
-                        f"The sketch cannot be solved: {names} cannot all hold.")
+        return Solution(
+            False,
+            *_coordinates(u, u.start),
+            *_freedom(u, u.start, targets),
+            conflicts,
+            f"The sketch cannot be solved: {names} cannot all hold.",
+        )
     return Solution(True, *_coordinates(u, x), *_freedom(u, x, targets))
 
 
@@ -272,13 +277,12 @@ def measured(sketch: Sketch, kind: str, of: Sequence[str]) -> float:
 
 def settle(sketch: Sketch, solution: Solution) -> Sketch:
     """The sketch with its solved coordinates, which are where its next solve starts."""
+
     def near(value: float) -> float:
         rounded = round(value, 9)
         return 0.0 if rounded == 0 else rounded
 
-    points = [
-        Point(id=p.id, x=near(solution.points[p.id][0]), y=near(solution.points[p.id][1])) for p in sketch.points
-    ]
+    points = [Point(id=p.id, x=near(solution.points[p.id][0]), y=near(solution.points[p.id][1])) for p in sketch.points]
     curves = [
         c.model_copy(update={"radius": near(solution.radii[c.id])}) if c.id in solution.radii else c
         for c in sketch.curves
@@ -287,8 +291,15 @@ def settle(sketch: Sketch, solution: Solution) -> Sketch:
 
 
 _WORDS = {
-    "coincident": "“together”", "horizontal": "“level”", "vertical": "“upright”", "parallel": "“parallel”",
-    "perpendicular": "“square”", "equal": "“equal”", "midpoint": "“middle”", "point_on": "“on”", "concentric": "“same centre”",
+    "coincident": "“together”",
+    "horizontal": "“level”",
+    "vertical": "“upright”",
+    "parallel": "“parallel”",
+    "perpendicular": "“square”",
+    "equal": "“equal”",
+    "midpoint": "“middle”",
+    "point_on": "“on”",
+    "concentric": "“same centre”",
 }
 
 

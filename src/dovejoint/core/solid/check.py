@@ -24,7 +24,9 @@ def problems(shape: Shape) -> str | None:
     return None
 
 
-def accept(solid: NamedSolid, most_volume_mm3: float | None = None, least_volume_mm3: float | None = None) -> str | None:
+def accept(
+    solid: NamedSolid, most_volume_mm3: float | None = None, least_volume_mm3: float | None = None
+) -> str | None:
     """Like :func:`problems`, and the volume must lie where the operation can put it."""
     if not solids_of(solid.shape):
         return "no solid is left"

@@ -87,7 +87,9 @@ def _fillet(solid: NamedSolid, edges: Sequence[int], radius_mm: float, step: str
     return _accepted(solid, maker, "fillet", step, edges, radius_mm)
 
 
-def _chamfer(solid: NamedSolid, edges: Sequence[int], first_mm: float, second_mm: float, step: str) -> NamedSolid | None:
+def _chamfer(
+    solid: NamedSolid, edges: Sequence[int], first_mm: float, second_mm: float, step: str
+) -> NamedSolid | None:
     maker = BRepFilletAPI_MakeChamfer(solid.shape)
     for index in edges:
         a = solid.edges[index][1][0]

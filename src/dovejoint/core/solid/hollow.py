@@ -84,13 +84,13 @@ def _attempt(
     result = carry(shape, [solid], maker, born, rest=f"{step}/rim")
     # what is left of an open face is the rim; it keeps the face's own name as its second one
     rims = {result.face_map.FindIndex(m) - 1 for i in open_faces for m in listed(maker.Modified(solid.faces[i]))}
-    result = NamedSolid(result.shape, [
-        (f"{step}/rim({names[0]})", *names) if i in rims else names for i, names in enumerate(result.names)
-    ])
+    result = NamedSolid(
+        result.shape,
+        [(f"{step}/rim({names[0]})", *names) if i in rims else names for i, names in enumerate(result.names)],
+    )
     before = solid.volume_mm3
     now = result.volume_mm3
     # a wall too thick gives the solid back unchanged, with the kernel's word that all is well
     if abs(now - before) < 1e-6 * before:
         return None
     return None if accept(result, most_volume_mm3=None if outward else before) else result
-

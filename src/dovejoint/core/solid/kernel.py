@@ -7,15 +7,9 @@ from typing import Any
 from OCP import __version__ as _version
 from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
-from OCP.collections import (
-    IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap,
-)
-from OCP.collections import (
-    IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap,
-)
-from OCP.collections import (
-    List_TopoDS_Shape,
-)
+from OCP.collections import IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap
+from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
+from OCP.collections import List_TopoDS_Shape
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.Message import Message
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
@@ -38,9 +32,34 @@ FACE, EDGE, SOLID, VERTEX, WIRE = TopAbs_FACE, TopAbs_EDGE, TopAbs_SOLID, TopAbs
 Shape = Any
 
 __all__ = [
-    "EDGE", "FACE", "KERNEL_VERSION", "SOLID", "TOLERANCE_MM", "VERTEX", "WIRE", "AncestorMap", "BRepAdaptor_Curve",
-    "BRepAdaptor_Surface", "BRep_Builder", "BRep_Tool", "Shape", "ShapeMap", "TopoDS", "TopoDS_Shape", "ancestors",
-    "as_list", "compound", "direction", "listed", "placement", "plane", "point", "shape_map", "subshapes", "vec", "vector",
+    "EDGE",
+    "FACE",
+    "KERNEL_VERSION",
+    "SOLID",
+    "TOLERANCE_MM",
+    "VERTEX",
+    "WIRE",
+    "AncestorMap",
+    "BRepAdaptor_Curve",
+    "BRepAdaptor_Surface",
+    "BRep_Builder",
+    "BRep_Tool",
+    "Shape",
+    "ShapeMap",
+    "TopoDS",
+    "TopoDS_Shape",
+    "ancestors",
+    "as_list",
+    "compound",
+    "direction",
+    "listed",
+    "placement",
+    "plane",
+    "point",
+    "shape_map",
+    "subshapes",
+    "vec",
+    "vector",
 ]
 
 

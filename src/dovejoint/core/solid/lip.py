@@ -111,7 +111,9 @@ def _area(curves: Sequence[Curve]) -> float:
 def convex(loop: Sequence[Curve], what: str) -> Sequence[Curve]:
     """The loop itself, or an error when one of its arcs turns inwards."""
     if any(isinstance(c, _Clockwise) for c in loop):
-        raise StepError(f"This joint needs an outline that bulges outwards all round; {what} has a corner turned inwards.")
+        raise StepError(
+            f"This joint needs an outline that bulges outwards all round; {what} has a corner turned inwards."
+        )
     return loop
 
 
@@ -129,8 +131,16 @@ def _marked(loop: Sequence[Curve], mark: str) -> list[Curve]:
 
 
 def plate_with_lip(
-    frame: Frame, outer: Sequence[Curve], opening: Sequence[Curve], *,
-    inset_mm: float, lip_mm: float, height_mm: float, plate_mm: float, lead_mm: float, step: str,
+    frame: Frame,
+    outer: Sequence[Curve],
+    opening: Sequence[Curve],
+    *,
+    inset_mm: float,
+    lip_mm: float,
+    height_mm: float,
+    plate_mm: float,
+    lead_mm: float,
+    step: str,
 ) -> NamedSolid:
     """A plate on an outline with a rim that goes into the opening.
 
@@ -142,13 +152,16 @@ def plate_with_lip(
     outside = offset_inward(convex(opening, "the opening"), inset_mm, "the opening")
     inside = offset_inward(outside, lip_mm, "the lip")
     plate = prism(region_between("plate", _marked(outer, "plate")), frame, 0.0, plate_mm, step)
-    ring = prism(region_between("lip", _marked(outside, "lip"), _marked(inside, "lip-inner")), frame, 0.0, -height_mm, step)
+    ring = prism(
+        region_between("lip", _marked(outside, "lip"), _marked(inside, "lip-inner")), frame, 0.0, -height_mm, step
+    )
     ring = ring.renamed(lambda n: n.replace("/start", "/lip-root").replace("/end", "/lip-end"))
     plate = plate.renamed(lambda n: n.replace("/start", "/seat").replace("/end", "/back"))
     if lead_mm > 0:
         end = ring.find(f"{step}/lip-end")[0]
         edges = [
-            i for i, (_, pair) in enumerate(ring.edges)
+            i
+            for i, (_, pair) in enumerate(ring.edges)
             if end in pair and any("(lip:" in ring.names[f][0] for f in pair)
         ]
         ring = chamfer(ring, edges, lead_mm, lead_mm, step)
@@ -162,22 +175,28 @@ def _plain(name: str) -> str:
     head, _, tail = name.partition("/")
     for mark in ("plate", "lip-inner", "lip", "recess", "recess-inner"):
         if tail.startswith(f"side({mark}:"):
-            return f"{head}/{mark}({tail[len(f'side({mark}:'):-1]})"
+            return f"{head}/{mark}({tail[len(f'side({mark}:') : -1]})"
         if tail.startswith("chamfer(") and f"/side({mark}:" in tail:
             inner = tail[tail.index(f"/side({mark}:") + len(f"/side({mark}:") :]
-            return f"{head}/lead({inner[: inner.rindex('))')]})" if inner.endswith("))") else f"{head}/lead({inner[:-1]})"
+            return (
+                f"{head}/lead({inner[: inner.rindex('))')]})" if inner.endswith("))") else f"{head}/lead({inner[:-1]})"
+            )
     return name
 
 
 def recess(
-    host: NamedSolid, frame: Frame, opening: Sequence[Curve], *, outset_mm: float, depth_mm: float, step: str,
+    host: NamedSolid, frame: Frame, opening: Sequence[Curve], *, outset_mm: float, depth_mm: float, step: str
 ) -> NamedSolid:
     """Widen an opening by a distance all round, down to a depth. New walls are ``step/recess(wall)``."""
     outside = offset_inward(convex(opening, "the opening"), -outset_mm, "the opening")
     # the cutter's inner side lies in the free opening, far enough in to cut nothing there
     inside = offset_inward(opening, min(0.2, outset_mm), "the opening")
     tool = prism(
-        region_between("recess", _marked(outside, "recess"), _marked(inside, "recess-inner")), frame, 1.0, -depth_mm, step
+        region_between("recess", _marked(outside, "recess"), _marked(inside, "recess-inner")),
+        frame,
+        1.0,
+        -depth_mm,
+        step,
     )
     tool = tool.renamed(lambda n: n.replace("/start", "/recess-mouth").replace("/end", "/recess-floor"))
     return cut(host, [tool], step).renamed(_plain)

@@ -45,10 +45,6 @@ def prism(region: Region, frame: Frame, start_mm: float, end_mm: float, step: st
 def prism_extent(solids: list[NamedSolid], frame: Frame) -> tuple[float, float]:
     """Lowest and highest place of some solids along a frame's normal (by their bounding box)."""
     low, high = bounds(compound([s.shape for s in solids]))
-    corners: list[Vec3] = [
-        (x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
-    ]
+    corners: list[Vec3] = [(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
     heights = [frame.to_local(corner)[2] for corner in corners]
     return min(heights), max(heights)
-
-

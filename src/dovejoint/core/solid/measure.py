@@ -17,18 +17,37 @@ from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.GProp import GProp_GProps
-from OCP.IntTools import IntTools_Context
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
+from OCP.IntTools import IntTools_Context
 from OCP.TopAbs import TopAbs_IN, TopAbs_REVERSED
 
 from .frame import Frame, Vec3, add, cross, dot, length, scale, sub, unit
 from .info import BodyInfo, EdgeInfo, FaceInfo
-from .kernel import FACE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, compound, point, subshapes, vec
+from .kernel import (
+    FACE,
+    BRep_Tool,
+    BRepAdaptor_Curve,
+    BRepAdaptor_Surface,
+    Shape,
+    TopoDS,
+    compound,
+    point,
+    subshapes,
+    vec,
+)
 from .named import NamedSolid, edge_name
 
 __all__ = [
-    "GapReadings", "body_info", "bounds", "describe_edges", "describe_faces", "edge_length", "exact_distance",
-    "free_length", "gap_readings", "volume",
+    "GapReadings",
+    "body_info",
+    "bounds",
+    "describe_edges",
+    "describe_faces",
+    "edge_length",
+    "exact_distance",
+    "free_length",
+    "gap_readings",
+    "volume",
 ]
 
 _EXACT = {"plane", "cylinder", "cone", "sphere", "torus"}
@@ -77,8 +96,14 @@ def body_info(solid: NamedSolid) -> BodyInfo:
         for i in range(1, solid.edge_map.Extent() + 1)
     )
     return BodyInfo(
-        volume_mm3=props.Mass(), area_mm2=surface.Mass(), centre_mm=vec(props.CentreOfMass()), low_mm=low, high_mm=high,
-        closed=closed, valid=BRepCheck_Analyzer(solid.shape).IsValid(), lumps=solid.lumps,
+        volume_mm3=props.Mass(),
+        area_mm2=surface.Mass(),
+        centre_mm=vec(props.CentreOfMass()),
+        low_mm=low,
+        high_mm=high,
+        closed=closed,
+        valid=BRepCheck_Analyzer(solid.shape).IsValid(),
+        lumps=solid.lumps,
     )
 
 
@@ -147,9 +172,11 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
         BRepGProp.SurfaceProperties_s(face, props)
         axis = _axis_point(surface, kind, at)
         hollow = axis is not None and dot(sub(axis, at), normal) > 0
-        out.append(FaceInfo(
-            names, kind, at, normal, abs(props.Mass()), _round(surface, kind), hollow, tuple(sorted(neighbours)),
-        ))
+        out.append(
+            FaceInfo(
+                names, kind, at, normal, abs(props.Mass()), _round(surface, kind), hollow, tuple(sorted(neighbours))
+            )
+        )
     return out
 
 
@@ -299,8 +326,14 @@ def _samples(solid: NamedSolid, names: Sequence[str], frame: Frame, low: float, 
 
 
 def gap_readings(
-    outer: NamedSolid, outer_names: Sequence[str], inner: NamedSolid, inner_names: Sequence[str],
-    frame: Frame, low_mm: float, high_mm: float, reach_mm: float,
+    outer: NamedSolid,
+    outer_names: Sequence[str],
+    inner: NamedSolid,
+    inner_names: Sequence[str],
+    frame: Frame,
+    low_mm: float,
+    high_mm: float,
+    reach_mm: float,
 ) -> GapReadings | None:
     """Measure the gap between two parts, from each one's mating faces to the other's solid.
 

@@ -135,8 +135,12 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
         first += len(triangles)
     lines, edges = _lines(solid)
     return Mesh(
-        np.concatenate(all_nodes).astype(np.float32), np.concatenate(all_normals).astype(np.float32),
-        np.concatenate(all_triangles).astype(np.uint32), runs, lines, edges,
+        np.concatenate(all_nodes).astype(np.float32),
+        np.concatenate(all_normals).astype(np.float32),
+        np.concatenate(all_triangles).astype(np.uint32),
+        runs,
+        lines,
+        edges,
     )
 
 
@@ -184,17 +188,19 @@ def mesh_blob(mesh: Mesh, header: dict[str, Any]) -> bytes:
     The header gains ``arrays`` (name → [offset from the blob's start, type, count]), ``faceRuns`` and ``edgeRuns``.
     """
     arrays = {
-        "positions": mesh.positions.ravel(), "normals": mesh.normals.ravel(),
-        "triangles": mesh.triangles.ravel(), "lines": mesh.lines.ravel(),
+        "positions": mesh.positions.ravel(),
+        "normals": mesh.normals.ravel(),
+        "triangles": mesh.triangles.ravel(),
+        "lines": mesh.lines.ravel(),
     }
     head = {**header, "faceRuns": mesh.faces, "edgeRuns": mesh.edges}
     space = 0
     for _ in range(2):
         offset = space
-        table = {}
+        table: dict[str, tuple[int, str, int]] = {}
         for name, array in arrays.items():
             offset = -(-offset // 8) * 8
-            table[name] = [offset, str(array.dtype), int(array.size)]
+            table[name] = (offset, str(array.dtype), int(array.size))
             offset += array.nbytes
         text = json.dumps({**head, "arrays": table}, separators=(",", ":")).encode()
         # offsets grow with the header's own length, so leave room for a few more digits

@@ -145,7 +145,6 @@ def carry(
     return NamedSolid(shape, [tuple(names[i]) for i in range(1, faces.Extent() + 1)])
 
 
-
 def tangent_neighbours(solid: NamedSolid, index: int) -> list[int]:
     """Edges that run on from an edge at one of its ends without a corner (within 1 degree)."""
     place = {solid.edge_map.FindIndex(edge) - 1: i for i, (edge, _) in enumerate(solid.edges)}

@@ -70,7 +70,9 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
     if len(loop) == 1 and isinstance(loop[0], Circle):
         circle = loop[0]
         if circle.radius - distance_mm < 0.05:
-            raise StepError(f"An offset of {distance_mm:.4g} mm leaves nothing of {what}: its radius is {circle.radius:.4g} mm.")
+            raise StepError(
+                f"An offset of {distance_mm:.4g} mm leaves nothing of {what}: its radius is {circle.radius:.4g} mm."
+            )
         return [Circle(circle.id, circle.centre, circle.radius - distance_mm)]
     chain: list[Line | Arc] = [c for c in loop if not isinstance(c, Circle)]
     moved: list[tuple[Line | Arc, Vec2, Vec2]] = []
@@ -81,11 +83,13 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
                 f"{distance_mm:.4g} mm: {max(curve.radius - 0.05, 0):.4g} mm is the most, or round the corner more."
             )
         first, last = _directions(curve)
-        moved.append((
-            curve,
-            (curve.start[0] - first[1] * distance_mm, curve.start[1] + first[0] * distance_mm),
-            (curve.end[0] - last[1] * distance_mm, curve.end[1] + last[0] * distance_mm),
-        ))
+        moved.append(
+            (
+                curve,
+                (curve.start[0] - first[1] * distance_mm, curve.start[1] + first[0] * distance_mm),
+                (curve.end[0] - last[1] * distance_mm, curve.end[1] + last[0] * distance_mm),
+            )
+        )
     starts, ends = [m[1] for m in moved], [m[2] for m in moved]
     for i, (curve, _, end) in enumerate(moved):
         j = (i + 1) % len(moved)
@@ -93,11 +97,15 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
         out, into = _directions(curve)[1], _directions(after)[0]
         turn = math.atan2(_turn(out, into), out[0] * into[0] + out[1] * into[1])
         if turn < -1e-6:
-            raise StepError(f"This joint needs an outline that bulges outwards all round; {what} turns inwards at a corner.")
+            raise StepError(
+                f"This joint needs an outline that bulges outwards all round; {what} turns inwards at a corner."
+            )
         if turn < 1e-6:
             continue
         if isinstance(curve, Arc) or isinstance(after, Arc):
-            raise StepError(f"A sharp corner between a straight and a round side of {what} is not possible here; fillet it.")
+            raise StepError(
+                f"A sharp corner between a straight and a round side of {what} is not possible here; fillet it."
+            )
         # both lines run on to where they meet
         start = starts[j]
         gap = (start[0] - end[0], start[1] - end[1])
@@ -131,7 +139,10 @@ def points_along(loop: Sequence[Curve], per_curve: int) -> list[tuple[Vec2, str]
         for k in range(per_curve):
             t = k / per_curve
             if isinstance(curve, Line):
-                p = (curve.start[0] + t * (curve.end[0] - curve.start[0]), curve.start[1] + t * (curve.end[1] - curve.start[1]))
+                p = (
+                    curve.start[0] + t * (curve.end[0] - curve.start[0]),
+                    curve.start[1] + t * (curve.end[1] - curve.start[1]),
+                )
             else:
                 if isinstance(curve, Circle):
                     angle = 2 * math.pi * t

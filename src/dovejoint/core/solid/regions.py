@@ -96,7 +96,9 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
 
 def _region(face: Shape, origin: Any, owners: list[str]) -> Region:
     outer = BRepTools.OuterWire_s(face)
-    loops, around, holes, edges = [], set(), set(), []
+    loops, edges = [], []
+    around: set[str] = set()
+    holes: set[str] = set()
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
         pieces = subshapes(wire, EDGE)
         for piece in pieces:

@@ -25,22 +25,30 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts={fields.edges.part: kernel.chamfer(part.solid, edges, first, second, ctx.id)})
 
 
-register(StepKind(
-    kind="chamfer",
-    title="Chamfer",
-    group="finish edges",
-    about="Bevel edges, evenly or by two distances.",
-    fields=ChamferFields,
-    specs=(
-        FieldSpec("edges", "edges", "edges", missing="edges"),
-        FieldSpec("distance", "length", "distance", "1 mm"),
-        FieldSpec("shape", "choice", "shape", "even", (Choice("even", "evenly"), Choice("uneven", "and"))),
-        FieldSpec("second", "length", "second distance", "1 mm"),
-    ),
-    sentence=said(
-        "Chamfer ", "{edges}", " by ", "{distance}", " ", "{shape}", (" ", {"shape": ["uneven"]}),
-        ("{second}", {"shape": ["uneven"]}),
-    ),
-    apply=_apply,
-    suits=("edge", "face"),
-))
+register(
+    StepKind(
+        kind="chamfer",
+        title="Chamfer",
+        group="finish edges",
+        about="Bevel edges, evenly or by two distances.",
+        fields=ChamferFields,
+        specs=(
+            FieldSpec("edges", "edges", "edges", missing="edges"),
+            FieldSpec("distance", "length", "distance", "1 mm"),
+            FieldSpec("shape", "choice", "shape", "even", (Choice("even", "evenly"), Choice("uneven", "and"))),
+            FieldSpec("second", "length", "second distance", "1 mm"),
+        ),
+        sentence=said(
+            "Chamfer ",
+            "{edges}",
+            " by ",
+            "{distance}",
+            " ",
+            "{shape}",
+            (" ", {"shape": ["uneven"]}),
+            ("{second}", {"shape": ["uneven"]}),
+        ),
+        apply=_apply,
+        suits=("edge", "face"),
+    )
+)

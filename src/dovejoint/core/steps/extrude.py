@@ -28,7 +28,9 @@ def _heights(ctx: StepContext, frame: kernel.Frame) -> tuple[float, float]:
     fields: ExtrudeFields = ctx.fields
     if fields.extent == "by":
         distance = ctx.positive("distance", "The distance")
-        return {"up": (0.0, distance), "down": (0.0, -distance), "both": (-distance / 2, distance / 2)}[fields.direction]
+        return {"up": (0.0, distance), "down": (0.0, -distance), "both": (-distance / 2, distance / 2)}[
+            fields.direction
+        ]
     if fields.operation == "new":
         raise StepError("“Through all” needs a part to go through; give a distance.", field="extent")
     low, high = kernel.prism_extent([ctx.part(fields.part).solid], frame)
@@ -69,29 +71,53 @@ def _joined(tools: list[NamedSolid], step: str) -> NamedSolid:
     return tools[0] if len(tools) == 1 else kernel.fuse(tools[0], tools[1:], step)
 
 
-register(StepKind(
-    kind="extrude",
-    title="Extrude",
-    group="make",
-    about="Pull an outline into a solid, as a new part or to add to, cut or trim one.",
-    fields=ExtrudeFields,
-    specs=(
-        FieldSpec("profile", "regions", "outline", missing="an outline"),
-        FieldSpec("direction", "choice", "direction", "up", (
-            Choice("up", "up"), Choice("down", "down"), Choice("both", "both ways"),
-        )),
-        FieldSpec("extent", "choice", "how far", "by", (Choice("by", "by"), Choice("through", "through all"))),
-        FieldSpec("distance", "length", "distance", "10 mm"),
-        FieldSpec("operation", "choice", "what it does", "new", (
-            Choice("new", "as new part"), Choice("add", "and add it to"), Choice("cut", "and cut it from"),
-            Choice("overlap", "and keep what overlaps with"),
-        )),
-        FieldSpec("part", "part", "part", missing="a part", new_part="operation=new"),
-    ),
-    sentence=said(
-        "Extrude ", "{profile}", " ", "{direction}", " ", "{extent}", (" ", {"extent": ["by"]}),
-        ("{distance}", {"extent": ["by"]}), " ", "{operation}", " ", "{part}",
-    ),
-    apply=_apply,
-    suits=("region",),
-))
+register(
+    StepKind(
+        kind="extrude",
+        title="Extrude",
+        group="make",
+        about="Pull an outline into a solid, as a new part or to add to, cut or trim one.",
+        fields=ExtrudeFields,
+        specs=(
+            FieldSpec("profile", "regions", "outline", missing="an outline"),
+            FieldSpec(
+                "direction",
+                "choice",
+                "direction",
+                "up",
+                (Choice("up", "up"), Choice("down", "down"), Choice("both", "both ways")),
+            ),
+            FieldSpec("extent", "choice", "how far", "by", (Choice("by", "by"), Choice("through", "through all"))),
+            FieldSpec("distance", "length", "distance", "10 mm"),
+            FieldSpec(
+                "operation",
+                "choice",
+                "what it does",
+                "new",
+                (
+                    Choice("new", "as new part"),
+                    Choice("add", "and add it to"),
+                    Choice("cut", "and cut it from"),
+                    Choice("overlap", "and keep what overlaps with"),
+                ),
+            ),
+            FieldSpec("part", "part", "part", missing="a part", new_part="operation=new"),
+        ),
+        sentence=said(
+            "Extrude ",
+            "{profile}",
+            " ",
+            "{direction}",
+            " ",
+            "{extent}",
+            (" ", {"extent": ["by"]}),
+            ("{distance}", {"extent": ["by"]}),
+            " ",
+            "{operation}",
+            " ",
+            "{part}",
+        ),
+        apply=_apply,
+        suits=("region",),
+    )
+)

@@ -20,17 +20,16 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts={fields.edges.part: kernel.fillet(part.solid, edges, radius, ctx.id)})
 
 
-register(StepKind(
-    kind="fillet",
-    title="Fillet",
-    group="finish edges",
-    about="Round edges with a radius.",
-    fields=FilletFields,
-    specs=(
-        FieldSpec("edges", "edges", "edges", missing="edges"),
-        FieldSpec("radius", "length", "radius", "2 mm"),
-    ),
-    sentence=said("Fillet ", "{edges}", " by ", "{radius}"),
-    apply=_apply,
-    suits=("edge", "face"),
-))
+register(
+    StepKind(
+        kind="fillet",
+        title="Fillet",
+        group="finish edges",
+        about="Round edges with a radius.",
+        fields=FilletFields,
+        specs=(FieldSpec("edges", "edges", "edges", missing="edges"), FieldSpec("radius", "length", "radius", "2 mm")),
+        sentence=said("Fillet ", "{edges}", " by ", "{radius}"),
+        apply=_apply,
+        suits=("edge", "face"),
+    )
+)

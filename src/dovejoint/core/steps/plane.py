@@ -17,17 +17,19 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(plane=ctx.frame(fields.base, "base").shifted(ctx.number("distance")))
 
 
-register(StepKind(
-    kind="plane",
-    title="Parallel plane",
-    group="refer",
-    about="A plane at a distance from another, to sketch on.",
-    fields=PlaneFields,
-    specs=(
-        FieldSpec("base", "plane", "plane", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"),
-        FieldSpec("distance", "length", "distance", "10 mm"),
-    ),
-    sentence=said("Parallel plane to ", "{base}", " at ", "{distance}"),
-    apply=_apply,
-    suits=("face",),
-))
+register(
+    StepKind(
+        kind="plane",
+        title="Parallel plane",
+        group="refer",
+        about="A plane at a distance from another, to sketch on.",
+        fields=PlaneFields,
+        specs=(
+            FieldSpec("base", "plane", "plane", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"),
+            FieldSpec("distance", "length", "distance", "10 mm"),
+        ),
+        sentence=said("Parallel plane to ", "{base}", " at ", "{distance}"),
+        apply=_apply,
+        suits=("face",),
+    )
+)

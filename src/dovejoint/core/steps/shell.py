@@ -24,18 +24,20 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts={fields.open.part: result})
 
 
-register(StepKind(
-    kind="shell",
-    title="Shell",
-    group="hollow",
-    about="Hollow a part, leaving walls of one thickness; the picked faces are open.",
-    fields=ShellFields,
-    specs=(
-        FieldSpec("open", "faces", "open faces", missing="the face to leave open"),
-        FieldSpec("wall", "length", "wall", "2 mm"),
-        FieldSpec("side", "choice", "side", "inward", (Choice("inward", "inward"), Choice("outward", "outward"))),
-    ),
-    sentence=said("Shell, open at ", "{open}", ", with a wall of ", "{wall}", " ", "{side}"),
-    apply=_apply,
-    suits=("face",),
-))
+register(
+    StepKind(
+        kind="shell",
+        title="Shell",
+        group="hollow",
+        about="Hollow a part, leaving walls of one thickness; the picked faces are open.",
+        fields=ShellFields,
+        specs=(
+            FieldSpec("open", "faces", "open faces", missing="the face to leave open"),
+            FieldSpec("wall", "length", "wall", "2 mm"),
+            FieldSpec("side", "choice", "side", "inward", (Choice("inward", "inward"), Choice("outward", "outward"))),
+        ),
+        sentence=said("Shell, open at ", "{open}", ", with a wall of ", "{wall}", " ", "{side}"),
+        apply=_apply,
+        suits=("face",),
+    )
+)

@@ -16,7 +16,19 @@ from ..errors import CommandError, DoveError, FormulaError, StepError
 from ..quantities import ANGLE, LENGTH, evaluate, with_unit
 from ..quantities import Dimension as QuantityDimension
 from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said
-from ..sketch import Sketch, Solution, add_circle, add_rectangle, constrain, drag, measured, remove, resize, size_up, solve
+from ..sketch import (
+    Sketch,
+    Solution,
+    add_circle,
+    add_rectangle,
+    constrain,
+    drag,
+    measured,
+    remove,
+    resize,
+    size_up,
+    solve,
+)
 from ..sketch.model import DIMENSION_KINDS, Coordinate
 from ..solid import Arc, Circle, Curve, Line
 
@@ -67,21 +79,29 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(sketch=SketchShape(fields.sketch, solution, sizes, frame, regions), plane=frame)
 
 
-register(StepKind(
-    kind="sketch",
-    title="Sketch",
-    group="make",
-    about="Draw an outline on a plane or a flat face, to extrude or to cut with.",
-    fields=SketchFields,
-    specs=(
-        FieldSpec("plane", "plane", "where the sketch lies", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"),
-        FieldSpec("sketch", "sketch", "the outline", {}),
-    ),
-    sentence=said("Sketch ", "{sketch}", " on ", "{plane}"),
-    apply=_apply,
-    suits=("face",),
-    dimension_of=_dimension_of,
-))
+register(
+    StepKind(
+        kind="sketch",
+        title="Sketch",
+        group="make",
+        about="Draw an outline on a plane or a flat face, to extrude or to cut with.",
+        fields=SketchFields,
+        specs=(
+            FieldSpec(
+                "plane",
+                "plane",
+                "where the sketch lies",
+                {"rule": "base", "plane": "ground"},
+                missing="a plane or a flat face",
+            ),
+            FieldSpec("sketch", "sketch", "the outline", {}),
+        ),
+        sentence=said("Sketch ", "{sketch}", " on ", "{plane}"),
+        apply=_apply,
+        suits=("face",),
+        dimension_of=_dimension_of,
+    )
+)
 
 
 # ---- commands on the board ------------------------------------------------------------------------------------
@@ -197,7 +217,7 @@ def _(project: Project, command: DrawRectangle) -> Outcome:
     step, sketch = _sketch_of(project, command.step)
     width, height = (_checked(project, f, False)[0] if f.strip() else "" for f in (command.width, command.height))
     grown = add_rectangle(
-        sketch, command.first, command.corner, by_centre=command.by_centre, on=command.on, width=width, height=height,
+        sketch, command.first, command.corner, by_centre=command.by_centre, on=command.on, width=width, height=height
     )
     return _done(project, step, _resolved(project, grown), "draw a rectangle")
 
