@@ -123,7 +123,7 @@ def test_shaving_the_lip_shows_on_the_solids(feeder: Feeder) -> None:
     # the lip's right side stood at 41.15; the cutter takes everything beyond 40.6
     assert joint.measured.least_mm == pytest.approx(0.35, abs=1e-6)
     assert joint.measured.most_mm == pytest.approx(41.5 - 40.6, abs=1e-6)
-    assert "A later step changed the gap" in joint.note
+    assert "changed the gap" in joint.note
     assert joint.state == "wrong"
     assert joint.drawn.gap_mm == pytest.approx(0.35), "nobody touched the fit"
 

@@ -65,6 +65,7 @@ export const api = {
     const response = await request(`/projects/${id}/evaluation${upto ? `?upto=${upto}` : ''}`)
     return { report: await response.json(), version: Number(response.headers.get('X-Project-Version')) }
   },
+  halt: (id: string) => post<object>(`/projects/${id}/halt`, {}),
   preview: (id: string, command: Command, signal?: AbortSignal) =>
     post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command }, signal),
   gauge: (id: string, command: Command, signal?: AbortSignal) =>

@@ -1,6 +1,7 @@
 /** The sketch board: the stage turned square to a sketch's plane, with the sketch drawn over it. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { api } from '../api/client'
+import { type FrameOut, api } from '../api/client'
+import type { SeenThing } from '../state/picks'
 import { closeBoard, send, useStore } from '../state/store'
 import type { Viewer } from '../stage/viewer'
 import { plain } from '../widgets/figures'
@@ -11,6 +12,7 @@ import { Ties } from './Ties'
 import { type Tool, ToolTray } from './ToolTray'
 
 const SNAP_PX = 10
+const PANS: Record<string, [number, number]> = { ArrowLeft: [30, 0], ArrowRight: [-30, 0], ArrowUp: [0, 30], ArrowDown: [0, -30] }
 
 export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: number }) {
   const project = useStore((s) => s.project)!
@@ -21,8 +23,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const sketch = (doc?.fields as { sketch: SketchDoc } | undefined)?.sketch
   const out = report?.sketches[step]
   const failed = report?.steps.find((s) => s.id === step && (s.state === 'failed' || s.state === 'asks'))
-  const frame = out?.frame ?? defaultFrame((doc?.fields as { plane?: { plane?: string } })?.plane?.plane)
-  const [tool, setTool] = useState<Tool>('move')
+  const plane = (doc?.fields as { plane?: { rule: string; plane?: string; face?: SeenThing } })?.plane
+  // where a face or a made plane lies is known only once the engine has been there
+  const known = !!out || plane?.rule === 'base'
+  const frame = out?.frame ?? defaultFrame(plane?.plane)
+  // on an empty board there is nothing to move yet
+  const [tool, setTool] = useState<Tool>(sketch?.curves.length ? 'move' : 'centre')
   const [chosen, setChosen] = useState<string[]>([])
   const [lit, setLit] = useState<string[]>([])
   const [start, setStart] = useState<{ at: Vec2; on: string | null } | null>(null)
@@ -46,9 +52,13 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const frameKey = JSON.stringify(frame)
   const curves = sketch?.curves.length ?? 0
   useEffect(() => {
+    if (!known) return
     const key = `${step} ${frameKey}`
-    const xs = [0, ...Object.values(at).map((p) => p[0])]
-    const ys = [0, ...Object.values(at).map((p) => p[1])]
+    // an empty board shows a hand's breadth, round the face that it lies on
+    const near = plane?.face?.seen ? onFrame(JSON.parse(frameKey), plane.face.seen.at) : [0, 0]
+    const around = curves ? [] : [-60, 60]
+    const xs = [...around.map((a) => near[0] + a), ...Object.values(at).map((p) => p[0])]
+    const ys = [...around.map((a) => near[1] + a), ...Object.values(at).map((p) => p[1])]
     for (const c of sketch?.curves ?? []) {
       if (c.kind !== 'circle') continue
       const [x, y] = at[c.points[0]]
@@ -61,7 +71,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     squared.current = key
     viewer.square(JSON.parse(frameKey), low, high)
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [step, frameKey, viewer, curves])
+  }, [step, frameKey, known, viewer, curves])
   useEffect(() => () => viewer.release(), [viewer])
 
   const map = useMemo(() => {
@@ -123,8 +133,11 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
       if (e.key === 'Delete' && chosen.length) take(chosen)
       else if (e.key === 'd' && chosen.length) void size()
-      else if (e.key === 'q') takeTool('centre')
-      else if (e.key === 'w') takeTool('circle')
+      else if (e.key === 'r') takeTool('centre')
+      else if (e.key === 'o') takeTool('circle')
+      else if (PANS[e.key]) viewer.pan(...PANS[e.key])
+      else if (e.key === '+') viewer.zoom(0.85)
+      else if (e.key === '-') viewer.zoom(1 / 0.85)
       else if (e.key === 'Escape') {
         if (start) setStart(null)
         else if (tool !== 'move') setTool('move')
@@ -135,7 +148,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     }
     window.addEventListener('keydown', pressed)
     return () => window.removeEventListener('keydown', pressed)
-  }, [chosen, start, tool, size, take])
+  }, [chosen, start, tool, size, take, viewer])
 
   if (!sketch || !doc) return null
 
@@ -194,9 +207,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     return `M${p[0]} ${p[1]}L${q[0]} ${q[1]}`
   }
   const { width, height } = viewer.size
+  const square = known && map.square
   const message = said?.step === 'board' ? said.text : failed?.message
   return (
     <>
+      {square && (
+      <>
       <svg
         ref={svg}
         width={width}
@@ -205,9 +221,15 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         aria-label="sketch board"
         className={`absolute inset-0 outline-none ${tool === 'move' ? '' : 'cursor-crosshair'}`}
         data-board={step}
-        onPointerMove={(e) => setPointer(tool === 'move' ? null : snap(e))}
+        onPointerMove={(e) => {
+          // any other button than the first moves the sheet under the pen
+          if (e.buttons & ~1) viewer.pan(e.movementX, e.movementY)
+          else setPointer(tool === 'move' ? null : snap(e))
+        }}
+        onContextMenu={(e) => e.preventDefault()}
         onPointerDown={(e) => {
-          if (e.button === 0 && tool !== 'move') {
+          if (e.button !== 0) e.currentTarget.setPointerCapture(e.pointerId)
+          else if (tool !== 'move') {
             const here = snap(e)
             if (!start) setStart(here)
             else {
@@ -215,7 +237,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
               setStart(null)
               setTool('move')
             }
-          } else if (e.button === 0) setChosen([])
+          } else setChosen([])
         }}
         onWheel={(e) => {
           const box = svg.current!.getBoundingClientRect()
@@ -255,7 +277,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
             </g>
           )
         })}
-        <Origin map={map} chosen={chosen.includes('origin')} choose={(more) => tool === 'move' && choose('origin', more)} />
+        <Origin map={map} chosen={chosen.includes('origin')} choose={tool === 'move' ? (more) => choose('origin', more) : null} />
         {sketch.points.map((p) => {
           const [x, y] = map.screen(at[p.id])
           const loose = free.has(p.id)
@@ -275,11 +297,27 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       </svg>
       <Ties sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
       <Sizes sketch={sketch} at={at} radius={radius} map={map} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
+      </>
+      )}
       <div className="absolute top-3 left-4 z-10 flex items-center gap-3 border border-ink bg-card px-3 py-1.5">
-        <span>
-          Sketch <b>{doc.name || `of step ${project.document.recipe!.indexOf(doc) + 1}`}</b>
-        </span>
+        <label className="flex items-center gap-1.5">
+          Sketch
+          <input
+            key={doc.name}
+            aria-label="name of the sketch"
+            className="w-32 border-b border-dotted border-ink bg-transparent font-semibold placeholder:font-normal"
+            placeholder={`of step ${project.document.recipe!.indexOf(doc) + 1}`}
+            defaultValue={doc.name}
+            maxLength={80}
+            onBlur={(e) => e.target.value.trim() !== doc.name && void send({ do: 'RenameStep', step, name: e.target.value }, { step: 'board' })}
+            onKeyDown={(e) => {
+              e.stopPropagation()
+              if (e.key === 'Enter' || e.key === 'Escape') svg.current?.focus()
+            }}
+          />
+        </label>
         <span className="text-ink2">
+          {known ? '' : 'seeing where it lies … '}
           {sketch.curves.length} curves, {out?.regions.length ?? 0} {out?.regions.length === 1 ? 'region' : 'regions'}
         </span>
         <button className="strong" onClick={closeBoard}>
@@ -298,6 +336,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       )}
     </>
   )
+}
+
+/** A place of the world in a frame's own coordinates. */
+function onFrame(frame: FrameOut, at: number[]): Vec2 {
+  const dot = (axis: number[]) => axis.reduce((sum, a, k) => sum + a * (at[k] - frame.origin[k]), 0)
+  return [dot(frame.x), dot(frame.y)]
 }
 
 function defaultFrame(plane: string | undefined) {
@@ -323,10 +367,17 @@ function Grid({ map, width, height }: { map: BoardMap; width: number; height: nu
   return <g pointerEvents="none">{lines}</g>
 }
 
-function Origin({ map, chosen, choose }: { map: BoardMap; chosen: boolean; choose: (more: boolean) => void }) {
+function Origin({ map, chosen, choose }: { map: BoardMap; chosen: boolean; choose: ((more: boolean) => void) | null }) {
   const [x, y] = map.screen([0, 0])
   return (
-    <g data-point="origin" onPointerDown={(e) => (e.stopPropagation(), choose(e.shiftKey))} pointerEvents="all">
+    <g
+      data-point="origin"
+      pointerEvents={choose ? 'all' : 'none'}
+      onPointerDown={(e) => {
+        e.stopPropagation()
+        choose?.(e.shiftKey)
+      }}
+    >
       <circle cx={x} cy={y} r={9} fill="transparent" />
       <path d={`M${x - 8} ${y}H${x + 8}M${x} ${y - 8}V${y + 8}`} stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth="1.4" />
     </g>

@@ -6,8 +6,11 @@ import { TIE_WORDS } from './Ties'
 
 export type Tool = 'move' | 'centre' | 'corner' | 'circle'
 const TOOLS: [Tool, string, string][] = [
-  ['move', 'move and select', ''], ['centre', 'rectangle by centre', 'q'], ['corner', 'rectangle by corners', ''], ['circle', 'circle', 'w'],
+  ['move', 'move and select', ''], ['centre', 'rectangle by centre', 'r'], ['corner', 'rectangle by corners', ''], ['circle', 'circle', 'o'],
 ]
+const CLICKS: Record<Tool, string> = {
+  move: '', centre: 'Click the middle, then a corner.', corner: 'Click two corners.', circle: 'Click the centre, then the rim.',
+}
 
 interface Props {
   tool: Tool
@@ -100,7 +103,7 @@ function Exact({ tool, step, drawn }: { tool: Tool; step: string; drawn: () => v
   )
   return (
     <form className="grid grid-cols-2 gap-x-2 gap-y-1 border-t border-hair bg-sheet px-3 py-2" onSubmit={(e) => (e.preventDefault(), void draw())}>
-      <p className="col-span-2 text-[12.5px] text-ink2">Click twice on the board, or:</p>
+      <p className="col-span-2 text-[12.5px] text-ink2">{CLICKS[tool]} Or write it:</p>
       {round ? <div className="col-span-2">{field('diameter', a, setA, true)}</div> : <div className="col-span-2">{field('width', a, setA, true)}</div>}
       {!round && <div className="col-span-2">{field('height', b, setB)}</div>}
       {field(tool === 'corner' ? 'corner x' : 'centre x', x, setX)}

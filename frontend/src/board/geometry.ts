@@ -38,6 +38,11 @@ export class BoardMap {
     const [dx, dy] = [x - this.o.x, y - this.o.y]
     return [(dx * this.v[1] - dy * this.v[0]) / det, (this.u[0] * dy - this.u[1] * dx) / det]
   }
+  /** Whether the view stands square to the sketch; while it is still turning there, nothing can be drawn. */
+  get square(): boolean {
+    const area = Math.abs(this.u[0] * this.v[1] - this.u[1] * this.v[0])
+    return Math.abs(area - Math.hypot(...this.u) * Math.hypot(...this.v)) < 1e-6 * area && Math.abs(Math.hypot(...this.u) - Math.hypot(...this.v)) < 1e-6 * area
+  }
   get scale(): number {
     return Math.hypot(...this.u)
   }

@@ -112,8 +112,8 @@ function Card({ joint }: { joint: Joint }) {
           <Distribution joint={joint} />
           {joint.chance && (
             <p className={`mt-2 ${joint.state === 'well' ? '' : tint(joint.state)}`}>
-              <StateMark state={joint.state} /> Goes in with <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, is not too loose with{' '}
-              <b>{Math.round(joint.chance.holds * 100)}</b>; both with <b>{Math.round(joint.chance.fits * 100)}</b>.
+              <StateMark state={joint.state} /> Goes in in <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, without too much play in{' '}
+              <b>{Math.round(joint.chance.holds * 100)}</b>; both in <b>{Math.round(joint.chance.fits * 100)}</b>.
             </p>
           )}
           <p className="mt-2 text-[12.5px] text-ink2">{used.source}</p>

@@ -9,7 +9,7 @@ export function GaugeStrip() {
   const trying = useStore((s) => !!s.preview)
   return (
     <footer aria-label="gauges" className="flex h-[96px] shrink-0 items-stretch overflow-x-auto border-t border-ink bg-sheet">
-      <span aria-hidden className="flex w-11 shrink-0 items-center justify-center border-r border-hair text-[12.5px] text-ink2 [writing-mode:vertical-rl] rotate-180">
+      <span aria-hidden className="flex w-11 shrink-0 items-center justify-center border-l border-hair text-[12.5px] text-ink2 [writing-mode:vertical-rl] rotate-180">
         gap, mm
       </span>
       {joints.map((joint) => (
@@ -18,24 +18,23 @@ export function GaugeStrip() {
           data-gauge={joint.name}
           title={gaugeText(joint)}
           onClick={() => useStore.setState({ desk: 'join', focusJoint: joint.step })}
-          className="flex w-[218px] shrink-0 flex-col items-start border-r border-hair px-4 pt-2 text-left -outline-offset-2 hover:bg-row"
+          className="flex w-[224px] shrink-0 flex-col items-start border-r border-hair px-4 pt-1.5 text-left -outline-offset-2 hover:bg-row"
         >
           <span className="flex w-full items-baseline gap-2 leading-tight">
-            <span className="truncate font-semibold">{joint.name}</span>
-            <span className="truncate text-[12.5px] text-ink2">{joint.parts.map((p) => parts.find((q) => q.id === p)?.name.toLowerCase()).join(' · ')}</span>
+            <span className="shrink-0 font-semibold">{joint.name}</span>
+            {joint.note ? (
+              <span className="truncate text-[12.5px] text-warn">◆ {joint.measured_mm && joint.measured_mm.least < 0 ? 'overlap' : 'changed since'}</span>
+            ) : (
+            <span className="truncate text-[12.5px] text-ink2">{joint.parts.flatMap((p) => parts.find((q) => q.id === p)?.name.toLowerCase() ?? []).join(' · ')}</span>
+            )}
           </span>
-          <span className="mt-1.5">
+          <span className="mt-1">
             <Gauge joint={joint} width={176} />
           </span>
           <span className="flex w-full items-center gap-1 text-[13px] leading-tight">
             <StateMark state={joint.state} />
             <span className="truncate">{joint.state === 'failed' ? 'not made' : joint.says}</span>
             {trying && <span className="ml-auto shrink-0 text-warn">tried</span>}
-            {joint.expected_mm && !trying && (
-              <span className="fig ml-auto shrink-0 text-[11px] text-ink2">
-                {joint.expected_mm.low.toFixed(2)} – {joint.expected_mm.high.toFixed(2)}
-              </span>
-            )}
           </span>
         </button>
       ))}

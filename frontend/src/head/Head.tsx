@@ -45,8 +45,9 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
       <DeskLine />
       <div className="flex items-center justify-end gap-2.5">
         <button
+          data-find
           className="flex w-36 items-center justify-between border-b border-dashed border-ink2 text-left text-ink2 hover:text-ink"
-          onClick={() => useStore.setState({ palette: { after: null } })}
+          onClick={() => useStore.setState({ palette: { after: null, find: true } })}
         >
           Find or do …<span className="key">/</span>
         </button>

@@ -12,24 +12,24 @@ const KEYS: [string, [string, string][]][] = [
   ]],
   ['In a figure', [['↑ ↓', 'a tenth more or less'], ['Shift ↑ ↓', 'one more or less'], ['Enter', 'take it']]],
   ['On the model', [
-    ['← → ↑ ↓', 'turn'], ['Shift ← →', 'move'], ['+ −', 'nearer, farther'], ['a', 'show all'], ['b', 'back to the last view'],
+    ['← → ↑ ↓', 'turn'], ['Shift ← →', 'move'], ['+ −', 'nearer, farther'], ['a', 'show all'], ['f', 'show what is selected'], ['b', 'back to the last view'],
   ]],
   ['On the board', [
-    ['q', 'rectangle'], ['w', 'circle'], ['d', 'give the selected thing a size'], ['Del', 'take away'], ['Esc', 'drop the tool, then leave'],
+    ['r', 'rectangle'], ['o', 'circle'], ['d', 'give the selected thing a size'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['Esc', 'drop the tool, then leave'],
   ]],
 ]
 
 export function Keys({ open, close }: { open: boolean; close: () => void }) {
   return (
     <Dialog open={open} onClose={close} className="fixed inset-0 z-40 flex items-center justify-center bg-[var(--shade)]">
-      <DialogPanel className="max-h-[86vh] w-[720px] overflow-auto border border-ink bg-card p-6">
+      <DialogPanel className="max-h-[86vh] w-[1040px] overflow-auto border border-ink bg-card p-6">
         <div className="mb-3 flex items-baseline justify-between">
           <DialogTitle className="text-[17px] font-bold">Keys</DialogTitle>
           <button className="plain" onClick={close}>
             close
           </button>
         </div>
-        <div className="grid grid-cols-2 gap-x-10 gap-y-4">
+        <div className="grid grid-cols-3 gap-x-9 gap-y-4">
           {KEYS.map(([title, rows]) => (
             <section key={title}>
               <h3 className="border-b border-hair font-semibold">{title}</h3>

@@ -45,7 +45,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
       const focus = (selector: string) => document.querySelector<HTMLElement>(selector)?.focus()
       const act: Record<string, () => void> = {
         n: () => useStore.setState({ palette: { after: null }, desk: 'shape' }),
-        '/': () => useStore.setState({ palette: { after: null } }),
+        '/': () => useStore.setState({ palette: { after: null, find: true } }),
         '?': () => setKeys(true),
         r: () => (useStore.setState({ desk: 'shape', folded: false }), requestAnimationFrame(() => focus(`[data-step="${state.focusStep ?? ''}"]`) ?? focus('[data-step]'))),
         v: () => (useStore.setState({ desk: 'shape', folded: false }), requestAnimationFrame(() => document.querySelector<HTMLElement>('[data-new-value]')?.click())),

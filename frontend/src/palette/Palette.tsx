@@ -2,36 +2,61 @@
 import { useMemo, useState } from 'react'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react'
 import { type Desk, openBoard, openChip, shownChips, startDraft, travel, useStore } from '../state/store'
-import type { Fields } from '../api/client'
+import type { Fields, Kind } from '../api/client'
 import { DESKS } from '../head/DeskLine'
 
-interface Entry { id: string; group: string; word: string; about: string; act: () => void; rank: number }
+interface Entry { id: string; group: string; word: string; about: string; act: () => void; rank: number; lacks: string }
 
 const ORDER = ['make', 'take away', 'finish edges', 'hollow', 'repeat', 'divide', 'move', 'refer', 'join', 'go to', 'do']
+
+/** What a kind of step would have to ask for in vain, as long as the project has none of it. */
+function lacking(kind: Kind, parts: number, outlines: number): string {
+  const asks = (...types: string[]) => kind.fields.some((f) => f.default === null && types.includes(f.type))
+  if (!parts && asks('face', 'faces', 'edges')) return 'needs a part first'
+  if (!outlines && asks('regions')) return 'needs an outline first'
+  return ''
+}
+
+/** Where the list opens: beside the place in the recipe where the step will stand, or under the field in the head. */
+function place(palette: { after: string | null; find?: boolean }): React.CSSProperties {
+  const anchor = (selector: string) => document.querySelector(selector)?.getBoundingClientRect()
+  if (palette.find) {
+    const head = anchor('[data-find]')
+    return { right: head ? Math.max(12, window.innerWidth - head.right) : 12, top: (head?.bottom ?? 40) + 4 }
+  }
+  const row = anchor(palette.after ? `[data-step="${palette.after}"]` : '[data-first]') ?? anchor('[data-next]') ?? anchor('[data-first]')
+  const left = (row?.right ?? 320) + 8
+  if (!row || row.bottom > window.innerHeight * 0.6) return { left, bottom: Math.max(12, window.innerHeight - (row?.bottom ?? 0)) }
+  return { left, top: Math.max(52, row.bottom - 24) }
+}
 
 export function Palette() {
   const palette = useStore((s) => s.palette)
   if (!palette) return null
-  return <Opened after={palette.after} />
+  return <Opened {...palette} />
 }
 
-function Opened({ after }: { after: string | null }) {
+function Opened({ after, find }: { after: string | null; find?: boolean }) {
   const kinds = useStore((s) => s.kinds)!
   const project = useStore((s) => s.project)!
   const selected = useStore((s) => s.selected)
   const [query, setQuery] = useState('')
+  const [where] = useState(() => place({ after, find }))
   const close = () => useStore.setState({ palette: null })
 
   const entries = useMemo(() => {
     const chosen: Set<string> = new Set(selected.map((t) => t.type))
+    const outlines = project.document.recipe!.filter((s) => s.kind === 'sketch').length
     const list: Entry[] = kinds.kinds.map((kind) => ({
       id: `step-${kind.kind}`, group: kind.group, word: kind.title, about: kind.about, act: () => startDraft(kind, after),
       rank: kind.suits.some((s) => chosen.has(s)) ? -1 : ORDER.indexOf(kind.group),
+      lacks: lacking(kind, project.document.parts!.length, outlines),
     }))
+    const more = (entry: Omit<Entry, 'lacks'>) => list.push({ ...entry, lacks: '' })
     if (query.trim()) {
       project.document.recipe!.forEach((step, i) => {
         const kind = kinds.kinds.find((k) => k.kind === step.kind)!
-        list.push({
+        more({
           id: `go-${step.id}`, group: 'go to', word: step.name || project.sentences[step.id], about: `step ${i + 1}`, rank: ORDER.indexOf('go to'),
           act: () => {
             useStore.setState({ desk: 'shape', focusStep: step.id })
@@ -40,21 +65,21 @@ function Opened({ after }: { after: string | null }) {
           },
         })
       })
-      for (const [desk, name] of DESKS) list.push({ id: `desk-${desk}`, group: 'go to', word: `${name} desk`, about: '', rank: ORDER.indexOf('go to'), act: () => useStore.setState({ desk: desk as Desk }) })
-      list.push({ id: 'undo', group: 'do', word: 'Take back', about: project.undo ?? 'nothing to take back', rank: 20, act: () => void travel('undo') })
-      list.push({ id: 'redo', group: 'do', word: 'Do again', about: project.redo ?? 'nothing to do again', rank: 20, act: () => void travel('redo') })
-      list.push({ id: 'fit', group: 'do', word: 'Show everything', about: 'fit the model into the stage', rank: 20, act: () => useStore.getState().viewer?.fit() })
+      for (const [desk, name] of DESKS) more({ id: `desk-${desk}`, group: 'go to', word: `${name} desk`, about: '', rank: ORDER.indexOf('go to'), act: () => useStore.setState({ desk: desk as Desk }) })
+      more({ id: 'undo', group: 'do', word: 'Take back', about: project.undo ?? 'nothing to take back', rank: 20, act: () => void travel('undo') })
+      more({ id: 'redo', group: 'do', word: 'Do again', about: project.redo ?? 'nothing to do again', rank: 20, act: () => void travel('redo') })
+      more({ id: 'fit', group: 'do', word: 'Show everything', about: 'fit the model into the stage', rank: 20, act: () => useStore.getState().viewer?.fit() })
     }
     const words = query.toLowerCase().split(/\s+/).filter(Boolean)
     return list
       .filter((e) => words.every((w) => `${e.word} ${e.about} ${e.group}`.toLowerCase().includes(w)))
-      .sort((a, b) => a.rank - b.rank)
+      .sort((a, b) => a.rank - b.rank || Number(!!a.lacks) - Number(!!b.lacks))
   }, [kinds, project, selected, query, after])
 
-  const place = after === null ? '' : after === '' ? ' at the beginning' : ` after step ${project.document.recipe!.findIndex((s) => s.id === after) + 1}`
+  const spot = after === null ? '' : after === '' ? ' at the beginning' : ` after step ${project.document.recipe!.findIndex((s) => s.id === after) + 1}`
   return (
-    <Dialog open onClose={close} className="fixed inset-0 z-40 flex justify-center bg-[var(--shade)] pt-[12vh]">
-      <DialogPanel className="flex h-fit max-h-[70vh] w-[440px] flex-col border border-ink bg-card">
+    <Dialog open onClose={close} className="fixed inset-0 z-40">
+      <DialogPanel style={where} className="absolute flex max-h-[74vh] w-[440px] flex-col border border-ink bg-card shadow-[5px_5px_0_var(--shade)]">
         <Combobox
           immediate
           onChange={(entry: Entry | null) => {
@@ -65,17 +90,21 @@ function Opened({ after }: { after: string | null }) {
           <ComboboxInput
             autoFocus
             aria-label="find or do"
-            placeholder={`What comes next${place}?`}
+            placeholder={`What comes next${spot}?`}
             className="border-b border-ink bg-transparent px-4 py-3 text-[15px] outline-none"
             onChange={(e) => setQuery(e.target.value)}
+            onKeyDown={(e) => {
+              // one press is enough, though the list inside would take the first for itself
+              if (e.key === 'Escape') close()
+            }}
           />
           <ComboboxOptions static className="min-h-0 flex-1 overflow-y-auto py-1">
             {entries.map((entry, i) => (
               <div key={entry.id}>
                 {entry.group !== entries[i - 1]?.group && <p className="px-4 pt-2 text-[12.5px] text-ink2">{entry.rank < 0 ? `${entry.group} (suits what is selected)` : entry.group}</p>}
                 <ComboboxOption value={entry} className="flex cursor-pointer items-baseline gap-3 px-4 py-1 data-focus:bg-row">
-                  <span className="max-w-52 shrink-0 truncate font-semibold">{entry.word}</span>
-                  <span className="truncate text-[13px] text-ink2">{entry.about}</span>
+                  <span className={`max-w-52 shrink-0 truncate font-semibold ${entry.lacks ? 'text-ink2' : ''}`}>{entry.word}</span>
+                  <span className="truncate text-[13px] text-ink2">{entry.lacks || entry.about}</span>
                 </ComboboxOption>
               </div>
             ))}

@@ -76,7 +76,7 @@ function FirstSteps() {
   return (
     <div className="px-4 py-3 text-ink2">
       <p className="mb-2">Here the recipe grows: each step one sentence. Begin with an outline, then pull it up into a part.</p>
-      <button className="strong" onClick={() => useStore.setState({ palette: { after: null } })}>
+      <button data-first className="strong" onClick={() => useStore.setState({ palette: { after: null } })}>
         Write the first step
       </button>
     </div>
@@ -234,7 +234,7 @@ function DraftItem({ number }: { number: number }) {
         )}
         <div className="mt-1.5 flex gap-2" data-shown={shown ? 'yes' : 'no'}>
           <button data-keep className="strong" onClick={() => void keepDraft()}>
-            keep
+            {draft.kind.kind === 'sketch' ? 'keep and draw' : 'keep'}
           </button>
           <button className="plain" onClick={dropDraft}>
             drop

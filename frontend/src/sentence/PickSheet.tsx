@@ -48,8 +48,8 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
     if (!header || !edge) return []
     const [a, b] = edge.between.map((i) => header.faces[i])
     const out: { pick: Pick; words: string }[] = [
-      { pick: { rule: 'edges_of_face', part: picking.part, face: a }, words: `all round ${a.label}` },
-      { pick: { rule: 'edges_of_face', part: picking.part, face: b }, words: `all round ${b.label}` },
+      { pick: { rule: 'edges_of_face', part: picking.part, face: a }, words: `all round the ${a.label}` },
+      { pick: { rule: 'edges_of_face', part: picking.part, face: b }, words: `all round the ${b.label}` },
     ]
     const axis = (['across', 'deep', 'up'] as const).find((_, k) => edge.kind === 'line' && Math.abs(edge.seen.direction[k]) > 0.999)
     if (axis) {
@@ -74,7 +74,7 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
     if (field.type === 'edges') {
       for (const part of base.report.parts) {
         viewer.header(part.id)?.faces.forEach((f, index) => {
-          if (f.kind === 'plane') out.push({ thing: { type: 'face', part: part.id, index }, words: `all round ${f.label}` })
+          if (f.kind === 'plane') out.push({ thing: { type: 'face', part: part.id, index }, words: `all round the ${f.label}` })
         })
       }
     }

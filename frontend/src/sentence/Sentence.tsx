@@ -72,7 +72,7 @@ function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProp
     )
   } else if (field.type === 'sketch') {
     const curves = ((value as { curves?: unknown[] })?.curves ?? []).length
-    words = name || (curves ? `${curves} curves` : 'an empty outline')
+    words = name || (curves ? `an outline of ${curves} ${curves === 1 ? 'curve' : 'curves'}` : 'an empty outline')
   } else {
     words = says(value as Pick, project)
   }

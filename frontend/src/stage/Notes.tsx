@@ -56,15 +56,12 @@ function notesOf(joint: Joint, unit: string, full: boolean): Note[] {
   const middle = (pair: number[][]) => new Vector3().fromArray(pair[0]).add(new Vector3().fromArray(pair[1])).multiplyScalar(0.5)
   const even = m.most - m.least < 0.005
   const colour = tint(joint.state)
-  const out: Note[] = [{
-    id: `${joint.step}-least`, at: middle(m.least_at), tint: colour, joint: joint.step,
-    head: `${length(m.least, unit)} a side`, text: `${joint.name}: ${even ? 'drawn gap' : 'least drawn gap'}`,
-  }]
-  if (!even && full) {
-    out.push({
-      id: `${joint.step}-most`, at: middle(m.most_at), tint: colour, joint: joint.step,
-      head: `${length(m.most, unit)} a side`, text: `${joint.name}: most drawn gap`,
-    })
-  }
-  return out
+  const note = (which: 'least' | 'most'): Note => ({
+    id: `${joint.step}-${which}`, at: middle(which === 'least' ? m.least_at : m.most_at), tint: colour, joint: joint.step,
+    head: `${length(m[which], unit)} a side`, text: `${joint.name}: ${even ? 'drawn gap' : `${which} drawn gap`}`,
+  })
+  if (even) return [note('least')]
+  // where there is room for one note only, it stands where the fit fails
+  const loose = joint.chance && joint.chance.holds < joint.chance.goes_in
+  return full ? [note('least'), note('most')] : [note(loose ? 'most' : 'least')]
 }

@@ -1,10 +1,11 @@
 /** The stage: the model in the middle of every desk, with what is drawn over it. */
 import { useEffect, useMemo, useRef, useState } from 'react'
+import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react'
 import { Vector3 } from 'three'
 import { api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, lit } from '../state/picks'
-import { answer, openField, pickWith, shownJoints, shownReport, startDraft, useStore } from '../state/store'
+import { answer, halt, openField, pickWith, resume, shownJoints, shownReport, startDraft, useStore } from '../state/store'
 import { type Blob3d, readBlob } from './blob'
 import { Notes } from './Notes'
 import { ScaleBar } from './ScaleBar'
@@ -21,6 +22,7 @@ export function Stage() {
   const [pointer, setPointer] = useState<{ hit: Hit; x: number; y: number } | null>(null)
   const [verbs, setVerbs] = useState<{ x: number; y: number } | null>(null)
   const [loaded, setLoaded] = useState('')
+  const [pointAt, setPointAt] = useState('anything')
   const report = useStore(shownReport)
   const hidden = useStore((s) => s.hidden)
   const board = useStore((s) => s.board)
@@ -31,7 +33,6 @@ export function Stage() {
   const hover = useStore((s) => s.hover)
   const project = useStore((s) => s.project)!
   const profile = useStore((s) => s.kinds!.profile as { bed_mm: [number, number, number] })
-  const busy = useStore((s) => s.busy)
   const upto = useStore((s) => s.upto)
   const previewing = useStore((s) => !!s.preview)
   const hasReport = useStore((s) => !!s.report)
@@ -118,7 +119,7 @@ export function Stage() {
     const type = field?.type
     viewer.filter = type
       ? { face: type !== 'regions', edge: type === 'edges', region: type === 'regions' }
-      : { face: true, edge: true, region: sketches.length > 0 }
+      : { face: pointAt !== 'edges', edge: pointAt !== 'faces', region: pointAt === 'anything' && sketches.length > 0 }
     viewer.onHover = (hit, x, y) => setPointer(hit ? { hit, x, y } : null)
     viewer.onClick = (hit, event) => {
       const box = viewer.canvas.getBoundingClientRect()
@@ -137,7 +138,7 @@ export function Stage() {
       useStore.setState({ selected: things })
       setVerbs(things.length ? at : null)
     }
-  }, [viewer, field, sketches.length])
+  }, [viewer, field, sketches.length, pointAt])
 
   useEffect(() => {
     if (open || board) setVerbs(null)
@@ -151,7 +152,7 @@ export function Stage() {
       ArrowRight: () => (e.shiftKey ? viewer.pan(-step, 0) : viewer.orbit(step, 0)),
       ArrowUp: () => (e.shiftKey ? viewer.pan(0, step) : viewer.orbit(0, step)),
       ArrowDown: () => (e.shiftKey ? viewer.pan(0, -step) : viewer.orbit(0, -step)),
-      '+': () => viewer.zoom(0.85), '-': () => viewer.zoom(1 / 0.85), a: () => viewer.fit(), b: () => viewer.back(),
+      '+': () => viewer.zoom(0.85), '-': () => viewer.zoom(1 / 0.85), a: () => viewer.fit(), f: () => viewer.fit(viewer.pointsOf(selected)), b: () => viewer.back(),
     }
     if (act[e.key]) {
       e.preventDefault()
@@ -200,24 +201,75 @@ export function Stage() {
         </div>
       )}
       {previewing && !board && <p className="absolute top-14 right-4 text-[13px] text-warn">tried, not kept yet</p>}
-      {viewer && !board && <ScaleBar viewer={viewer} frameCount={frame} />}
+      {viewer && <ScaleBar viewer={viewer} frameCount={frame} />}
       {!board && (
         <div role="toolbar" aria-label="views" className="absolute right-3 bottom-2 flex border-b border-ink2 text-[13px]">
+          <Listbox value={pointAt} onChange={setPointAt}>
+            <ListboxButton className="mr-4 px-1 text-ink2 hover:text-ink" aria-label={`point at ${pointAt}`}>
+              point at <span className="font-semibold">{pointAt}</span>
+            </ListboxButton>
+            <ListboxOptions anchor="top" className="z-30 border border-ink bg-card outline-none">
+              {['anything', 'faces', 'edges'].map((kind) => (
+                <ListboxOption key={kind} value={kind} className="cursor-pointer px-3 py-0.5 text-[13px] data-focus:bg-row data-selected:font-semibold">
+                  {kind}
+                </ListboxOption>
+              ))}
+            </ListboxOptions>
+          </Listbox>
           {STOPS.map((s) => (
             <button key={s} className={`px-2.5 py-0.5 ${view === s ? 'border-b-2 border-ink font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={view === s} onClick={() => viewer?.setView(s)}>
               {s}
             </button>
           ))}
-          <button className="px-2.5 text-ink2 hover:text-ink" onClick={() => viewer?.fit()}>
-            all
+          <button className="px-2.5 text-ink2 hover:text-ink" title={selected.length ? 'bring what is selected into view' : 'bring everything into view'} onClick={() => viewer?.fit(viewer.pointsOf(selected))}>
+            {selected.length ? 'chosen' : 'all'}
           </button>
         </div>
       )}
-      <p role="status" aria-live="polite" className="absolute bottom-9 left-4 text-[13px] text-ink2" data-busy={busy ? 'yes' : 'no'}>
-        {busy ? 'working it out …' : ''}
-      </p>
+      <Working />
       <span className="sr-only">{desk}</span>
       <JointCount />
+    </div>
+  )
+}
+
+/** What is being worked out, once it takes longer than a blink, with a way to stop it. */
+function Working() {
+  const busy = useStore((s) => s.busy)
+  const stopped = useStore((s) => s.stopped)
+  const working = useStore((s) => s.working)
+  const recipe = useStore((s) => s.project!.document.recipe!)
+  const sentences = useStore((s) => s.project!.sentences)
+  const [long, setLong] = useState(false)
+  useEffect(() => {
+    setLong(false)
+    if (!busy) return
+    const timer = window.setTimeout(() => setLong(true), 700)
+    return () => window.clearTimeout(timer)
+  }, [busy])
+  const at = recipe.findIndex((s) => s.id === working)
+  return (
+    <div role="status" aria-live="polite" data-busy={busy ? 'yes' : 'no'} className="absolute bottom-11 left-4 max-w-[60%] text-[13px] text-ink2">
+      {long && (
+        <div className="flex items-center gap-3 border border-hair bg-card px-2.5 py-1">
+          <svg width="120" height="8" aria-hidden>
+            <rect width="120" height="8" fill="none" stroke="var(--hair)" />
+            <rect width={at < 0 ? 118 : (120 * (at + 0.5)) / recipe.length} height="8" fill="var(--accent)" opacity={at < 0 ? 0.35 : 1} />
+          </svg>
+          <span className="truncate">{at < 0 ? 'measuring the gaps' : `making step ${at + 1}: ${recipe[at].name || sentences[recipe[at].id]}`}</span>
+          <button className="underline underline-offset-2" onClick={() => void halt()}>
+            stop
+          </button>
+        </div>
+      )}
+      {stopped && !busy && (
+        <div className="flex items-center gap-3 border border-warn bg-card px-2.5 py-1">
+          Stopped; the model shows what was there before.
+          <button className="underline underline-offset-2" onClick={resume}>
+            go on
+          </button>
+        </div>
+      )}
     </div>
   )
 }

@@ -474,9 +474,11 @@ export class Viewer {
 
   setView(name: ViewName): void {
     this.remember()
+    const before = this.lastView
     ;[this.yaw, this.pitch] = VIEWS[name]
     this.look()
     this.fit()
+    this.lastView = before
     this.onView(name)
   }
 
@@ -524,6 +526,7 @@ export class Viewer {
   /** Brings all that is shown (or some points) into view, leaving room for the notes at the edges. */
   fit(points?: Vector3[]): void {
     const all = points ?? this.corners()
+    this.remember()
     if (all.length === 0) {
       this.target.set(0, 0, 0)
       this.span = 160
@@ -540,6 +543,23 @@ export class Viewer {
     const h = Math.max(...ys) - Math.min(...ys)
     this.span = Math.max(4, h / ((height - 190) / height), (w * height) / width / ((width - 300) / width))
     this.look()
+  }
+
+  /** Where faces and edges lie, to bring them into view; nothing when there are none. */
+  pointsOf(things: Thing[]): Vector3[] | undefined {
+    const out: Vector3[] = []
+    for (const thing of things) {
+      const part = thing.type === 'region' ? undefined : this.parts.get(thing.part)
+      if (!part || thing.type === 'region') continue
+      if (thing.type === 'edge') {
+        const [first, count] = part.blob.header.edgeRuns[thing.index]
+        for (let k = first; k < first + count; k++) out.push(new Vector3().fromArray(part.blob.lines, 3 * k))
+      } else {
+        const [first, count] = part.blob.header.faceRuns[thing.index]
+        for (const corner of part.blob.triangles.subarray(3 * first, 3 * (first + count))) out.push(new Vector3().fromArray(part.blob.positions, 3 * corner))
+      }
+    }
+    return out.length ? out : undefined
   }
 
   private corners(): Vector3[] {

@@ -44,9 +44,13 @@ interface State {
   focusStep: string | null
   focusJoint: string | null
   board: string | null
-  palette: { after: string | null } | null
+  /** The open list of steps: where a new one goes, or under the head's field to find anything. */
+  palette: { after: string | null; find?: boolean } | null
   saved: 'kept' | 'keeping' | 'cut'
   busy: boolean
+  /** The step that is being made now, and whether the work was stopped before its end. */
+  working: string | null
+  stopped: boolean
   said: Said | null
   viewer: Viewer | null
 }
@@ -54,7 +58,7 @@ interface State {
 export const useStore = create<State>(() => ({
   id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(),
   draft: null, open: null, picking: null, preview: null, upto: null, uptoReport: null, base: null, selected: [],
-  hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, said: null,
+  hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null,
 }))
 
@@ -96,6 +100,8 @@ async function heard(event: string, data: Record<string, unknown>): Promise<void
   }
   if (event === 'document' && data.window !== windowId && (data.version as number) > (now().project?.version ?? -1)) await reload()
   if (event === 'evaluation') await refreshReport()
+  if (event === 'progress' && data.state === 'stopped') return set({ busy: false, working: null, stopped: true })
+  if (event === 'progress') set({ working: data.state === 'step' ? (data.step as string) : null, stopped: false })
   if (event === 'progress') set((s) => ({ busy: data.state !== 'failed' && (s.busy || (data.version as number) > s.reportFor) }))
 }
 
@@ -118,6 +124,13 @@ function forgetWhatIsGone(): void {
   if (upto && !has(upto)) set({ upto: null, uptoReport: null })
 }
 
+/** Stops working out the model, and takes it up again. */
+export const halt = (): Promise<unknown> => api.halt(now().id)
+export function resume(): void {
+  set({ stopped: false, busy: true })
+  void refreshReport()
+}
+
 async function refreshReport(): Promise<void> {
   const { id, project } = now()
   if (!project) return
@@ -125,7 +138,7 @@ async function refreshReport(): Promise<void> {
     const { report, version } = await api.evaluation(id)
     // answers can pass each other on the way
     if (now().id !== id || version < now().reportFor || (version === now().reportFor && now().report?.measured)) return
-    set({ report, reportFor: version, busy: !report.measured || version < now().project!.version })
+    set({ report, reportFor: version, working: null, stopped: false, busy: !report.measured || version < now().project!.version })
     const { upto, open } = now()
     if (upto) await lookAt(upto)
     if (open) await showBase()

@@ -125,6 +125,14 @@ class KillableExecutor(Executor):
                 with contextlib.suppress(OSError):
                     self._connection.send("stop")
 
+    def interrupt(self, future: Future[Any]) -> None:
+        """End a job at once: a running one takes its worker down with it, and another worker takes its place."""
+        self.stop(future)
+        with self._sending:
+            process = self._process if self._running is future else None
+        if process is not None:
+            process.kill()
+
     def warm(self) -> None:
         """Start the worker before the first job needs it."""
         self.submit(_nothing)

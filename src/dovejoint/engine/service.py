@@ -38,6 +38,7 @@ class _Line:
 
     running: dict[str, Future[Any]] = field(default_factory=dict)
     ticket: dict[str, int] = field(default_factory=dict)
+    halted: set[int] = field(default_factory=set)
 
 
 class Engine:
@@ -126,6 +127,21 @@ class Engine:
         """A kept report, saying that nothing was computed for it this time."""
         return json.dumps({**json.loads(kept), "computed": 0})
 
+    def halt(self, id: str) -> None:
+        """Stop all that is being worked out for a project, in the middle of a step if need be.
+
+        It stays undone until it is asked for again; nothing that was recorded is touched.
+        """
+        with self._lock:
+            line = self._lines.setdefault(id, _Line())
+            line.halted = set(line.ticket.values())
+            futures = list(line.running.values())
+        for future in futures:
+            if isinstance(self.executor, KillableExecutor):
+                self.executor.interrupt(future)
+            else:
+                future.cancel()
+
     def _stop(self, future: Future[Any]) -> None:
         if isinstance(self.executor, KillableExecutor):
             self.executor.stop(future)
@@ -164,6 +180,10 @@ class Engine:
                 answer.cancel()
                 return
             error = done.exception()
+            if ticket in self._lines[id].halted and error is not None:
+                self.notify(id, "progress", {"version": version, "state": "stopped"})
+                answer.set_exception(JobStopped())
+                return
             if isinstance(error, WorkerDied):
                 self._after_death(error, at)
                 if self._deaths.get("in a row", 0) < 6 and not self._closed:

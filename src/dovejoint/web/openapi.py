@@ -24,6 +24,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/redo", "Do again what was taken back", s.SeenIn, s.ProjectState),
     ("get", "/api/projects/{id}/history", "Sentences of the commands that stand", None, None),
     ("get", "/api/projects/{id}/evaluation", "The model; ?upto=STEP as it stood after a step", None, s.Report),
+    ("post", "/api/projects/{id}/halt", "Stop working out the model; asking for it starts again", None, None),
     ("post", "/api/projects/{id}/preview", "The model after a command that is not recorded", s.PreviewIn, None),
     ("post", "/api/projects/{id}/gauge", "Joints by formula after a command that is not recorded", s.PreviewIn, None),
     ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),

@@ -138,6 +138,12 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
         report = engine.evaluation(id, found.version, found.project, upto)
         return Response(report, mimetype="application/json", headers={"X-Project-Version": str(found.version)})
 
+    @blueprint.post("/projects/<id>/halt")
+    def halt(id: str) -> Response:
+        """Stop working out a project; asking for its evaluation starts again."""
+        engine.halt(store.get(id).id)
+        return jsonify({})
+
     @blueprint.post("/projects/<id>/preview")
     def preview(id: str) -> Response:
         data = PreviewIn.model_validate(_body())

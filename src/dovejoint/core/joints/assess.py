@@ -163,11 +163,28 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
         found = None
         if gaps is not None and outer is not None and inner is not None:
             found = gaps.measure(f"{report.key}|{outer.key}|{inner.key}", shape, outer, inner)
-        out.append(by_formula if found is None else _measured(project, by_formula, found, shape))
+        if found is None:
+            out.append(by_formula)
+        else:
+            out.append(_measured(project, by_formula, found, shape, _changers(project, evaluation, step, shape)))
     return out
 
 
-def _measured(project: Project, report: JointReport, found: Any, shape: JointShape) -> JointReport:
+def _changers(project: Project, evaluation: Evaluation, joint: Step, shape: JointShape) -> str:
+    """The later steps that worked on a half of a joint, as the beginning of a sentence."""
+    later = project.recipe[project.recipe.index(joint) + 1 :]
+    made = evaluation.made
+    numbers = [
+        str(project.recipe.index(s) + 1)
+        for s in later
+        if s.id in made and {shape.outer, shape.inner} & made[s.id].parts.keys()
+    ]
+    if not numbers:
+        return "The outline changed the gap"
+    return f"Step {numbers[0]} changed the gap" if len(numbers) == 1 else f"Steps {', '.join(numbers)} changed the gap"
+
+
+def _measured(project: Project, report: JointReport, found: Any, shape: JointShape, who: str) -> JointReport:
     assert report.wanted is not None
     measured = Measured(found.least_mm, found.most_mm)
     expected = expected_of(measured, profile_of(project))
@@ -177,7 +194,7 @@ def _measured(project: Project, report: JointReport, found: Any, shape: JointSha
     note = ""
     if off > NOTICE_MM:
         note = (
-            f"A later step changed the gap: drawn {shape.drawn_mm:.2f} a side, "
+            f"{who}: drawn {shape.drawn_mm:.2f} a side, "
             f"on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
         )
     if found.least_mm < 0:

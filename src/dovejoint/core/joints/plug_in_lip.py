@@ -167,7 +167,7 @@ register(
         kind="plug_in_lip",
         title="Plug-in lip",
         group="join",
-        about="A new part that closes an open end, with a lip that goes in and keeps its gap.",
+        about="A lid for an open end, with a lip that keeps its gap.",
         fields=PlugInLipFields,
         specs=(
             FieldSpec("host", "face", "the rim of an open end", missing="the rim of an open end"),

@@ -151,7 +151,7 @@ def _said_field(project: Project, spec: FieldSpec, value: Any) -> str:
         return value
     if spec.type == "sketch":
         n = len((value or {}).get("curves", []))
-        return "an empty outline" if n == 0 else "one curve" if n == 1 else f"{n} curves"
+        return "an empty outline" if n == 0 else f"an outline of {n} curve{'s' if n > 1 else ''}"
     if isinstance(value, dict):
         return said_pick(project, value)
     return spec.label

@@ -76,7 +76,7 @@ register(
         kind="extrude",
         title="Extrude",
         group="make",
-        about="Pull an outline into a solid, as a new part or to add to, cut or trim one.",
+        about="Pull an outline up into a part, or add to one, or cut it.",
         fields=ExtrudeFields,
         specs=(
             FieldSpec("profile", "regions", "outline", missing="an outline"),

@@ -29,7 +29,7 @@ register(
         kind="shell",
         title="Shell",
         group="hollow",
-        about="Hollow a part, leaving walls of one thickness; the picked faces are open.",
+        about="Hollow a part, leaving walls, with some faces open.",
         fields=ShellFields,
         specs=(
             FieldSpec("open", "faces", "open faces", missing="the face to leave open"),

@@ -84,7 +84,7 @@ register(
         kind="sketch",
         title="Sketch",
         group="make",
-        about="Draw an outline on a plane or a flat face, to extrude or to cut with.",
+        about="Draw an outline on a plane or a flat face.",
         fields=SketchFields,
         specs=(
             FieldSpec(

@@ -1,0 +1,236 @@
+"""What a person does with mouse and keyboard, for the browser tests and for the pictures in docs/."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from playwright.sync_api import Locator, Page
+
+__all__ = ["Hands"]
+
+#: noise of the software renderer that says nothing about the application
+_NOISE = ("GL Driver", "GPU stall", "WebGL: INVALID", "Failed to load resource")
+
+
+class Hands:
+    """Drives one page. Waits for states, never for times."""
+
+    def __init__(self, page: Page, base: str) -> None:
+        self.page = page
+        self.base = base
+        self.complaints: list[str] = []
+        page.on("console", self._heard)
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+
+    def _heard(self, message: Any) -> None:
+        if message.type == "error" and not any(n in message.text for n in _NOISE):
+            self.complaints.append(message.text)
+
+    # ---- waiting -----------------------------------------------------------------------------------------------
+
+    def idle(self) -> None:
+        """Wait until nothing is asked for, worked out or drawn any more."""
+        self.page.wait_for_function("() => !!window.__test")
+        assert self.page.evaluate("() => window.__test.idle()"), self.page.evaluate("() => window.__test.unsettled()")
+
+    def state(self) -> Any:
+        return self.page.evaluate("() => window.__test.state()")
+
+    # ---- going about -------------------------------------------------------------------------------------------
+
+    def start(self) -> None:
+        self.page.goto(self.base)
+        self.page.get_by_role("heading", name="Projects").wait_for()
+
+    def begin(self, name: str) -> None:
+        """A new, empty project."""
+        self.start()
+        self.page.get_by_label("New project").fill(name)
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        self.page.locator("#stage").wait_for()
+        self.idle()
+
+    def sample(self) -> None:
+        """A new project from the sample."""
+        self.start()
+        self.page.get_by_role("button", name="begin from the sample").click()
+        self.page.locator("#stage").wait_for()
+        self.idle()
+
+    def desk(self, name: str) -> None:
+        self.page.get_by_role("navigation", name="desks").get_by_role("button", name=name).click()
+
+    def press(self, *keys: str) -> None:
+        for key in keys:
+            self.page.keyboard.press(key)
+
+    def type(self, text: str) -> None:
+        self.page.keyboard.type(text)
+
+    # ---- values ------------------------------------------------------------------------------------------------
+
+    def value(self, name: str, formula: str) -> None:
+        """Add a value with the mouse."""
+        if not self.page.get_by_label("name of the new value").is_visible():
+            self.page.get_by_role("button", name="+ value").click()
+        self.page.get_by_label("name of the new value").fill(name)
+        self.page.get_by_label("formula of the new value").fill(formula)
+        self.page.get_by_label("formula of the new value").press("Enter")
+        self.page.locator(f"[data-value={name}]").wait_for()
+
+    def set(self, name: str, formula: str) -> None:
+        """Change a value."""
+        self.page.locator(f"[data-value={name}] .chip").click()
+        field = self.page.locator(f"[data-value={name}] input")
+        field.fill(formula)
+        field.press("Enter")
+        field.wait_for(state="detached")
+        self.idle()
+
+    # ---- the recipe --------------------------------------------------------------------------------------------
+
+    def step(self, title: str, after: int | None = None) -> None:
+        """Begin the sentence of a new step from the palette."""
+        if after is None:
+            self.page.get_by_role("button", name="Next step").click()
+        else:
+            row = self.sentence(after)
+            row.hover()
+            row.get_by_role("button", name=re.compile("^what to do")).click()
+            self.page.get_by_role("menuitem", name="Insert a step after this").click()
+        self.page.get_by_role("option", name=re.compile(f"^{title}")).first.click()
+        self.page.locator("[data-step=draft]").wait_for()
+
+    def sentence(self, number: int) -> Locator:
+        """A step of the recipe by its number."""
+        return self.page.get_by_role("list", name="recipe").locator("[data-step]").nth(number - 1)
+
+    @property
+    def draft(self) -> Locator:
+        return self.page.locator("[data-step=draft]")
+
+    def keep(self) -> None:
+        self.draft.get_by_role("button", name="keep").click()
+        self.draft.wait_for(state="detached")
+        self.idle()
+
+    def chip(self, field: str, row: Locator | None = None) -> Locator:
+        return (row or self.draft).locator(f"[data-chip={field}]")
+
+    def figure(self, field: str, formula: str, row: Locator | None = None) -> None:
+        """Type a formula into a chip and take it."""
+        self.open(field, row)
+        box = (row or self.draft).locator("[data-sheet] input")
+        box.fill(formula)
+        box.press("Enter")
+
+    def open(self, field: str, row: Locator | None = None) -> None:
+        chip = self.chip(field, row)
+        if chip.get_attribute("aria-expanded") != "true":
+            chip.click()
+
+    def choose(self, field: str, word: str, row: Locator | None = None) -> None:
+        """Answer a choice chip."""
+        self.open(field, row)
+        (row or self.draft).get_by_role("radio", name=word, exact=True).click()
+
+    def offer(self, words: str, row: Locator | None = None) -> None:
+        """Take one of the ready answers of an open pick chip."""
+        (row or self.draft).locator("[data-sheet]").get_by_role("button", name=words).first.click()
+
+    def call(self, name: str) -> None:
+        """Name the part that the draft makes."""
+        self.open("part")
+        self.draft.get_by_label("name of the part").fill(name)
+        self.draft.get_by_label("name of the part").press("Enter")
+
+    # ---- the stage ---------------------------------------------------------------------------------------------
+
+    def view(self, name: str) -> None:
+        self.page.get_by_role("toolbar", name="views").get_by_role("button", name=name, exact=True).click()
+        self.idle()
+
+    def face(self, part: str, name: str) -> None:
+        """Click on a face, found by its name or by how its label begins, where it can really be hit."""
+        self._click("facePoint", part, name)
+
+    def edge(self, part: str, index: int) -> None:
+        self._click("edgePoint", part, index)
+
+    def edges(self, part: str) -> list[Any]:
+        found: list[Any] = self.page.evaluate("p => window.__test.edges(p)", part)
+        return found
+
+    def _click(self, hook: str, part: str, what: str | int) -> None:
+        self.idle()
+        place = self.page.evaluate("([h, p, w]) => window.__test[h](p, w)", [hook, part, what])
+        assert place, f"nothing of {what} on {part} can be pointed at from here"
+        self.page.mouse.move(place["x"], place["y"])
+        self.page.mouse.click(place["x"], place["y"])
+
+    def hide(self, part: str) -> None:
+        self.page.get_by_role("button", name=f"hide {part}").click()
+        self.idle()
+
+    def show(self, part: str) -> None:
+        self.page.get_by_role("button", name=f"show {part}").click()
+        self.idle()
+
+    # ---- the board ---------------------------------------------------------------------------------------------
+
+    def tool(self, name: str) -> None:
+        self.page.get_by_role("toolbar", name="board tools").get_by_role("button", name=name).first.click()
+
+    def on_board(self, x: float, y: float, z: float = 0.0) -> None:
+        """Click on the board at a place of the world."""
+        self.idle()
+        place = self.page.evaluate("([x, y, z]) => window.__test.project(x, y, z)", [x, y, z])
+        self.page.mouse.move(place["x"], place["y"])
+        self.page.mouse.click(place["x"], place["y"])
+
+    def draw(self, tool: str, **figures: str) -> None:
+        """Draw by figures, written into the tray: ``width``, ``height``, ``diameter``, ``centre x`` …"""
+        self.tool(tool)
+        tray = self.page.get_by_role("toolbar", name="board tools")
+        for label, formula in figures.items():
+            tray.get_by_label(label.replace("_", " "), exact=True).fill(formula)
+        tray.get_by_role("button", name="draw", exact=True).click()
+        self.idle()
+
+    def size(self, curve: str, formula: str) -> None:
+        """Select a curve of the sketch and give it a dimension."""
+        self.select(curve)
+        self.press("d")
+        box = self.page.locator("input.field.fig.text-center")
+        box.fill(formula)
+        box.press("Enter")
+        box.wait_for(state="detached")
+        self.idle()
+
+    def select(self, curve: str, more: bool = False) -> None:
+        """Click on a curve of the board, a little off its middle, where no label stands."""
+        place = self.page.evaluate(
+            """id => {
+                const path = document.querySelector(`[data-curve="${id}"] :last-child`)
+                const at = path.getPointAtLength(path.getTotalLength() * 0.15)
+                const box = path.ownerSVGElement.getBoundingClientRect()
+                return {x: at.x + box.left, y: at.y + box.top}
+            }""",
+            curve,
+        )
+        if more:
+            self.page.keyboard.down("Shift")
+        self.page.mouse.click(place["x"], place["y"])
+        if more:
+            self.page.keyboard.up("Shift")
+
+    def leave_board(self) -> None:
+        self.page.get_by_role("button", name="done", exact=True).click()
+        self.page.locator("[data-board]").wait_for(state="detached")
+        self.idle()
+
+    # ---- gauges ------------------------------------------------------------------------------------------------
+
+    def gauge(self, name: str) -> Locator:
+        return self.page.locator(f'[data-gauge="{name}"]')
