@@ -210,6 +210,8 @@ class Hands:
 
     def select(self, curve: str, more: bool = False) -> None:
         """Click on a curve of the board, a little off its middle, where no label stands."""
+        self.page.locator(f'[data-curve="{curve}"]').wait_for(state="attached")
+        self.idle()
         place = self.page.evaluate(
             """id => {
                 const path = document.querySelector(`[data-curve="${id}"] :last-child`)

@@ -20,7 +20,7 @@ function settled(): boolean {
   const { viewer, project, report, reportFor, busy, saved, preview } = useStore.getState()
   if (pending || saved === 'keeping') return false
   if (!project) return true
-  return (!viewer || viewer.quiet) && !!report && reportFor === project.version && !busy && (!preview || !!preview.report)
+  return (!viewer || viewer.quiet) && !!report && reportFor === project.version && !busy && (!preview || (!!preview.report && !preview.kept))
 }
 
 const offset = (place: { x: number; y: number } | null) => {

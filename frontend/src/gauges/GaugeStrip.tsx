@@ -6,7 +6,7 @@ import { Gauge, gaugeText } from './Gauge'
 export function GaugeStrip() {
   const joints = useStore(shownJoints)
   const parts = useStore((s) => s.project!.document.parts!)
-  const trying = useStore((s) => !!s.preview)
+  const trying = useStore((s) => !!s.preview && !s.preview.kept)
   return (
     <footer aria-label="gauges" className="flex h-[96px] shrink-0 items-stretch overflow-x-auto border-t border-ink bg-sheet">
       <span aria-hidden className="flex w-11 shrink-0 items-center justify-center border-l border-hair text-[12.5px] text-ink2 [writing-mode:vertical-rl] rotate-180">

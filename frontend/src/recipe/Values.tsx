@@ -1,6 +1,6 @@
 /** The value table: names with formulas, results beside them. */
 import { useState } from 'react'
-import { preview, send, useStore } from '../state/store'
+import { keepPreview, preview, send, useStore } from '../state/store'
 import type { ValueOut } from '../api/client'
 import { focusSoon } from '../widgets/focus'
 import { FormulaField } from '../sentence/FormulaField'
@@ -38,10 +38,11 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
   const said = useStore((s) => s.said)
   const [renaming, setRenaming] = useState(false)
   const at = { step: `value:${value.id}` }
-  const close = () => {
+  const close = (kept = false) => {
     setOpen(false)
     setRenaming(false)
-    void preview(null)
+    if (kept) keepPreview()
+    else void preview(null)
     useStore.setState({ said: null })
     focusSoon(`[data-value="${value.name}"] .chip`)
   }
@@ -83,10 +84,10 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
               onTry={(formula) => void preview({ do: 'SetValue', value: value.id, formula })}
               onTake={async (formula) => {
                 const done = await send({ do: 'SetValue', value: value.id, formula }, at)
-                if (done) close()
+                if (done) close(true)
                 return !!done
               }}
-              onLeave={close}
+              onLeave={() => close()}
             />
           )}
           {said && (said.step === at.step || !said.step) && (

@@ -34,7 +34,7 @@ export function Stage() {
   const project = useStore((s) => s.project)!
   const profile = useStore((s) => s.kinds!.profile as { bed_mm: [number, number, number] })
   const upto = useStore((s) => s.upto)
-  const previewing = useStore((s) => !!s.preview)
+  const previewing = useStore((s) => !!s.preview && !s.preview.kept)
   const hasReport = useStore((s) => !!s.report)
 
   useEffect(() => {

@@ -34,7 +34,8 @@ interface State {
   open: Open | null
   /** The picks of an open pick chip before they are taken. */
   picking: Pick | null
-  preview: { report: Report | null; joints: Joint[] | null } | null
+  /** What is tried but not recorded; once ``kept`` it only bridges the time until its own evaluation is there. */
+  preview: { report: Report | null; joints: Joint[] | null; kept?: boolean } | null
   upto: string | null
   uptoReport: Report | null
   /** The model in which the open pick chip points. */
@@ -138,6 +139,7 @@ async function refreshReport(): Promise<void> {
     const { report, version } = await api.evaluation(id)
     // answers can pass each other on the way
     if (now().id !== id || version < now().reportFor || (version === now().reportFor && now().report?.measured)) return
+    if (now().preview?.kept) void preview(null)
     set({ report, reportFor: version, working: null, stopped: false, busy: !report.measured || version < now().project!.version })
     const { upto, open } = now()
     if (upto) await lookAt(upto)
@@ -185,7 +187,8 @@ export function travel(way: 'undo' | 'redo'): Promise<void> {
     const { id, project } = now()
     if (!project) return
     closeChip()
-    set({ preview: null, draft: null })
+    void preview(null)
+    set({ draft: null })
     try {
       accept(await api.travel(id, way, project.version))
     } catch (error) {
@@ -199,6 +202,12 @@ export function travel(way: 'undo' | 'redo'): Promise<void> {
 // ---- previews --------------------------------------------------------------------------------------------------
 
 let previewAbort: AbortController | null = null
+
+/** Ends the trying because it was recorded: what was shown stays until the evaluation of it is there. */
+export function keepPreview(): void {
+  previewAbort?.abort()
+  set((s) => ({ preview: s.preview?.report && s.reportFor < (s.project?.version ?? 0) ? { ...s.preview, kept: true } : null }))
+}
 
 /** Shows what a command would do, on gauges at once and on the model as soon as it is there. */
 export async function preview(command: Command | null): Promise<void> {
@@ -340,7 +349,8 @@ export async function keepDraft(): Promise<void> {
   if (!next) return
   const step = next.created.find((c) => c.startsWith('s')) ?? null
   closeChip()
-  set({ draft: null, preview: null, focusStep: step })
+  keepPreview()
+  set({ draft: null, focusStep: step })
   if (sketch && step) openBoard(step)
   else focusSoon(`[data-step="${step}"]`)
 }
@@ -387,7 +397,7 @@ export async function answer(step: string, field: string, value: unknown): Promi
   const done = await send(command, { step, field })
   if (done) {
     closeChip()
-    set({ preview: null })
+    keepPreview()
     focusSoon(`[data-step="${step}"] [data-chip="${field}"]`, `[data-step="${step}"]`)
   }
   return !!done
@@ -441,7 +451,7 @@ async function showBase(): Promise<void> {
   const recipe = project!.document.recipe!
   const place = open.step === 'draft' ? (draft!.after === null ? recipe.length : recipe.findIndex((s) => s.id === draft!.after) + 1) : recipe.findIndex((s) => s.id === open.step)
   const before = place > 0 ? recipe[place - 1].id : ''
-  set({ preview: null })
+  void preview(null)
   if (place === recipe.length && now().report) {
     return set({ base: { step: open.step, report: now().report! } })
   }

@@ -1,0 +1,83 @@
+"""A real server and a real browser for the tests of the interface."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hands import Hands
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+ROOT = Path(__file__).parents[2]
+
+
+class Server:
+    """The application in a process of its own, on a folder that outlives it."""
+
+    def __init__(self, data: Path) -> None:
+        self.data = data
+        self.port = 0
+        self.start()
+
+    def start(self) -> None:
+        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--data", str(self.data)]
+        words += ["--dist", str(ROOT / "frontend" / "dist"), "--port", str(self.port)]
+        self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, cwd=self.data)
+        assert self.process.stdout is not None
+        line = self.process.stdout.readline()
+        assert "Dove Joint is at" in line, line
+        self.address = line.split()[-1].rstrip("/")
+        self.port = int(self.address.rsplit(":", 1)[1])
+
+    def kill(self) -> None:
+        """As kill -9 does it: no goodbye."""
+        self.process.kill()
+        self.process.wait()
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait()
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    program = os.environ.get("DOVE_CHROMIUM") or shutil.which("chromium")
+    assert program, "install Debian's package chromium"
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=program)
+        yield made
+        made.close()
+
+
+@pytest.fixture(scope="module")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    made = Server(tmp_path_factory.mktemp("data"))
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    made = browser.new_context(
+        viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True
+    )
+    made.set_default_timeout(20_000)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def page(context: BrowserContext) -> Page:
+    return context.new_page()
+
+
+@pytest.fixture
+def hands(page: Page, server: Server) -> Iterator[Hands]:
+    made = Hands(page, server.address)
+    yield made
+    assert not made.complaints, made.complaints
