@@ -63,9 +63,7 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 
 @pytest.fixture
 def context(browser: Browser) -> Iterator[BrowserContext]:
-    made = browser.new_context(
-        viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True
-    )
+    made = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce", accept_downloads=True)
     made.set_default_timeout(20_000)
     yield made
     made.close()

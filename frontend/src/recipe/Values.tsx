@@ -81,7 +81,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
             <FormulaField
               label={value.name}
               initial={value.formula}
-              onTry={(formula) => void preview({ do: 'SetValue', value: value.id, formula })}
+              onTry={(formula) => void preview({ do: 'SetValue', value: value.id, formula }, at)}
               onTake={async (formula) => {
                 const done = await send({ do: 'SetValue', value: value.id, formula }, at)
                 if (done) close(true)
@@ -90,7 +90,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
               onLeave={() => close()}
             />
           )}
-          {said && (said.step === at.step || !said.step) && (
+          {said?.step === at.step && (
             <p role="alert" className="mt-1 text-[13px] text-wrong">
               {said.text}
             </p>

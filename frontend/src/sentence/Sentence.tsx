@@ -1,7 +1,7 @@
 /** A step as a sentence with live chips. The same for a step that is there and for one being written. */
 import { useStore, answer, fieldIsNewPart, isMissing, leaveChip, openChip, shownChips, tryAnswer } from '../state/store'
 import type { FieldOut, Fields, Kind } from '../api/client'
-import { type Pick, isPickType, says } from '../state/picks'
+import { type Pick, says } from '../state/picks'
 import { result } from '../widgets/figures'
 import { AnswerSheet } from './AnswerSheet'
 
@@ -48,10 +48,14 @@ function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProp
   const figure = ['length', 'angle', 'number'].includes(field.type)
   const style = open ? 'chip-open' : missing ? 'chip-missing' : lost ? 'chip-lost' : figure ? 'chip-figure fig' : ''
   let words: React.ReactNode
+  /** The answer as plain text, for those who hear it. */
+  let heard = ''
   if (missing) {
+    heard = 'not answered yet'
     words = field.missing || field.label
   } else if (figure) {
     const shown = result(String(value), figures[field.name], field.type, project.document.unit ?? 'mm')
+    heard = shown ? `${String(value)}, ${shown}` : String(value)
     words = shown ? (
       <>
         {String(value)} <span className={open ? '' : 'font-normal text-ink2'}>→ {shown}</span>
@@ -59,29 +63,29 @@ function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProp
     ) : (
       String(value)
     )
-  } else if (field.type === 'choice') {
-    words = field.choices.find((c) => c.value === value)?.label ?? String(value)
   } else if (field.type === 'part') {
     const part = project.document.parts!.find((p) => p.id === value)
     const fresh = step === 'draft' && fieldIsNewPart(kind, fields, field.name)
+    heard = fresh ? (draft?.newPart ?? '') : (part?.name ?? 'a part that is gone')
     words = (
       <>
         <span aria-hidden className="mr-1 inline-block h-3 w-3 border border-ink align-[-1px]" style={{ background: part?.colour ?? 'transparent' }} />
-        {fresh ? draft?.newPart : part?.name ?? 'a part that is gone'}
+        {heard}
       </>
     )
-  } else if (field.type === 'sketch') {
-    const curves = ((value as { curves?: unknown[] })?.curves ?? []).length
-    words = name || (curves ? `an outline of ${curves} ${curves === 1 ? 'curve' : 'curves'}` : 'an empty outline')
   } else {
-    words = says(value as Pick, project)
+    if (field.type === 'choice') heard = field.choices.find((c) => c.value === value)?.label ?? String(value)
+    else if (field.type === 'sketch') {
+      const curves = ((value as { curves?: unknown[] })?.curves ?? []).length
+      heard = name || (curves ? `an outline of ${curves} ${curves === 1 ? 'curve' : 'curves'}` : 'an empty outline')
+    } else heard = says(value as Pick, project)
+    words = heard
   }
-  const label = `${field.label}: ${typeof value === 'string' ? value : isPickType(field.type) && value ? says(value as Pick, project) : ''}`
   return (
     <button
       type="button"
       className={`chip ${style}`}
-      aria-label={missing ? `${field.label}: not answered yet` : label}
+      aria-label={`${field.label}: ${heard}`}
       aria-expanded={open}
       data-chip={field.name}
       onClick={() => (open ? leaveChip() : openChip(step, field.name))}

@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react'
 import { Vector3 } from 'three'
-import { api } from '../api/client'
+import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, lit } from '../state/picks'
 import { answer, halt, openField, pickWith, resume, shownJoints, shownReport, startDraft, useStore } from '../state/store'
@@ -289,7 +289,9 @@ function Verbs({ at, width, done }: { at: { x: number; y: number }; width: numbe
   const kinds = useStore((s) => s.kinds)!
   const selected = useStore((s) => s.selected)
   const types = new Set(selected.map((t) => t.type))
-  const fitting = kinds.kinds.filter((k) => k.suits.some((s) => types.has(s as Thing['type']))).slice(0, 5)
+  // what is made for just this kind of thing comes before what takes it as well
+  const place = (k: Kind) => k.suits.findIndex((s) => types.has(s as Thing['type']))
+  const fitting = kinds.kinds.filter((k) => place(k) >= 0).sort((a, b) => place(a) - place(b)).slice(0, 4)
   return (
     <div className="absolute z-10 flex flex-col border border-ink bg-card py-1 text-[13.5px]" style={{ left: Math.min(at.x + 14, width - 160), top: at.y + 8 }}>
       {fitting.map((k) => (
@@ -297,6 +299,9 @@ function Verbs({ at, width, done }: { at: { x: number; y: number }; width: numbe
           {k.title} …
         </button>
       ))}
+      <button className="border-t border-hair px-3 py-0.5 text-left text-ink2 hover:bg-row" onClick={() => (done(), useStore.setState({ palette: { after: null } }))}>
+        more …
+      </button>
     </div>
   )
 }

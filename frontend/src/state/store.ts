@@ -210,7 +210,7 @@ export function keepPreview(): void {
 }
 
 /** Shows what a command would do, on gauges at once and on the model as soon as it is there. */
-export async function preview(command: Command | null): Promise<void> {
+export async function preview(command: Command | null, at?: Omit<Said, 'text'>): Promise<void> {
   previewAbort?.abort()
   if (!command) return set({ preview: null })
   const mine = (previewAbort = new AbortController())
@@ -225,7 +225,7 @@ export async function preview(command: Command | null): Promise<void> {
   } catch (error) {
     if (mine.signal.aborted || (error instanceof DOMException && error.name === 'AbortError')) return
     const { open } = now()
-    if (error instanceof Refusal && error.status !== 409) set({ said: { text: error.message, step: open?.step, field: open?.field } })
+    if (error instanceof Refusal && error.status !== 409) set({ said: { text: error.message, ...(at ?? { step: open?.step, field: open?.field }) } })
   }
 }
 

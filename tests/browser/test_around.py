@@ -1,0 +1,144 @@
+"""Around the work: two windows, files in and out, a worker that dies, sizes of the window, keys, colours."""
+
+from __future__ import annotations
+
+import os
+import re
+import signal
+from pathlib import Path
+
+import pytest
+from hands import Hands
+from playwright.sync_api import BrowserContext, Page, expect
+
+CSS = Path(__file__).parents[2] / "frontend" / "src" / "theme" / "tokens.css"
+
+
+def test_two_windows_stay_in_step(hands: Hands, page: Page, context: BrowserContext) -> None:
+    hands.sample()
+    other = Hands(context.new_page(), hands.base)
+    other.page.goto(page.url)
+    other.page.locator("#stage").wait_for()
+    other.idle()
+    hands.set("wall", "2.2 mm")
+    expect(other.page.locator("[data-value=wall]")).to_contain_text("2.2 mm")
+    other.idle()
+    assert other.state()["report"]["values"][0]["figure"] == pytest.approx(2.2)
+    # while the server is asked by both at once, the later one on the same object is told what changed
+    page.route("**/api/events*", lambda route: route.abort())
+    page.reload()
+    page.locator("#stage").wait_for()
+    page.locator("[data-value=wall] .chip").wait_for()
+    other.set("wall", "2.5 mm")
+    page.locator("[data-value=wall] .chip").click()
+    page.locator("[data-value=wall] input").fill("3 mm")
+    page.locator("[data-value=wall] input").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile: set wall = 2.5 mm")
+    expect(page.locator("[data-value=wall] input")).to_have_value("3 mm")
+    hands.complaints.clear()
+
+
+def test_project_files_go_out_and_in(hands: Hands, page: Page, tmp_path: Path) -> None:
+    hands.sample()
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="project file").click()
+    saved = tmp_path / waiting.value.suggested_filename
+    waiting.value.save_as(saved)
+    document = hands.state()["project"]["document"]
+    hands.start()
+    page.get_by_label("project file").set_input_files(saved)
+    page.locator("#stage").wait_for()
+    hands.idle()
+    assert hands.state()["project"]["document"] == document
+    hands.start()
+    text = saved.read_text()
+    for bad, word in (
+        ("nonsense", "damaged at line 1"), (text[:300], "damaged at line"), ('{"a": 1}', "not a Dove Joint project file"),
+        (text.replace('"format": 1', '"format": 99'), "reads up to 1"), (text.replace("83 mm", "8" * 500), "damaged at “values"),
+        (re.sub(r'"x": [-\d.]+', '"x": NaN', text, count=1), "NaN"), ("[" * 100000, "nested too deeply"),
+    ):  # fmt: skip
+        file = tmp_path / "bad.json"
+        file.write_text(bad)
+        page.get_by_label("project file").set_input_files(file)
+        expect(page.get_by_role("alert")).to_contain_text(word)
+    file.write_bytes(b" " * (9 * 1024 * 1024))
+    page.get_by_label("project file").set_input_files(file)
+    expect(page.get_by_role("alert")).to_contain_text("larger than 8 MB")
+
+
+def test_a_dead_worker_costs_a_moment(hands: Hands, page: Page, server: object) -> None:
+    hands.sample()
+    children = Path(f"/proc/{server.process.pid}/task").glob("*/children")  # type: ignore[attr-defined]
+    workers = {int(p) for c in children for p in c.read_text().split()}
+    hands.set("wall", "2 mm")
+    for worker in workers:
+        os.kill(worker, signal.SIGKILL)
+    hands.set("inside", "90 mm")
+    assert hands.state()["report"]["ok"]
+    low, high = (hands.state()["report"]["parts"][0]["bounding_box_mm"][k][0] for k in ("low", "high"))
+    assert high - low == pytest.approx(94)
+
+
+def test_work_can_be_stopped_and_taken_up(hands: Hands, page: Page) -> None:
+    hands.sample()
+    stop = page.evaluate_handle("() => window.__test.state().project.id").json_value()
+    page.evaluate("id => fetch(`/api/projects/${id}/halt`, {method: 'POST', body: '{}'})", stop)
+    hands.set("wall", "2.8 mm")
+    assert hands.state()["report"]["values"][0]["figure"] == pytest.approx(2.8), "what comes after a stop is made"
+
+
+@pytest.mark.parametrize(("wide", "high"), [(1024, 700), (1280, 800), (2560, 1440)])
+def test_every_desk_fits_the_window(hands: Hands, page: Page, wide: int, high: int) -> None:
+    page.set_viewport_size({"width": wide, "height": high})
+    hands.sample()
+    for desk in ("Shape", "Join", "Check", "Print", "Learn"):
+        hands.desk(desk)
+        hands.idle()
+        over = page.evaluate("""() => [...document.querySelectorAll('header *, aside *, footer *')].filter(e => {
+            const r = e.getBoundingClientRect()
+            return r.width > 0 && (r.right > innerWidth + 1 || r.left < -1)
+        }).map(e => e.outerHTML.slice(0, 90))""")
+        assert not over, f"{desk} at {wide}: {over[:3]}"
+    assert page.evaluate("() => document.documentElement.scrollWidth") == wide
+
+
+def test_the_list_of_keys_and_the_desks(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.press("?")
+    expect(page.get_by_role("dialog")).to_contain_text("from sentence to sentence")
+    hands.press("Escape")
+    for key, word in (
+        ("2", "all gaps are per side"),
+        ("3", "Before you print"),
+        ("4", "Parts as files"),
+        ("5", "What your printer"),
+    ):
+        hands.press(key)
+        expect(page.locator("aside")).to_contain_text(word)
+    hands.press("/")
+    page.get_by_role("combobox").fill("seed")
+    expect(page.get_by_role("option").first).to_contain_text("seed mouth")
+    hands.press("Escape")
+    expect(page.get_by_role("combobox")).to_have_count(0)
+
+
+def _luminance(colour: str) -> float:
+    """Relative luminance of an sRGB colour (WCAG 2.2)."""
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    red, green, blue = (c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in parts)
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+@pytest.mark.parametrize("theme", [":root {", ":root[data-theme='dark'] {"])
+def test_text_stands_out_in_both_themes(theme: str) -> None:
+    block = CSS.read_text().split(theme, 1)[1].split("}", 1)[0]
+    colour = dict(re.findall(r"--([\w-]+): (#[0-9a-f]{6});", block))
+    pairs = [
+        (text, ground)
+        for text in ("ink", "ink2", "accent", "warn", "wrong")
+        for ground in ("paper", "sheet", "card", "row")
+    ]
+    pairs += [("accent-ink", "accent"), ("card", "ink"), ("free", "card")]
+    for text, ground in pairs:
+        light, dark = sorted((_luminance(colour[text]), _luminance(colour[ground])), reverse=True)
+        assert (light + 0.05) / (dark + 0.05) >= 4.5, f"{text} on {ground}"
