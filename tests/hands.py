@@ -40,7 +40,7 @@ class Hands:
     # ---- going about -------------------------------------------------------------------------------------------
 
     def start(self) -> None:
-        self.page.goto(self.base)
+        self.page.goto(f"{self.base}/?plain")
         self.page.get_by_role("heading", name="Projects").wait_for()
 
     def begin(self, name: str) -> None:

@@ -1,6 +1,7 @@
 /** Lets browser tests find named geometry on the screen and wait for states instead of times. */
 import { Vector3 } from 'three'
-import { useStore } from './state/store'
+import { api } from './api/client'
+import { send, useStore } from './state/store'
 
 let pending = 0
 const fetched = window.fetch
@@ -31,6 +32,7 @@ const offset = (place: { x: number; y: number } | null) => {
 const partId = (name: string) => useStore.getState().project!.document.parts!.find((p) => p.name === name)?.id ?? name
 
 const hooks = {
+  viewer: () => useStore.getState().viewer,
   async idle(timeout = 30000): Promise<boolean> {
     const end = performance.now() + timeout
     let calm = 0
@@ -61,6 +63,36 @@ const hooks = {
     return offset(viewer.edgePlace(partId(part), index))
   },
   edges: (part: string) => useStore.getState().viewer!.header(partId(part))?.edges ?? [],
+  /** For bench/: records a value and times its way to the screen, in ms. */
+  async timedEdit(name: string, formula: string) {
+    const { id, project } = useStore.getState()
+    const value = project!.document.values!.find((v) => v.name === name)!
+    const meshes = () => useStore.getState().report!.parts.map((p) => p.mesh).join()
+    const old = meshes()
+    const viewer = useStore.getState().viewer!
+    const framesBefore = viewer.frames
+    const start = performance.now()
+    const done = await send({ do: 'SetValue', value: value.id, formula })
+    const recorded = performance.now()
+    while (useStore.getState().reportFor < done!.version || meshes() === old) await new Promise((r) => setTimeout(r, 1))
+    const told = performance.now()
+    const shown = () => document.querySelector<HTMLElement>('#stage')!.dataset.loaded === meshes()
+    while (!shown()) await new Promise((r) => setTimeout(r, 1))
+    const fetchedAt = performance.now()
+    await frames(1)
+    viewer.finish()
+    const drawn = performance.now()
+    await hooks.idle()
+    return { id, command: recorded - start, evaluation: told - recorded, transfer: fetchedAt - told, drawing: drawn - fetchedAt, all: drawn - start, frames: viewer.frames - framesBefore }
+  },
+  /** For bench/: how long gauges by formula take to answer for a value that is tried. */
+  async timedGauge(name: string, formula: string) {
+    const { id, project } = useStore.getState()
+    const value = project!.document.values!.find((v) => v.name === name)!
+    const start = performance.now()
+    await api.gauge(id, { do: 'SetValue', value: value.id, formula })
+    return performance.now() - start
+  },
   /** What keeps the page from being settled, for a failing test's message. */
   unsettled: () => {
     const { viewer, project, report, reportFor, busy, saved, preview } = useStore.getState()

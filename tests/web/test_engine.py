@@ -182,3 +182,9 @@ def test_the_latest_edit_wins(tmp_path: Path) -> None:
     engine.close()
     assert "done 11" in outcomes
     assert outcomes.count("overtaken") >= 6, "those in between were not all worked out"
+
+
+def test_warming_up_succeeds() -> None:
+    from dovejoint.engine import jobs
+
+    jobs.load()

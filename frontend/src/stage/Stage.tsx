@@ -35,6 +35,8 @@ export function Stage() {
   const profile = useStore((s) => s.kinds!.profile as { bed_mm: [number, number, number] })
   const upto = useStore((s) => s.upto)
   const previewing = useStore((s) => !!s.preview && !s.preview.kept)
+  // what parts look like, as one text: an edit that leaves it alone must not cost a frame
+  const looks = useStore((s) => s.project!.document.parts!.map((p) => `${p.id} ${p.colour}`).join())
   const hasReport = useStore((s) => !!s.report)
 
   useEffect(() => {
@@ -68,7 +70,7 @@ export function Stage() {
         viewer.setParts(
           parts.map((p) => ({
             id: p.id, hash: p.mesh, ghost: !!board, hidden: hidden.has(p.id),
-            colour: project.document.parts!.find((q) => q.id === p.id)?.colour ?? p.colour,
+            colour: looks.split(',').find((l) => l.startsWith(`${p.id} `))?.split(' ')[1] ?? p.colour,
           })),
           blobs,
         )
@@ -83,7 +85,7 @@ export function Stage() {
     return () => {
       stale = true
     }
-  }, [viewer, report, hidden, board, project])
+  }, [viewer, report, hidden, board, looks])
 
   // outlines show while they are picked, while there is nothing else, and for a sketch that has the focus
   const focusStep = useStore((s) => s.focusStep)

@@ -23,6 +23,8 @@ export type ViewName = 'top' | 'front' | 'left' | 'back' | 'right' | 'below' | '
 const VIEWS: Record<ViewName, [number, number]> = {
   top: [-90, 90], front: [-90, 0], left: [180, 0], back: [90, 0], right: [0, 0], below: [-90, -90], corner: [-58, 30],
 }
+/** ``?plain`` spares tests on machines without a graphics card the smoothing of edges. */
+const PLAIN = new URLSearchParams(location.search).has('plain')
 const FAT_SEGMENTS = 2500
 const radians = (degrees: number) => (degrees * Math.PI) / 180
 
@@ -46,6 +48,10 @@ export class Viewer {
   /** While the board is open the view stays square on and only pans and zooms. */
   locked = false
 
+  /** What ``setParts`` showed last. */
+  private shownLook = ''
+  /** Frames drawn so far, for bench/. */
+  frames = 0
   private renderer: WebGLRenderer
   private scene = new Scene()
   private light = new DirectionalLight(0xffffff, 1.5)
@@ -72,7 +78,7 @@ export class Viewer {
   private disposed = false
 
   constructor(private host: HTMLElement) {
-    this.renderer = new WebGLRenderer({ antialias: !new URLSearchParams(location.search).has('plain'), alpha: false, stencil: true })
+    this.renderer = new WebGLRenderer({ antialias: !PLAIN, alpha: false, stencil: true })
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
     this.canvas = this.renderer.domElement
     this.canvas.className = 'block touch-none'
@@ -114,6 +120,7 @@ export class Viewer {
     requestAnimationFrame(() => {
       this.pending = false
       if (this.disposed) return
+      this.frames++
       this.renderer.render(this.scene, this.camera)
       this.onFrame()
       if (this.hoverAt) {
@@ -145,10 +152,15 @@ export class Viewer {
 
   /** Shows these parts and no others. Geometry that did not change is kept. */
   setParts(shown: PartShown[], blobs: Map<string, Blob3d>): void {
+    const look = JSON.stringify(shown.map((s) => ({ ...s, here: blobs.has(s.hash) })))
+    if (look === this.shownLook) return
+    this.shownLook = look
     const inSight = this.parts.size > 0 && this.seesAll()
     for (const [id, part] of this.parts) {
       const wanted = shown.find((s) => s.id === id)
-      if (!wanted || wanted.hash !== part.hash) this.drop(id)
+      const blob = wanted && blobs.get(wanted.hash)
+      if (!wanted) this.drop(id)
+      else if (blob && wanted.hash !== part.hash) this.dress(part, wanted.hash, blob)
     }
     for (const item of shown) {
       const blob = blobs.get(item.hash)
@@ -190,27 +202,42 @@ export class Viewer {
   }
 
   private build(item: PartShown, blob: Blob3d): PartObject {
+    const material = new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
+    const mesh = new Mesh(new BufferGeometry(), material)
+    mesh.userData.part = item.id
+    const outline = new Mesh(mesh.geometry, this.outlineMaterial())
+    outline.raycast = () => {}
+    const group = new Group()
+    group.add(mesh, outline)
+    this.scene.add(group)
+    const part: PartObject = { hash: '', blob, group, mesh, outline, lines: [] }
+    this.dress(part, item.hash, blob)
+    this.parts.set(item.id, part)
+    return part
+  }
+
+  /** Gives a part other geometry. Its materials stay, so that no shader is compiled anew for an edit. */
+  private dress(part: PartObject, hash: string, blob: Blob3d): void {
     const geometry = new BufferGeometry()
     geometry.setAttribute('position', new BufferAttribute(blob.positions, 3))
     geometry.setAttribute('normal', new BufferAttribute(blob.normals, 3))
     geometry.setIndex(new BufferAttribute(blob.triangles, 1))
     // indirect: the triangles must stay in the order of the faces
     geometry.boundsTree = new MeshBVH(geometry, { indirect: true })
-    const material = new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 })
-    const mesh = new Mesh(geometry, material)
-    mesh.userData.part = item.id
-    const group = new Group()
-    const outline = new Mesh(geometry, this.outlineMaterial())
-    outline.raycast = () => {}
-    group.add(mesh, outline)
+    part.mesh.geometry.dispose()
+    part.mesh.geometry = part.outline.geometry = geometry
     const sharp = this.segments(blob, (i) => !blob.header.edges[i].smooth)
-    const lines: (LineSegments | LineSegments2)[] = []
-    if (sharp.length) lines.push(this.line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0))
-    for (const line of lines) group.add(line)
-    this.scene.add(group)
-    const part = { hash: item.hash, blob, group, mesh, outline, lines }
-    this.parts.set(item.id, part)
-    return part
+    const old = part.lines
+    part.lines = sharp.length ? [this.line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0)] : []
+    for (const line of part.lines) part.group.add(line)
+    // the new lines' shader is in use before the old ones let go of it
+    for (const line of old) {
+      part.group.remove(line)
+      line.geometry.dispose()
+      window.setTimeout(() => (line.material as LineBasicMaterial).dispose(), 2000)
+    }
+    part.hash = hash
+    part.blob = blob
   }
 
   /** Back faces pushed out along their normals: they show as an ink line round the silhouette. */
@@ -249,6 +276,8 @@ export class Viewer {
   // ---- marks: what is lit up ---------------------------------------------------------------------------------
 
   setMarks(things: Thing[], hover: Thing | null): void {
+    // most of the time nothing is lit, and a frame that shows nothing new only holds up what comes next
+    if (!things.length && !hover && !this.marks.children.length && !this.hoverMarks.children.length) return
     this.fill(this.marks, things, 'accent', 0.5)
     this.fill(this.hoverMarks, hover ? [hover] : [], 'free', 0.4)
     this.invalidate()
@@ -301,6 +330,7 @@ export class Viewer {
 
   /** Shows the regions of these sketches as tinted areas that can be pointed at. */
   setSketches(sketches: { step: string; sketch: SketchOut }[]): void {
+    if (!sketches.length && !this.regions.children.length) return
     this.regions.clear()
     for (const { step, sketch } of sketches) {
       const matrix = frameMatrix(sketch.frame)

@@ -31,8 +31,9 @@ def load() -> None:
         for i, (a, b) in enumerate([((0, 0), (9, 0)), ((9, 0), (9, 9)), ((9, 9), (0, 9)), ((0, 9), (0, 0))])
     ]
     block = kernel.prism(kernel.find_regions(square)[0], kernel.GROUND, 0, 9, "warm")
-    top = block.find("warm/end")
-    hollow = kernel.shell(kernel.fillet(block, [0], 1, "warm"), top, 1, "warm") if top else block
+    upright = [i for i, e in enumerate(kernel.describe_edges(block)) if abs(e.direction[2]) > 0.9]
+    soft = kernel.fillet(block, upright, 2, "warm")
+    hollow = kernel.shell(soft, soft.find("warm/end"), 1, "warm")
     kernel.tessellate(kernel.fuse(hollow, [block], "warm"))
     kernel.describe_edges(hollow)
 

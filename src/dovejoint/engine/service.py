@@ -39,6 +39,7 @@ class _Line:
     running: dict[str, Future[Any]] = field(default_factory=dict)
     ticket: dict[str, int] = field(default_factory=dict)
     halted: set[int] = field(default_factory=set)
+    asked: dict[str, tuple[str, Future[Any]]] = field(default_factory=dict)
 
 
 class Engine:
@@ -84,9 +85,12 @@ class Engine:
 
         Where the gaps are still being measured, it is the one that has them by formula.
         """
-        kept = self.store.report(self.key(project, upto, True))
-        if kept is not None:
-            return self._reused(kept)
+        for measured in (True, False):
+            kept = self.store.report(self.key(project, upto, measured))
+            if kept is not None:
+                if not measured and upto is None:
+                    self._begin(id, "measure", project, None, version)
+                return self._reused(kept)
         return self._wait(self._begin(id, "look" if upto else "record", project, upto, version), wait_s)
 
     def preview(self, id: str, project: Project, upto: str | None = None, wait_s: float = 60.0) -> str:
@@ -106,6 +110,10 @@ class Engine:
         answer: Future[Any] = Future()
         with self._lock:
             line = self._lines.setdefault(id, _Line())
+            under_way = line.asked.get(lane)
+            if under_way is not None and under_way[0] == key and not under_way[1].done():
+                return under_way[1]
+            line.asked[lane] = (key, answer)
             self._tickets += 1
             ticket = line.ticket[lane] = self._tickets
             old = line.running.get(lane)

@@ -85,7 +85,7 @@ def export_parts(
         state = evaluation.parts.get(id)
         if state is None:
             raise CommandError(f"“{part.name}” could not be made; mend its steps first.")
-        if not kernel.body_info(state.solid).closed:
+        if not state.info.closed:
             raise CommandError(f"“{part.name}” is not closed, so it cannot be printed from a file.")
         name = file_name(pattern, project.name, part.name, format)
         if name.lower() in taken:

@@ -62,7 +62,7 @@ def build_report(project: Project, evaluation: Evaluation, joints: Sequence[Join
 
 
 def _part(part: Part, state: PartState) -> dict[str, Any]:
-    info = kernel.body_info(state.solid)
+    info = state.info
     return {
         "id": part.id,
         "name": part.name,

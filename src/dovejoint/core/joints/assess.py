@@ -193,10 +193,7 @@ def _measured(project: Project, report: JointReport, found: Any, shape: JointSha
     off = max(abs(found.least_mm - shape.drawn_mm), abs(found.most_mm - shape.drawn_mm))
     note = ""
     if off > NOTICE_MM:
-        note = (
-            f"{who}: drawn {shape.drawn_mm:.2f} a side, "
-            f"on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
-        )
+        note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
     if found.least_mm < 0:
         note = f"The two parts overlap by {-found.least_mm:.2f} mm as drawn."
     return replace(

@@ -39,8 +39,8 @@ class PlugInLipFields(FitFields):
 
 def _widest_inset(opening: list[Curve]) -> float:
     """An inset that still leaves something of the opening, found by halving."""
-    low, high = 0.0, 1e4
-    for _ in range(50):
+    low, high = 0.0, max(abs(c) for p, _ in points_along(opening, 2) for c in p) * 2
+    for _ in range(18):
         middle = (low + high) / 2
         try:
             offset_inward(opening, middle)
@@ -71,7 +71,7 @@ def _check(ctx: StepContext, host: NamedSolid, frame: Frame, opening: list[Curve
             "Lead-in and mouth chamfer leave nothing of the lip's height; make the lip higher.", field="height"
         )
     middle = offset_inward(opening, inset + thickness / 2)
-    places = [frame.to_world(p[0], p[1], -1e-3) for p, _ in points_along(middle, 6)]
+    places = [frame.to_world(p[0], p[1], -1e-3) for p, _ in points_along(middle, 3)]
     down = tuple(-c for c in frame.z)
     free = kernel.free_length(host, places, down, height + 100.0)  # type: ignore[arg-type]
     if free is not None and free < height + 0.2:
@@ -128,7 +128,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             changed = kernel.recess(host, frame, opening, outset_mm=outset, depth_mm=height + RELIEF_MM, step=ctx.id)
             walls = tuple(f"{ctx.id}/recess({c.id})" for c in opening)
         if mouth > 0:
-            changed = _with_mouth(changed, frame, walls, mouth, ctx.id)
+            changed = _with_mouth(changed, host.names[found], walls, mouth, ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "host") from None
     joint = JointShape(
@@ -147,18 +147,14 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts=parts, joint=joint)
 
 
-def _with_mouth(host: NamedSolid, frame: Frame, walls: tuple[str, ...], mouth_mm: float, step: str) -> NamedSolid:
-    """Chamfer the edge where the opening's walls meet the seat."""
-    wanted = {i for wall in walls for i in host.find(wall)}
-    edges = []
-    for i, info in enumerate(kernel.describe_edges(host)):
-        a, b = info.faces
-        level = abs(frame.to_local(info.at)[2]) < 1e-6
-        if level and a != b and (a in wanted) != (b in wanted):
-            edges.append(i)
-    if not edges:
-        return host
-    return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step)
+def _with_mouth(
+    host: NamedSolid, rim: tuple[str, ...], walls: tuple[str, ...], mouth_mm: float, step: str
+) -> NamedSolid:
+    """Chamfer the edges where the opening's walls meet the rim."""
+    sides = {i for wall in walls for i in host.find(wall)}
+    seat = {i for name in rim for i in host.find(name)}
+    edges = [i for i, (_, (a, b)) in enumerate(host.edges) if (a in sides and b in seat) or (b in sides and a in seat)]
+    return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
 
 
 register_joint("plug_in_lip")

@@ -20,6 +20,7 @@ import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ..errors import FormulaError
 from .units import ANGLE, NUMBER, UNITS, Dimension, Quantity
@@ -212,6 +213,7 @@ class _Parser:
         return Formula("call", tuple(args), text=name.text, at=name.at)
 
 
+@lru_cache(4096)
 def parse(source: str) -> Formula:
     """Read a formula into its tree.
 

@@ -7,7 +7,7 @@ from functools import cached_property
 
 from .. import solid as kernel
 from ..sketch import Sketch, Solution
-from ..solid import EdgeInfo, FaceInfo, Frame
+from ..solid import BodyInfo, EdgeInfo, FaceInfo, Frame
 
 __all__ = ["JointShape", "PartState", "SketchShape", "StepOutput"]
 
@@ -18,6 +18,10 @@ class PartState:
     def __init__(self, key: str, solid: kernel.NamedSolid) -> None:
         self.key = key
         self.solid = solid
+
+    @cached_property
+    def info(self) -> BodyInfo:
+        return kernel.body_info(self.solid)
 
     @cached_property
     def faces(self) -> list[FaceInfo]:

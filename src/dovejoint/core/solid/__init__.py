@@ -15,7 +15,6 @@ from .info import BodyInfo, EdgeInfo, FaceInfo
 from .outline import Arc, Circle, Curve, Line
 
 if TYPE_CHECKING:
-    from .check import problems
     from .combine import common_volume, cut, fuse, overlap
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
@@ -29,7 +28,6 @@ if TYPE_CHECKING:
     from .regions import Region, find_regions
 
 _HOME = {
-    "problems": "check",
     "common_volume": "combine",
     "cut": "combine",
     "fuse": "combine",
@@ -96,7 +94,6 @@ __all__ = [
     "plate_with_lip",
     "prism",
     "prism_extent",
-    "problems",
     "read_step",
     "recess",
     "shell",

@@ -10,7 +10,7 @@ from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from ..errors import StepError
 from .check import accept
 from .kernel import as_list
-from .measure import volume
+from .mass import volume
 from .named import NamedSolid, carry, solids_of
 
 __all__ = ["common_volume", "cut", "fuse", "overlap"]

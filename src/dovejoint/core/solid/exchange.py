@@ -17,7 +17,7 @@ from OCP.TDocStd import TDocStd_Document
 from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 
 from ..errors import FileError
-from .measure import volume
+from .mass import volume
 from .named import NamedSolid
 
 __all__ = ["read_step", "write_step"]

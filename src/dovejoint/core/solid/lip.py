@@ -14,7 +14,8 @@ from .finish import chamfer
 from .frame import Frame
 from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, listed, subshapes, vec
 from .make import prism
-from .measure import flat_normal, surface_kind
+from .mass import surface_kind
+from .measure import flat_normal
 from .named import NamedSolid
 from .outline import Arc, Circle, Curve, Line, Vec2, offset_inward
 from .regions import region_between
@@ -151,9 +152,14 @@ def plate_with_lip(
         raise StepError("The outer outline of the face turns inwards at a corner; this joint cannot follow it.")
     outside = offset_inward(convex(opening, "the opening"), inset_mm, "the opening")
     inside = offset_inward(outside, lip_mm, "the lip")
-    plate = prism(region_between("plate", _marked(outer, "plate")), frame, 0.0, plate_mm, step)
+    plate = prism(region_between("plate", _marked(outer, "plate")), frame, 0.0, plate_mm, step, check=False)
     ring = prism(
-        region_between("lip", _marked(outside, "lip"), _marked(inside, "lip-inner")), frame, 0.0, -height_mm, step
+        region_between("lip", _marked(outside, "lip"), _marked(inside, "lip-inner")),
+        frame,
+        0.0,
+        -height_mm,
+        step,
+        check=False,
     )
     ring = ring.renamed(lambda n: n.replace("/start", "/lip-root").replace("/end", "/lip-end"))
     plate = plate.renamed(lambda n: n.replace("/start", "/seat").replace("/end", "/back"))

@@ -6,7 +6,7 @@ from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.TopLoc import TopLoc_Location
 
 from ..errors import StepError
-from .check import problems
+from .check import accept
 from .frame import Frame, Vec3, scale
 from .kernel import FACE, compound, listed, placement, shape_map, vector
 from .measure import bounds
@@ -16,11 +16,14 @@ from .regions import Region
 __all__ = ["prism", "prism_extent"]
 
 
-def prism(region: Region, frame: Frame, start_mm: float, end_mm: float, step: str, mark: str = "") -> NamedSolid:
+def prism(
+    region: Region, frame: Frame, start_mm: float, end_mm: float, step: str, mark: str = "", check: bool = True
+) -> NamedSolid:
     """Extrude a region from one height over its frame to another.
 
     Faces are named ``step/side(curve)``, ``step/start`` and ``step/end``; ``mark`` tells the regions of
-    one step apart (``step/end(mark)``).
+    one step apart (``step/end(mark)``). ``check=False`` is for outlines known to be sound whose prism goes into
+    an operation that is checked itself.
     """
     if abs(end_mm - start_mm) < 1e-4:
         raise StepError("An extrusion needs a height; this one is zero.")
@@ -28,9 +31,8 @@ def prism(region: Region, frame: Frame, start_mm: float, end_mm: float, step: st
     face = region.face.Moved(location)
     maker = BRepPrimAPI_MakePrism(face, vector(scale(frame.z, end_mm - start_mm)))
     shape = maker.Shape()
-    wrong = problems(shape)
-    if wrong:
-        raise StepError(f"The region {region.name} does not extrude into a solid: {wrong}.")
+    if shape is None or shape.IsNull():
+        raise StepError(f"The region {region.name} does not extrude into a solid.")
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
     tail = f"({mark})" if mark else ""
@@ -39,7 +41,11 @@ def prism(region: Region, frame: Frame, start_mm: float, end_mm: float, step: st
             names[faces.FindIndex(made)] = f"{step}/side({curve})"
     names[faces.FindIndex(maker.FirstShape())] = f"{step}/start{tail}"
     names[faces.FindIndex(maker.LastShape())] = f"{step}/end{tail}"
-    return NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    wrong = accept(solid) if check else None
+    if wrong:
+        raise StepError(f"The region {region.name} does not extrude into a solid: {wrong}.")
+    return solid
 
 
 def prism_extent(solids: list[NamedSolid], frame: Frame) -> tuple[float, float]:

@@ -10,31 +10,21 @@ from typing import Any
 from OCP.Bnd import Bnd_Box
 from OCP.BOPTools import BOPTools_AlgoTools3D
 from OCP.BRepBndLib import BRepBndLib
-from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepClass import BRepClass_FaceClassifier
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
+from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 from OCP.IntTools import IntTools_Context
-from OCP.TopAbs import TopAbs_IN, TopAbs_REVERSED
+from OCP.TopAbs import TopAbs_FORWARD, TopAbs_IN, TopAbs_REVERSED
+from OCP.TopExp import TopExp_Explorer
 
 from .frame import Frame, Vec3, add, cross, dot, length, scale, sub, unit
 from .info import BodyInfo, EdgeInfo, FaceInfo
-from .kernel import (
-    FACE,
-    BRep_Tool,
-    BRepAdaptor_Curve,
-    BRepAdaptor_Surface,
-    Shape,
-    TopoDS,
-    compound,
-    point,
-    subshapes,
-    vec,
-)
+from .kernel import EDGE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, compound, point, vec
 from .named import NamedSolid, edge_name
 
 __all__ = [
@@ -47,24 +37,7 @@ __all__ = [
     "exact_distance",
     "free_length",
     "gap_readings",
-    "volume",
 ]
-
-_EXACT = {"plane", "cylinder", "cone", "sphere", "torus"}
-
-
-def surface_kind(face: Shape) -> str:
-    return str(BRepAdaptor_Surface(face).GetType().name).removeprefix("GeomAbs_").lower()
-
-
-def volume(shape: Shape) -> float:
-    """Volume in mm³. Adaptive integration where a face is not elementary (the plain one is off there)."""
-    props = GProp_GProps()
-    if all(surface_kind(f) in _EXACT for f in subshapes(shape, FACE)):
-        BRepGProp.VolumeProperties_s(shape, props)
-    else:
-        BRepGProp.VolumeProperties_s(shape, props, 1e-5)
-    return float(props.Mass())
 
 
 def edge_length(edge: Shape) -> float:
@@ -82,27 +55,19 @@ def bounds(shape: Shape) -> tuple[Vec3, Vec3]:
 
 def body_info(solid: NamedSolid) -> BodyInfo:
     """Mass properties of a part, with the kernel's and our own word on whether it is sound and closed."""
-    props, surface = GProp_GProps(), GProp_GProps()
-    exact = all(surface_kind(f) in _EXACT for f in solid.faces)
-    if exact:
-        BRepGProp.VolumeProperties_s(solid.shape, props)
-        BRepGProp.SurfaceProperties_s(solid.shape, surface)
-    else:
-        BRepGProp.VolumeProperties_s(solid.shape, props, 1e-5)
-        BRepGProp.SurfaceProperties_s(solid.shape, surface, 1e-5)
     low, high = bounds(solid.shape)
     closed = all(
         solid.edge_map.FindFromIndex(i).Size() == 2 or BRep_Tool.Degenerated_s(TopoDS.Edge(solid.edge_map.FindKey(i)))
         for i in range(1, solid.edge_map.Extent() + 1)
     )
     return BodyInfo(
-        volume_mm3=props.Mass(),
-        area_mm2=surface.Mass(),
-        centre_mm=vec(props.CentreOfMass()),
+        volume_mm3=solid.volume_mm3,
+        area_mm2=sum(solid.areas_mm2),
+        centre_mm=solid.mass[1],
         low_mm=low,
         high_mm=high,
         closed=closed,
-        valid=BRepCheck_Analyzer(solid.shape).IsValid(),
+        valid=solid.valid,
         lumps=solid.lumps,
     )
 
@@ -164,25 +129,20 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
             around[a].add(solid.names[b][0])
             around[b].add(solid.names[a][0])
     out = []
-    for face, names, neighbours in zip(solid.faces, solid.names, around, strict=True):
+    described = zip(solid.faces, solid.names, around, solid.kinds, solid.areas_mm2, strict=True)
+    for face, names, neighbours, kind, area in described:
         surface = BRepAdaptor_Surface(face)
-        kind = surface_kind(face)
         at, normal = _inside_point(face)
-        props = GProp_GProps()
-        BRepGProp.SurfaceProperties_s(face, props)
         axis = _axis_point(surface, kind, at)
         hollow = axis is not None and dot(sub(axis, at), normal) > 0
-        out.append(
-            FaceInfo(
-                names, kind, at, normal, abs(props.Mass()), _round(surface, kind), hollow, tuple(sorted(neighbours))
-            )
-        )
+        out.append(FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, tuple(sorted(neighbours))))
     return out
 
 
 def describe_edges(solid: NamedSolid) -> list[EdgeInfo]:
     """One description for each edge, in the order of ``solid.edges``."""
     out = []
+    sides = _Sides(solid)
     for edge, (a, b) in solid.edges:
         name = edge_name(solid.names[a][0], solid.names[b][0])
         if BRep_Tool.Degenerated_s(TopoDS.Edge(edge)):
@@ -190,55 +150,81 @@ def describe_edges(solid: NamedSolid) -> list[EdgeInfo]:
             continue
         curve = BRepAdaptor_Curve(TopoDS.Edge(edge))
         kind = str(curve.GetType().name).removeprefix("GeomAbs_").lower()
-        middle = (curve.FirstParameter() + curve.LastParameter()) / 2
+        first, last = curve.FirstParameter(), curve.LastParameter()
         p, d = gp_Pnt(), gp_Vec()
-        curve.D1(middle, p, d)
+        curve.D1((first + last) / 2, p, d)
         at, along = vec(p), vec(d)
         along = unit(along) if length(along) > 1e-12 else (0.0, 0.0, 0.0)
         radius = float(curve.Circle().Radius()) if kind == "circle" else None
-        convex, smooth = _fold(solid, TopoDS.Edge(edge), (a, b), at, along)
-        out.append(EdgeInfo(name, kind, at, along, edge_length(edge), radius, (a, b), convex, smooth))
+        # lines and circles are parametrised by length and by angle
+        size = last - first if kind == "line" else radius * (last - first) if radius is not None else edge_length(edge)
+        convex, smooth = sides.fold(edge, (a, b), at, along)
+        out.append(EdgeInfo(name, kind, at, along, size, radius, (a, b), convex, smooth))
     return out
 
 
-def _fold(solid: NamedSolid, edge: Shape, sides: tuple[int, int], at: Vec3, along: Vec3) -> tuple[bool, bool]:
-    """Whether an edge sticks out, and whether its faces run on smoothly (within 0.5 degrees)."""
-    a, b = sides
-    if a == b:
-        return True, True
-    first, second = _face_normal_near(solid.faces[a], at), _face_normal_near(solid.faces[b], at)
-    bend = cross(first, second)
-    if length(bend) < math.sin(math.radians(0.5)) and dot(first, second) > 0:
-        return True, True
-    # a small step from the edge into the first face goes below the second face where the edge sticks out
-    forward = along
-    for candidate in subshapes_with_orientation(solid.faces[a], edge):
-        forward = along if candidate else scale(along, -1)
-        break
-    into = cross(first, forward)
-    return dot(into, second) < 0, False
+class _Sides:
+    """Outward normals of a solid's faces beside its edges; what all edges of a face share is found once."""
 
+    def __init__(self, solid: NamedSolid) -> None:
+        self.solid = solid
+        self.flat: dict[int, Vec3] = {}
+        self.axes: dict[int, tuple[Vec3, Vec3, float]] = {}
+        self.forward: dict[int, dict[int, bool]] = {}
 
-def subshapes_with_orientation(face: Shape, edge: Shape) -> list[bool]:
-    """For each time an edge bounds a face: whether it runs forward there."""
-    from OCP.TopAbs import TopAbs_EDGE, TopAbs_FORWARD
-    from OCP.TopExp import TopExp_Explorer
+    def normal(self, face: int, at: Vec3) -> Vec3:
+        kind = self.solid.kinds[face]
+        if kind == "plane":
+            if face not in self.flat:
+                self.flat[face] = flat_normal(self.solid.faces[face])[1]
+            return self.flat[face]
+        if kind == "cylinder":
+            if face not in self.axes:
+                self.axes[face] = self._axis(self.solid.faces[face])
+            base, along, sign = self.axes[face]
+            away = sub(at, base)
+            radial = sub(away, scale(along, dot(away, along)))
+            return scale(unit(radial), sign)
+        return _face_normal_near(self.solid.faces[face], at)
 
-    out = []
-    explorer = TopExp_Explorer(face, TopAbs_EDGE)
-    while explorer.More():
-        if explorer.Current().IsSame(edge):
-            # the explorer composes the orientation of the face with that of the edge in its wire
-            out.append(explorer.Current().Orientation() == TopAbs_FORWARD)
-        explorer.Next()
-    return out
+    def _axis(self, face: Shape) -> tuple[Vec3, Vec3, float]:
+        """Base and direction of a cylinder's axis, and whether its outward normal points from the axis (1) or to it."""
+        axis = BRepAdaptor_Surface(face).Cylinder().Axis()
+        base, along = vec(axis.Location()), vec(axis.Direction())
+        at, normal = flat_normal(face)
+        away = sub(at, base)
+        radial = sub(away, scale(along, dot(away, along)))
+        return base, along, 1.0 if dot(radial, normal) > 0 else -1.0
+
+    def runs_forward(self, face: int, edge: Shape) -> bool:
+        """Whether an edge runs forward where it first bounds a face."""
+        if face not in self.forward:
+            found: dict[int, bool] = {}
+            explorer = TopExp_Explorer(self.solid.faces[face], EDGE)
+            while explorer.More():
+                # the explorer composes the orientation of the face with that of the edge in its wire
+                here = explorer.Current()
+                found.setdefault(self.solid.edge_map.FindIndex(here), here.Orientation() == TopAbs_FORWARD)
+                explorer.Next()
+            self.forward[face] = found
+        return self.forward[face].get(self.solid.edge_map.FindIndex(edge), True)
+
+    def fold(self, edge: Shape, faces: tuple[int, int], at: Vec3, along: Vec3) -> tuple[bool, bool]:
+        """Whether an edge sticks out, and whether its faces run on smoothly (within 0.5 degrees)."""
+        a, b = faces
+        if a == b:
+            return True, True
+        first, second = self.normal(a, at), self.normal(b, at)
+        bend = cross(first, second)
+        if length(bend) < math.sin(math.radians(0.5)) and dot(first, second) > 0:
+            return True, True
+        # a small step from the edge into the first face goes below the second face where the edge sticks out
+        forward = along if self.runs_forward(a, edge) else scale(along, -1)
+        into = cross(first, forward)
+        return dot(into, second) < 0, False
 
 
 def _face_normal_near(face: Shape, at: Vec3) -> Vec3:
-    from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
-
-    if surface_kind(face) == "plane":
-        return flat_normal(face)[1]
     projection = GeomAPI_ProjectPointOnSurf(point(at), BRep_Tool.Surface_s(face))
     u, v = projection.LowerDistanceParameters()
     return _normal_at(face, u, v)[1]

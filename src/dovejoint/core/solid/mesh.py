@@ -193,18 +193,15 @@ def mesh_blob(mesh: Mesh, header: dict[str, Any]) -> bytes:
         "triangles": mesh.triangles.ravel(),
         "lines": mesh.lines.ravel(),
     }
-    head = {**header, "faceRuns": mesh.faces, "edgeRuns": mesh.edges}
-    space = 0
-    for _ in range(2):
-        offset = space
-        table: dict[str, tuple[int, str, int]] = {}
-        for name, array in arrays.items():
-            offset = -(-offset // 8) * 8
-            table[name] = (offset, str(array.dtype), int(array.size))
-            offset += array.nbytes
-        text = json.dumps({**head, "arrays": table}, separators=(",", ":")).encode()
-        # offsets grow with the header's own length, so leave room for a few more digits
-        space = -(-(8 + len(text) + 64) // 8) * 8 if space == 0 else space
+    head = json.dumps({**header, "faceRuns": mesh.faces, "edgeRuns": mesh.edges}, separators=(",", ":"))[:-1]
+    # offsets grow with the header's own length, so room is left for their digits: 16 for each array
+    space = -(-(8 + len(head.encode()) + 64 * len(arrays)) // 8) * 8
+    offset = space
+    table: dict[str, tuple[int, str, int]] = {}
+    for name, array in arrays.items():
+        table[name] = (offset, str(array.dtype), int(array.size))
+        offset = -(-(offset + array.nbytes) // 8) * 8
+    text = f'{head},"arrays":{json.dumps(table)}}}'.encode()
     out = bytearray(offset)
     text = text.ljust(space - 8)
     struct.pack_into("<4sI", out, 0, b"DJM1", len(text))

@@ -6,8 +6,10 @@ from collections.abc import Callable, Iterable
 from functools import cached_property
 from typing import Any
 
+from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.gp import gp_Pnt, gp_Vec
 
+from .frame import Vec3
 from .kernel import (
     EDGE,
     FACE,
@@ -24,6 +26,7 @@ from .kernel import (
     shape_map,
     subshapes,
 )
+from .mass import face_area, mass, surface_kind
 
 __all__ = ["NamedSolid", "Names", "carry", "edge_name", "solids_of"]
 
@@ -71,12 +74,30 @@ class NamedSolid:
         return out
 
     @cached_property
-    def volume_mm3(self) -> float:
-        from .measure import volume
+    def kinds(self) -> list[str]:
+        """The kind of surface of each face: plane, cylinder, …"""
+        return [surface_kind(face) for face in self.faces]
 
-        return volume(self.shape)
+    @cached_property
+    def mass(self) -> tuple[float, Vec3]:
+        """Volume in mm³ and its centre."""
+        return mass(self.shape)
 
     @property
+    def volume_mm3(self) -> float:
+        return self.mass[0]
+
+    @cached_property
+    def areas_mm2(self) -> list[float]:
+        """The area of each face."""
+        return [face_area(face, kind) for face, kind in zip(self.faces, self.kinds, strict=True)]
+
+    @cached_property
+    def valid(self) -> bool:
+        """The kernel's own word on whether the shape is sound. (Its word that an operation is done is not enough.)"""
+        return bool(BRepCheck_Analyzer(self.shape).IsValid())
+
+    @cached_property
     def lumps(self) -> int:
         return len(solids_of(self.shape))
 
@@ -87,8 +108,8 @@ class NamedSolid:
     def renamed(self, change: Callable[[str], str]) -> NamedSolid:
         """The same solid with every name passed through a function."""
         twin = NamedSolid(self.shape, [tuple(change(n) for n in names) for names in self.names])
-        if "volume_mm3" in self.__dict__:
-            twin.__dict__["volume_mm3"] = self.volume_mm3
+        # all that was found of the shape holds for the twin too
+        twin.__dict__.update({k: v for k, v in self.__dict__.items() if k not in ("shape", "names")})
         return twin
 
 
