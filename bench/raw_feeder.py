@@ -21,6 +21,7 @@ from OCP.collections import List_TopoDS_Shape
 from OCP.GeomAbs import GeomAbs_Intersection
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt, gp_Vec
 from OCP.GProp import GProp_GProps
+from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS
@@ -106,7 +107,9 @@ def hopper(wall: float, inside: float) -> Any:
     slot = rectangle(-17, 14.5, 17, 25.5)
     cutter = BRepPrimAPI_MakePrism(BRepBuilderAPI_MakeFace(upright(slot), True).Face(), gp_Vec(0, -width, 0)).Shape()
     cut = BRepAlgoAPI_Cut(hollow, checked(cutter))
-    return checked(cut.Shape())
+    joiner = ShapeUpgrade_UnifySameDomain(cut.Shape(), True, True, False)
+    joiner.Build()
+    return checked(joiner.Shape())
 
 
 def upright(wire: Any) -> Any:

@@ -11,7 +11,7 @@ from typing import Any
 
 from .core import joints as _joints  # registers the joints
 from .core import steps as _steps  # registers the steps
-from .core.document import Project, dump, load, schema
+from .core.document import Project, apply, command_from, dump, load, new_project, schema
 from .core.errors import DoveError
 
 __all__ = ["main"]
@@ -101,11 +101,55 @@ def _export(arguments: argparse.Namespace) -> int:
 def _sample(arguments: argparse.Namespace) -> int:
     from .sample import make_feeder
 
-    text = dump(make_feeder())
-    if arguments.out == "-":
-        print(text, end="")
-    else:
-        Path(arguments.out).write_text(text, encoding="utf-8")
+    _write(make_feeder(), arguments.out)
+    return 0
+
+
+def _write(project: Project, path: str) -> None:
+    from .core.errors import CommandError
+
+    try:
+        if path == "-":
+            print(dump(project), end="")
+        else:
+            Path(path).write_text(dump(project), encoding="utf-8")
+    except OSError as error:
+        raise CommandError(f"{path} cannot be written: {error.strerror}.") from None
+
+
+def _new(arguments: argparse.Namespace) -> int:
+    _write(new_project(arguments.name), arguments.out)
+    return 0
+
+
+def _change(arguments: argparse.Namespace) -> int:
+    """Apply commands to a project file: all of them, or none when one is refused."""
+    from .core.errors import CommandError, FileError
+
+    project = _project(arguments.file)
+    commands: list[Any] = []
+    for text in arguments.set or []:
+        name, sign, formula = text.partition("=")
+        value = next((v for v in project.values if v.name == name.strip()), None)
+        if not sign or value is None:
+            raise CommandError(f"--set takes NAME=FORMULA of a value that is there, and “{text}” is not that.")
+        commands.append({"do": "SetValue", "value": value.id, "formula": formula.strip()})
+    if arguments.commands:
+        try:
+            text = sys.stdin.read() if arguments.commands == "-" else Path(arguments.commands).read_text("utf-8")
+            commands += json.loads(text)
+        except OSError as error:
+            raise FileError(f"{arguments.commands} cannot be read: {error.strerror}.") from None
+        except (ValueError, TypeError):
+            raise FileError("The commands must be a JSON list, as docs/command-line.md shows.") from None
+    for number, data in enumerate(commands, 1):
+        try:
+            outcome = apply(project, command_from(data))
+        except DoveError as error:
+            raise CommandError(f"Command {number}: {error.message}") from None
+        project = outcome.project
+        print(f"{outcome.sentence}  {' '.join(outcome.created)}".rstrip(), file=sys.stderr)
+    _write(project, arguments.out or arguments.file)
     return 0
 
 
@@ -166,6 +210,18 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--pattern", default="{project} {part}", help="name of each file")
     export.add_argument("--out", default=".", help="folder, or a file for one part")
     export.set_defaults(run=_export)
+
+    new = commands.add_parser("new", help="write an empty project's file")
+    new.add_argument("name")
+    new.add_argument("--out", default="-")
+    new.set_defaults(run=_new)
+
+    change = commands.add_parser("change", help="change a project file by commands; all of them or none")
+    change.add_argument("file")
+    change.add_argument("commands", nargs="?", help="a JSON file with a list of commands, or - for standard input")
+    change.add_argument("--set", action="append", metavar="NAME=FORMULA", help="give a value another formula")
+    change.add_argument("--out", help="write there instead of into the same file")
+    change.set_defaults(run=_change)
 
     sample = commands.add_parser("sample", help="write a sample project's file")
     sample.add_argument("which", choices=("feeder",))

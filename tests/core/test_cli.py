@@ -96,3 +96,44 @@ def test_formulas_and_documents_never_load_the_kernel() -> None:
         "sys.exit(any(m == 'OCP' or m.startswith('OCP.') for m in sys.modules))"
     )
     assert subprocess.run([sys.executable, "-c", code], timeout=60).returncode == 0
+
+
+COMMANDS = [
+    {"do": "AddValue", "name": "wall", "formula": "1.7 mm"},
+    {"do": "AddValue", "name": "inside", "formula": "83 mm"},
+    {"do": "AddStep", "kind": "sketch", "fields": {}, "name": "outline"},
+    {"do": "DrawRectangle", "step": "s3", "first": [0, 0], "corner": [40, 25], "on": "origin",
+     "width": "inside + 2*wall", "height": "60 mm"},
+    {"do": "AddStep", "kind": "extrude", "new_part": {"name": "Hopper"},
+     "fields": {"profile": {"rule": "regions", "step": "s3"}, "distance": "70 mm"}},
+    {"do": "AddStep", "kind": "fillet",
+     "fields": {"edges": {"rule": "edges_along", "part": "p4", "direction": "up"}, "radius": "9 mm"}},
+    {"do": "AddStep", "kind": "shell",
+     "fields": {"open": {"rule": "faces", "part": "p4", "faces": [{"name": "s5/start"}]}, "wall": "wall"}},
+    {"do": "AddStep", "kind": "plug_in_lip", "new_part": {"name": "Floor"},
+     "fields": {"host": {"rule": "flat", "part": "p4", "face": {"name": "s7/rim(s5/start)"}}}},
+]  # fmt: skip
+
+
+def test_the_whole_way_without_a_browser(tmp_path: Path) -> None:
+    file, commands = tmp_path / "feeder.json", tmp_path / "commands.json"
+    assert run("new", "Bird feeder", "--out", file).returncode == 0
+    commands.write_text(json.dumps(COMMANDS))
+    done = run("change", file, commands)
+    assert done.returncode == 0, done.stderr
+    assert run("change", file, "--set", "wall=2.6 mm").returncode == 0
+    report = json.loads(run("build", file, "--json").stdout)
+    assert report["ok"]
+    assert report["parts"][1]["bounding_box_mm"]["high"][0] == pytest.approx((83 + 5.2) / 2), "the floor follows"
+    assert report["joints"][0]["measured_mm"]["most"] == pytest.approx(0.35, abs=1e-6), "and the gap stays"
+    # a list in which one command is refused changes nothing
+    before = file.read_text()
+    for bad, word in (
+        ([{"do": "SetUnit", "unit": "in"}, {"do": "AddValue", "name": "wall", "formula": "1 mm"}], "Command 2: There is a value called “wall” already."),
+        ({"do": 1}, "Command 1"), ("", "JSON list"),
+    ):  # fmt: skip
+        commands.write_text(json.dumps(bad) if bad else "nonsense")
+        done = run("change", file, commands)
+        assert (done.returncode, word in done.stderr) == (2, True), done.stderr
+        assert file.read_text() == before
+    assert run("change", file, "--set", "walls=3 mm").returncode == 2

@@ -310,7 +310,8 @@ def test_a_barred_step_is_not_made(feeder: Feeder) -> None:
 
 def test_recipe_reads_aloud(feeder: Feeder) -> None:
     said = [sentence(feeder.project, s) for s in feeder.project.recipe]
+    assert said[0] == "Sketch outline on the ground"
     assert said[1] == "Extrude outline up by 70 mm as new part Hopper"
     assert said[2] == "Fillet the upright edges of Hopper by 9 mm"
-    assert said[3] == "Shell, open at a face of Hopper, with a wall of wall inward"
-    assert said[4].startswith("Join new part Floor to a flat face of Hopper with a plug-in lip, plate 2 mm thick")
+    assert said[3] == "Shell, open at the foot of Hopper, with a wall of wall inward"
+    assert said[4].startswith("Join new part Floor to the rim of Hopper with a plug-in lip, plate 2 mm thick")

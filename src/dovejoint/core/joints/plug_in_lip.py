@@ -54,13 +54,17 @@ def _check(ctx: StepContext, host: NamedSolid, frame: Frame, opening: list[Curve
     """Refuse a lip that does not fit, saying what would."""
     height, thickness = ctx.number("height"), ctx.number("thickness")
     lead, mouth = ctx.number("lead"), ctx.number("mouth")
-    room = _widest_inset(opening)
-    if inset + thickness > room - 0.1:
+    try:
+        offset_inward(opening, inset + thickness + 0.1)
+    except StepError:
+        room = _widest_inset(opening)
         most = room - inset - 0.1
         works = (
             f"{_down(most)} mm is the most" if most > 0.2 else "the opening or its corner radius is too small for a lip"
         )
-        raise StepError(f"A lip {thickness:.4g} mm thick does not fit into the opening: {works}.", field="thickness")
+        raise StepError(
+            f"A lip {thickness:.4g} mm thick does not fit into the opening: {works}.", field="thickness"
+        ) from None
     if lead >= min(thickness, height):
         raise StepError(
             f"A lead-in of {lead:.4g} mm is more than the lip has: {_down(min(thickness, height) - 0.1)} mm is the most.",

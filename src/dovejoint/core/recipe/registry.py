@@ -137,7 +137,12 @@ def sentence(project: Project, step: Step) -> str:
     for piece in kind.sentence:
         if not shown(piece, step.fields):
             continue
-        out += piece.text if piece.text else _said_field(project, specs[piece.chip], step.fields.get(piece.chip))
+        if piece.text:
+            out += piece.text
+        elif specs[piece.chip].type == "sketch" and step.name:
+            out += step.name
+        else:
+            out += _said_field(project, specs[piece.chip], step.fields.get(piece.chip))
     return out
 
 
@@ -157,6 +162,18 @@ def _said_field(project: Project, spec: FieldSpec, value: Any) -> str:
     return spec.label
 
 
+#: how the beginning of a face's own name, after the step that made it, is said
+_FACE_WORDS = (
+    ("rim(", "the rim"), ("end", "the end"), ("start", "the foot"), ("inner(", "an inner wall"), ("side(", "a side"),
+    ("seat", "the seat"), ("back", "the back"), ("lip", "the lip"),
+)  # fmt: skip
+
+
+def _said_face(name: str, of: str) -> str:
+    last = name.partition("/")[2]
+    return next((words for start, words in _FACE_WORDS if last.startswith(start)), "a face") + of
+
+
 def said_pick(project: Project, pick: dict[str, Any]) -> str:
     """A pick in words, from what it stores."""
     part = project.part(str(pick.get("part", "")))
@@ -170,17 +187,17 @@ def said_pick(project: Project, pick: dict[str, Any]) -> str:
             default = "plane" if pick["rule"] == "plane" else "outline"
             return step.name if step and step.name else f"{default} of step {place}"
         case "flat":
-            return f"a flat face{of}"
+            return _said_face(pick["face"]["name"], of)
         case "faces":
             n = len(pick["faces"])
-            return f"{n} faces{of}" if n > 1 else f"a face{of}"
+            return f"{n} faces{of}" if n > 1 else _said_face(pick["faces"][0]["name"], of)
         case "faces_of_step":
             return f"all faces made by one step{of}"
         case "edges":
             n = len(pick["edges"])
             return f"{n} edges{of}" if n > 1 else f"an edge{of}"
         case "edges_of_face":
-            return f"the edges round a face{of}"
+            return f"the edges round {_said_face(pick['face']['name'], of)}"
         case "edges_between":
             return f"the edges between two faces{of}"
         case "edges_along":

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -233,7 +234,34 @@ def _sound(u: Unknowns, x: Vector) -> bool:
     )
 
 
-def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, float]) -> Solution:
+class Placed(NamedTuple):
+    """Where a sketch stands: coordinates (mm) of points and radii of circles by id."""
+
+    points: dict[str, tuple[float, float]]
+    radii: dict[str, float]
+
+
+def _reach(jacobian: NDArray[np.float64], places: Sequence[int], way: Vector) -> Vector | None:
+    """The least movement that takes some unknowns along a way without changing any equation to first order.
+
+    With ``S`` the rows that pick the unknowns and ``P = I − Jᵀ(JJᵀ)⁺J`` it is ``P Sᵀ (S P Sᵀ)⁺ way``; ``None`` when
+    they cannot move at all.
+    """
+    pick = np.zeros((jacobian.shape[1], len(places)))
+    pick[list(places), range(len(places))] = 1.0
+    free = pick
+    if jacobian.shape[0]:
+        gram = jacobian @ jacobian.T
+        # redundant equations leave it singular; so little weight on the diagonal moves nothing that is held
+        gram[np.diag_indices_from(gram)] += 1e-10 * max(float(np.trace(gram)) / len(gram), 1e-12)
+        free = pick - jacobian.T @ np.linalg.solve(gram, jacobian @ pick)
+    inner = free[list(places)]
+    if float(np.max(np.abs(inner))) < 1e-7:
+        return None
+    return np.asarray(free @ np.linalg.lstsq(inner, way, rcond=1e-6)[0])
+
+
+def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, float]) -> Placed:
     """Drag a point (or a circle's rim) as near to a place as the constraints allow; only free things move."""
     u = Unknowns(sketch)
     targets = signed_targets(u, u.start, sizes)
@@ -248,12 +276,13 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
         raise StepError("Only a free point or a circle can be dragged.")
     away = float(np.linalg.norm(goal - x[places]))
     for _ in range(12):
+        if away < 1e-6:
+            break
         rows, _ = _rows(u, x, targets)
         _, jacobian = _system(rows, u.count)
-        space = _null_space(jacobian, u.count)
-        if space.shape[1] == 0 or away < 1e-9:
+        reach = _reach(jacobian, places, goal - x[places])
+        if reach is None:
             break
-        reach = space @ np.linalg.lstsq(space[places], goal - x[places], rcond=1e-6)[0]
         nearer = None
         for share in (1.0, 0.5, 0.25, 0.1):
             trial, rest = _newton(u, x + share * reach, targets)
@@ -265,7 +294,7 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
         if nearer is None:
             break
         x, away = nearer, distance
-    return Solution(True, *_coordinates(u, x), *_freedom(u, x, targets))
+    return Placed(*_coordinates(u, x))
 
 
 def measured(sketch: Sketch, kind: str, of: Sequence[str]) -> float:
@@ -275,7 +304,7 @@ def measured(sketch: Sketch, kind: str, of: Sequence[str]) -> float:
     return abs(value_of(u, u.start, probe))
 
 
-def settle(sketch: Sketch, solution: Solution) -> Sketch:
+def settle(sketch: Sketch, solution: Solution | Placed) -> Sketch:
     """The sketch with its solved coordinates, which are where its next solve starts."""
 
     def near(value: float) -> float:

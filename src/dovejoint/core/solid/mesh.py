@@ -133,7 +133,7 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
         runs.append((first, len(triangles)))
         offset += len(nodes)
         first += len(triangles)
-    lines, edges = _lines(solid)
+    lines, edges = _lines(solid, all_nodes)
     return Mesh(
         np.concatenate(all_nodes).astype(np.float32),
         np.concatenate(all_normals).astype(np.float32),
@@ -157,11 +157,10 @@ def _moved(nodes: NDArray[Any], normals: NDArray[Any], location: Any) -> tuple[N
     return nodes @ matrix[:, :3].T + matrix[:, 3], normals @ matrix[:, :3].T
 
 
-def _lines(solid: NamedSolid) -> tuple[NDArray[np.float32], list[tuple[int, int]]]:
+def _lines(solid: NamedSolid, nodes: list[NDArray[np.float64]]) -> tuple[NDArray[np.float32], list[tuple[int, int]]]:
     points: list[NDArray[np.float64]] = []
     runs: list[tuple[int, int]] = []
     first = 0
-    cache: dict[int, NDArray[np.float64]] = {}
     for edge, (a, _) in solid.edges:
         one = TopoDS.Edge(edge)
         run = np.zeros((0, 3))
@@ -170,11 +169,7 @@ def _lines(solid: NamedSolid) -> tuple[NDArray[np.float32], list[tuple[int, int]
             triangulation = BRep_Tool.Triangulation_s(solid.faces[a], location)
             polygon = BRep_Tool.PolygonOnTriangulation_s(one, triangulation, location)
             if polygon is not None:
-                if a not in cache:
-                    nodes, _ = _arrays(triangulation)
-                    cache[a] = nodes if location.IsIdentity() else _moved(nodes, nodes, location)[0]
-                indices = [polygon.Node(k) - 1 for k in range(1, polygon.NbNodes() + 1)]
-                run = cache[a][indices]
+                run = nodes[a][[polygon.Node(k) - 1 for k in range(1, polygon.NbNodes() + 1)]]
         points.append(run)
         runs.append((first, len(run)))
         first += len(run)
