@@ -220,3 +220,11 @@ def test_numbers_that_are_none(client: Client) -> None:
     )
     response = client.http.post(f"/api/projects/{state['id']}/commands", data=text, content_type="application/json")
     assert response.status_code in (400, 422)
+
+
+def test_removing_a_project(client: Client) -> None:
+    state = client.post("/projects", {"name": "Gone"})
+    assert client.http.delete(f"/api/projects/{state['id']}").status_code == 200
+    assert client.http.get(f"/api/projects/{state['id']}").status_code == 404
+    assert client.http.delete(f"/api/projects/{state['id']}").status_code == 404
+    assert all(p["id"] != state["id"] for p in client.get("/projects"))

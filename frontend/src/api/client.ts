@@ -58,6 +58,7 @@ export const api = {
   create: (name: string, sample = '') => post<ProjectState>('/projects', { name, sample }),
   bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectState>,
   project: (id: string) => get<ProjectState>(`/projects/${id}`),
+  remove: async (id: string) => void (await request(`/projects/${id}`, { method: 'DELETE' })),
   command: (id: string, seen: number, command: Command) => post<ProjectState>(`/projects/${id}/commands`, { seen, command }),
   travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectState>(`/projects/${id}/${way}`, { seen }),
   /** The model, and the version of the project that it is of. */
@@ -83,7 +84,7 @@ export const api = {
 /** Live events of one project; reconnects by itself and says when it is cut off. */
 export function listen(project: string, heard: (event: string, data: Record<string, unknown>) => void): () => void {
   const source = new EventSource(`/api/events?project=${project}`)
-  for (const name of ['document', 'progress', 'evaluation']) {
+  for (const name of ['document', 'progress', 'evaluation', 'removed']) {
     source.addEventListener(name, (e) => heard(name, JSON.parse((e as MessageEvent<string>).data)))
   }
   source.onopen = () => heard('open', {})

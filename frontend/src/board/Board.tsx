@@ -296,7 +296,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         {tool !== 'move' && pointer && <Rubber tool={tool} start={start} pointer={pointer} map={map} />}
       </svg>
       <Ties sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
-      <Sizes sketch={sketch} at={at} radius={radius} map={map} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
+      <Sizes sketch={sketch} at={at} radius={radius} map={map} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
       </>
       )}
       <div className="absolute top-3 left-4 z-10 flex items-center gap-3 border border-ink bg-card px-3 py-1.5">

@@ -9,6 +9,7 @@ interface Props {
   at: Record<string, Vec2>
   radius: (id: string) => number
   map: BoardMap
+  wide: number
   step: string
   figures: Record<string, number>
   editing: string | null
@@ -16,7 +17,7 @@ interface Props {
   take: (ids: string[]) => void
 }
 
-export function Sizes({ sketch, at, radius, map, step, figures, editing, edit, take }: Props) {
+export function Sizes({ sketch, at, radius, map, wide, step, figures, editing, edit, take }: Props) {
   const xs = sketch.points.map((p) => at[p.id])
   const centre: Vec2 = xs.length ? [xs.reduce((s, p) => s + p[0], 0) / xs.length, xs.reduce((s, p) => s + p[1], 0) / xs.length] : [0, 0]
   const shown = sketch.dimensions.map((size) => ({ size, spot: place(size, sketch, at, radius, map, map.screen(centre)) }))
@@ -27,7 +28,7 @@ export function Sizes({ sketch, at, radius, map, step, figures, editing, edit, t
       </svg>
       {shown.map(
         ({ size, spot }) =>
-          spot && <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} step={step} figure={figures[size.id]} open={editing === size.id} edit={edit} take={take} />,
+          spot && <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} open={editing === size.id} edit={edit} take={take} />,
       )}
     </>
   )
@@ -66,7 +67,7 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
 
 const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`
 
-function Label({ size, x, y, step, figure, open, edit, take }: { size: SketchSize; x: number; y: number; step: string; figure: number | undefined; open: boolean; edit: (id: string | null) => void; take: (ids: string[]) => void }) {
+function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; open: boolean; edit: (id: string | null) => void; take: (ids: string[]) => void }) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const said = useStore((s) => s.said)
   const [text, setText] = useState(size.formula)
@@ -76,7 +77,10 @@ function Label({ size, x, y, step, figure, open, edit, take }: { size: SketchSiz
     setText(size.formula)
     requestAnimationFrame(() => input.current?.select())
   }, [open, size.formula])
-  const style = { left: Math.round(x), top: Math.round(y) }
+  const value = figure === undefined ? '' : result(size.formula, figure, size.kind === 'angle' ? 'angle' : 'length', unit)
+  // half the label's width, near enough to keep it on the board
+  const half = 4.1 * (size.formula.length + (value ? value.length + 3 : 0) + 2) + 8
+  const style = { left: Math.round(Math.max(half, Math.min(wide - half, x))), top: Math.round(y) }
   if (open) {
     return (
       <div className="absolute z-20 -translate-x-1/2 -translate-y-1/2" style={style}>
@@ -105,11 +109,10 @@ function Label({ size, x, y, step, figure, open, edit, take }: { size: SketchSiz
       </div>
     )
   }
-  const value = figure === undefined ? '' : result(size.formula, figure, size.kind === 'angle' ? 'angle' : 'length', unit)
   return (
     <button
       data-size={size.id}
-      className="fig absolute z-10 -translate-x-1/2 -translate-y-1/2 bg-card px-1.5 font-semibold hover:bg-accent hover:text-accentink"
+      className="fig absolute z-10 whitespace-nowrap -translate-x-1/2 -translate-y-1/2 bg-card px-1.5 font-semibold hover:bg-accent hover:text-accentink"
       style={style}
       aria-label={`${size.kind} ${size.formula}${value ? `, ${value}` : ''}; Enter changes it, Delete takes it away`}
       onClick={() => edit(size.id)}

@@ -23,7 +23,7 @@ export function Start({ open }: { open: (id: string) => void }) {
           </div>
         </div>
         <form className="mt-10 flex items-end gap-3" onSubmit={(e) => (e.preventDefault(), void go(api.create(name)))}>
-          <label className="flex-1">
+          <label className="flex flex-1 flex-col gap-1.5">
             New project
             <input autoFocus className="field text-[16px]" placeholder="Bird feeder" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
           </label>
@@ -61,27 +61,52 @@ export function Start({ open }: { open: (id: string) => void }) {
         <h2 className="mt-10 border-b border-ink pb-1 font-semibold">Projects</h2>
         <ul>
           {list?.map((p) => (
-            <li key={p.id} className="border-b border-hair">
-              <a
-                href={`/p/${p.id}`}
-                className="flex items-baseline gap-4 px-1 py-2.5 hover:bg-row"
-                onClick={(e) => {
-                  if (e.ctrlKey || e.metaKey || e.shiftKey) return
-                  e.preventDefault()
-                  open(p.id)
-                }}
-              >
-                <span className="flex-1 text-[16px] font-semibold">{p.name}</span>
-                <span className="text-ink2">
-                  {p.parts} {p.parts === 1 ? 'part' : 'parts'}, {p.steps} {p.steps === 1 ? 'step' : 'steps'}
-                </span>
-                <span className="fig text-ink2">{new Date(p.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>
-              </a>
-            </li>
+            <Row key={p.id} project={p} open={open} gone={() => setList(list.filter((q) => q.id !== p.id))} said={setMessage} />
           ))}
         </ul>
         {list && !list.length && <p className="py-3 text-ink2">None yet. Give one a name above.</p>}
       </div>
     </main>
+  )
+}
+
+function Row({ project: p, open, gone, said }: { project: Summary; open: (id: string) => void; gone: () => void; said: (text: string) => void }) {
+  const [asking, setAsking] = useState(false)
+  if (asking) {
+    return (
+      <li className="flex items-center gap-3 border-b border-hair bg-card px-1 py-2" role="alertdialog" aria-label={`remove ${p.name}?`}>
+        <span className="flex-1">
+          Remove <b>{p.name}</b> with its whole history, for good?
+        </span>
+        <button className="plain text-wrong" onClick={() => api.remove(p.id).then(gone, (e) => said(e.message))}>
+          remove
+        </button>
+        <button className="strong" autoFocus onClick={() => setAsking(false)}>
+          keep it
+        </button>
+      </li>
+    )
+  }
+  return (
+    <li className="group flex items-baseline border-b border-hair hover:bg-row">
+      <a
+        href={`/p/${p.id}`}
+        className="flex flex-1 items-baseline gap-4 px-1 py-2.5"
+        onClick={(e) => {
+          if (e.ctrlKey || e.metaKey || e.shiftKey) return
+          e.preventDefault()
+          open(p.id)
+        }}
+      >
+        <span className="flex-1 text-[16px] font-semibold">{p.name}</span>
+        <span className="text-ink2">
+          {p.parts} {p.parts === 1 ? 'part' : 'parts'}, {p.steps} {p.steps === 1 ? 'step' : 'steps'}
+        </span>
+        <span className="fig text-ink2">{new Date(p.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>
+      </a>
+      <button className="px-2 text-[13px] text-ink2 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:text-wrong" onClick={() => setAsking(true)}>
+        remove …
+      </button>
+    </li>
   )
 }

@@ -74,7 +74,7 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
     if (field.type === 'edges') {
       for (const part of base.report.parts) {
         viewer.header(part.id)?.faces.forEach((f, index) => {
-          if (f.kind === 'plane') out.push({ thing: { type: 'face', part: part.id, index }, words: `all round the ${f.label}` })
+          if (f.kind === 'plane' && !/^(chamfer|fillet|slope)/.test(f.label)) out.push({ thing: { type: 'face', part: part.id, index }, words: `all round the ${f.label}` })
         })
       }
     }

@@ -167,10 +167,18 @@ export class Viewer {
       if (!blob) continue
       const part = this.parts.get(item.id) ?? this.build(item, blob)
       part.mesh.material.color.set(item.colour)
+      // whether a material is see-through is compiled into its shader
+      if (part.mesh.material.transparent !== item.ghost) part.mesh.material.needsUpdate = true
       part.mesh.material.transparent = item.ghost
-      part.mesh.material.opacity = item.ghost ? 0.28 : 1
+      part.mesh.material.opacity = item.ghost ? 0.13 : 1
       part.mesh.material.depthWrite = !item.ghost
       part.outline.visible = !item.ghost
+      for (const line of part.lines) {
+        const material = line.material as LineBasicMaterial
+        if (material.transparent !== item.ghost) material.needsUpdate = true
+        material.transparent = item.ghost
+        material.opacity = item.ghost ? 0.16 : 1
+      }
       part.group.visible = !item.hidden
       part.group.userData.pickable = !item.ghost && !item.hidden
     }
@@ -609,7 +617,7 @@ export class Viewer {
     const [free, side] = [width - 300, 200]
     const w = Math.max(40, high[0] - low[0])
     const h = Math.max(40, high[1] - low[1])
-    const span = Math.max((h * height) / (height - 230), (w / free) * height * 1.12)
+    const span = Math.max((h * height) / (height - 290), (w / free) * height * 1.12)
     const shift = ((side / 2) * span) / height
     return { middle: [(low[0] + high[0]) / 2 - shift, (low[1] + high[1]) / 2], span }
   }

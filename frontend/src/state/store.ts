@@ -99,6 +99,7 @@ async function heard(event: string, data: Record<string, unknown>): Promise<void
     } else await refreshReport() // what finished before the stream was open was not heard
     return
   }
+  if (event === 'removed') return set({ said: { text: 'This project was removed in another window.' }, saved: 'cut' })
   if (event === 'document' && data.window !== windowId && (data.version as number) > (now().project?.version ?? -1)) await reload()
   if (event === 'evaluation') await refreshReport()
   if (event === 'progress' && data.state === 'stopped') return set({ busy: false, working: null, stopped: true })

@@ -19,6 +19,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects", "Make a project, empty or from a sample", s.NewProjectIn, s.ProjectState),
     ("post", "/api/projects/import", "Bring in a project file (its text is the body)", None, s.ProjectState),
     ("get", "/api/projects/{id}", "A project", None, s.ProjectState),
+    ("delete", "/api/projects/{id}", "Remove a project with its history, for good", None, None),
     ("post", "/api/projects/{id}/commands", "Apply a command", s.CommandIn, s.ProjectState),
     ("post", "/api/projects/{id}/undo", "Take back the last command", s.SeenIn, s.ProjectState),
     ("post", "/api/projects/{id}/redo", "Do again what was taken back", s.SeenIn, s.ProjectState),

@@ -111,6 +111,14 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
     def show(id: str) -> Response:
         return jsonify(state(store.get(id)))
 
+    @blueprint.delete("/projects/<id>")
+    def remove(id: str) -> Response:
+        """Remove a project with its history, for good."""
+        engine.halt(store.get(id).id)
+        store.delete(id)
+        hub.send(id, "removed", {})
+        return jsonify({})
+
     @blueprint.post("/projects/<id>/commands")
     def command(id: str) -> Response:
         data = CommandIn.model_validate(_body())

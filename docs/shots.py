@@ -1,0 +1,131 @@
+"""Takes the pictures in docs/screenshots/ anew, from the sample project: ``./dove shots``."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path[:0] = [str(ROOT / "tests")]
+
+from hands import Hands  # noqa: E402
+
+OUT = ROOT / "docs" / "screenshots"
+
+
+def shape(hands: Hands) -> None:
+    """The sample as it opens."""
+
+
+def scrub(hands: Hands) -> None:
+    """A figure being tried: the model and the gauge follow, nothing is kept yet."""
+    hands.open("radius", hands.sentence(3))
+    hands.page.locator("[data-sheet] input").fill("18 mm")
+    hands.page.get_by_text("tried, not kept yet").wait_for()
+
+
+def palette(hands: Hands) -> None:
+    hands.page.keyboard.press("n")
+    hands.page.get_by_role("combobox").wait_for()
+
+
+def board(hands: Hands) -> None:
+    """The hopper's outline, settled."""
+    hands.sentence(1).locator("[data-chip=sketch]").click()
+    hands.page.locator("[data-board]").wait_for()
+
+
+def loose_board(hands: Hands) -> None:
+    """The same with its right angle taken away: what can still move is dashed."""
+    board(hands)
+    hands.page.locator("[data-tie-kind=perpendicular]").click()
+    hands.page.keyboard.press("Delete")
+    hands.page.get_by_text("way still free").wait_for()
+
+
+def picking(hands: Hands) -> None:
+    """An edge chip open: point at the model, or take a rule."""
+    hands.step("Fillet")
+    hands.draft.get_by_role("button", name="the left-to-right edges of Hopper").hover()
+
+
+def refusal(hands: Hands) -> None:
+    hands.figure("radius", "45 mm", hands.sentence(3))
+
+
+def join(hands: Hands) -> None:
+    """A joint after a later step shaved its lip."""
+    hands.hide("Hopper")
+    hands.view("left")
+    hands.step("Sketch")
+    hands.open("plane")
+    hands.face("Floor", "left side of the lip")
+    hands.keep()
+    hands.draw("rectangle by centre", width="12 mm", height="30 mm")
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.choose("operation", "and cut it from")
+    hands.choose("direction", "down")
+    hands.figure("distance", "0.1 mm")
+    hands.keep()
+    hands.view("corner")
+    hands.gauge("Floor in hopper").click()
+
+
+def printing(hands: Hands) -> None:
+    hands.desk("Print")
+
+
+def dark(hands: Hands) -> None:
+    hands.page.get_by_role("button", name="dark colours").click()
+    hands.desk("Join")
+
+
+VIEWS: dict[str, Callable[[Hands], None]] = {
+    "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "board-free": loose_board,
+    "picking": picking, "refusal": refusal, "join": join, "print": printing, "dark": dark,
+}  # fmt: skip
+
+
+def main() -> None:
+    OUT.mkdir(exist_ok=True)
+    # the list of projects first, while it holds only the sample
+    wanted = sys.argv[1:] or ["start", *VIEWS]
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0", "--data", folder]
+        words += ["--dist", str(ROOT / "frontend" / "dist"), "--with-sample"]
+        server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, cwd=ROOT)
+        assert server.stdout is not None
+        address = server.stdout.readline().split()[-1].rstrip("/")
+        browser = playwright.chromium.launch(executable_path=os.environ.get("DOVE_CHROMIUM", "/usr/bin/chromium"))
+        try:
+            for name in wanted:
+                context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+                page = context.new_page()
+                hands = Hands(page, address)
+                page.goto(address)
+                if name == "start":
+                    page.get_by_role("heading", name="Projects").wait_for()
+                else:
+                    page.get_by_role("button", name="begin from the sample").click()
+                    page.locator("#stage").wait_for()
+                    hands.idle()
+                    VIEWS[name](hands)
+                    hands.idle()
+                page.screenshot(path=OUT / f"{name}.png")
+                print(f"docs/screenshots/{name}.png")
+                context.close()
+        finally:
+            browser.close()
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()
