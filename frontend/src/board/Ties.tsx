@@ -9,8 +9,8 @@ export const TIE_WORDS: Record<string, string> = {
   coincident: 'together', point_on: 'on the curve', concentric: 'same centre',
 }
 
-/** A third of the way along, clear of the dimension in the middle. */
-const along = (a: Vec2, b: Vec2): Vec2 => [a[0] + (b[0] - a[0]) * 0.3, a[1] + (b[1] - a[1]) * 0.3]
+/** A good fifth of the way along, clear of the dimension in the middle. */
+const along = (a: Vec2, b: Vec2): Vec2 => [a[0] + (b[0] - a[0]) * 0.22, a[1] + (b[1] - a[1]) * 0.22]
 
 interface Props {
   sketch: SketchDoc
@@ -44,7 +44,7 @@ export function Ties({ sketch, at, radius, map, chosen, choose, light, take }: P
             aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.join(', ')}; Delete takes it away`}
             aria-pressed={on}
             title={TIE_WORDS[tie.kind]}
-            className="absolute z-[5] flex h-[19px] w-[30px] items-center justify-center text-[11px] font-semibold"
+            className="absolute z-[11] flex h-[19px] w-[30px] items-center justify-center text-[11px] font-semibold"
             style={{ left: Math.round(x) + 8 + n * 32, top: Math.round(y) - 26 }}
             onMouseEnter={() => light(tie.of)}
             onMouseLeave={() => light([])}

@@ -98,7 +98,7 @@ function Exact({ tool, step, drawn }: { tool: Tool; step: string; drawn: () => v
   const field = (label: string, value: string, set: (v: string) => void, first = false) => (
     <label className="text-[12.5px] text-ink2">
       {label}
-      <input className="field fig py-0.5! text-ink" autoFocus={first} value={value} spellCheck={false} onChange={(e) => set(e.target.value)} />
+      <input className="field fig py-0.5! text-ink" autoFocus={first} data-first-figure={first || undefined} value={value} spellCheck={false} onChange={(e) => set(e.target.value)} />
     </label>
   )
   return (

@@ -491,7 +491,7 @@ export async function lookAt(step: string | null): Promise<void> {
 export function openBoard(step: string): void {
   leaveChip()
   set({ board: step, desk: 'shape', selected: [], focusStep: step })
-  focusSoon('[data-board]')
+  focusSoon('[data-first-figure]', '[data-board]')
 }
 
 export function closeBoard(): void {
