@@ -2,14 +2,14 @@
 import type { Joint } from '../api/client'
 import { tint } from '../widgets/Lozenge'
 
-export function Distribution({ joint, width = 290, height = 96 }: { joint: Joint; width?: number; height?: number }) {
+export function Distribution({ joint, width = 290, height = 110 }: { joint: Joint; width?: number; height?: number }) {
   const { wanted_mm: wanted, expected_mm: e } = joint
   if (!wanted || !e) return null
   const sigma = Math.hypot(e.common, e.random) || 1e-3
   const low = Math.min(wanted.least, e.least - 3.4 * sigma) - 0.03
   const high = Math.max(wanted.most, e.most + 3.4 * sigma) + 0.03
   const x = (mm: number) => 8 + ((mm - low) / (high - low)) * (width - 16)
-  const base = height - 20
+  const base = height - 34
   // between the tightest and the widest place the gap lies anywhere; the scatter rounds both ends off
   const density = (mm: number) => {
     if (e.most - e.least < 0.01) return Math.exp(-0.5 * ((mm - e.least) / sigma) ** 2)
@@ -20,7 +20,7 @@ export function Distribution({ joint, width = 290, height = 96 }: { joint: Joint
   const top = Math.max(...samples.map(density), 1e-9)
   const curve = samples.map((mm) => `${x(mm).toFixed(1)} ${(base - (density(mm) / top) * (base - 8)).toFixed(1)}`).join('L')
   const span = high - low
-  const tick = [0.05, 0.1, 0.2, 0.5, 1, 2].find((t) => span / t <= 8) ?? 5
+  const tick = [0.05, 0.1, 0.2, 0.5, 1, 2].find((t) => span / t <= 6) ?? 5
   const ticks: number[] = []
   for (let t = Math.ceil(low / tick) * tick; t <= high; t += tick) ticks.push(t)
   return (
@@ -37,10 +37,13 @@ export function Distribution({ joint, width = 290, height = 96 }: { joint: Joint
         <g key={t}>
           <path d={`M${x(t)} ${base}v4`} stroke="var(--ink2)" />
           <text x={x(t)} y={base + 15} textAnchor="middle" fontSize="10" className="fig" fill="var(--ink2)">
-            {t.toFixed(tick < 0.1 ? 2 : 1)}
+            {(Math.abs(t) < 1e-9 ? 0 : t).toFixed(tick < 0.1 ? 2 : 1)}
           </text>
         </g>
       ))}
+      <text x={width / 2} y={height - 2} textAnchor="middle" fontSize="11" fill="var(--ink2)">
+        printed gap, mm a side
+      </text>
     </svg>
   )
 }

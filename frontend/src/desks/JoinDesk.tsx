@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react'
 import type { Joint } from '../api/client'
 import { send, shownJoints, startDraft, useStore } from '../state/store'
 import { StateMark, tint } from '../widgets/Lozenge'
-import { length } from '../widgets/figures'
+import { length, range } from '../widgets/figures'
 import { Distribution } from './Distribution'
 
 export function JoinDesk() {
@@ -69,16 +69,16 @@ function Card({ joint }: { joint: Joint }) {
       {joint.wanted_mm && joint.expected_mm && (
         <>
           <dl className="mt-2">
-            <Gap word="wanted" more={`${fields.fit} fit`} figure={`${joint.wanted_mm.least.toFixed(2)} – ${mm(joint.wanted_mm.most)}`} />
+            <Gap word="wanted" more={`${fields.fit} fit`} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
             <Gap word="drawn" more={`${mm(taken)} more than the target, for this printer`} figure={mm(joint.drawn_mm!)} />
             {joint.measured_mm && (
               <Gap
                 word="measured"
                 more="drawn gap on the solids, least to most"
-                figure={joint.measured_mm.most - joint.measured_mm.least < 0.005 ? mm(joint.measured_mm.least) : `${joint.measured_mm.least.toFixed(2)} – ${mm(joint.measured_mm.most)}`}
+                figure={joint.measured_mm.most - joint.measured_mm.least < 0.005 ? mm(joint.measured_mm.least) : range(joint.measured_mm.least, joint.measured_mm.most, unit)}
               />
             )}
-            <Gap word="expected" more={used.name} figure={`${joint.expected_mm.low.toFixed(2)} – ${mm(joint.expected_mm.high)}`} />
+            <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />
           </dl>
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
           <p className="mt-3" id="takes">

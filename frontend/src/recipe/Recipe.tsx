@@ -171,6 +171,15 @@ function Item({ index }: { index: number }) {
           </p>
         )}
       </div>
+      <button
+        tabIndex={-1}
+        aria-label={`insert a step after step ${index + 1}`}
+        title="insert a step here"
+        className="absolute -bottom-[9px] left-[9px] z-10 flex h-[18px] w-[18px] items-center justify-center bg-card text-[13px] leading-none text-ink2 opacity-0 outline outline-hair hover:text-accent group-hover:opacity-100"
+        onClick={() => useStore.setState({ palette: { after: step.id } })}
+      >
+        +
+      </button>
       <Menu>
         <MenuButton
           aria-label={`what to do with step ${index + 1}`}

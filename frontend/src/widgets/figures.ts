@@ -4,6 +4,10 @@ export function length(mm: number, unit: string, digits = 2): string {
   return `${value.toFixed(unit === 'in' ? digits + 2 : digits)} ${unit}`
 }
 
+/** From one length to another, with the unit said once. */
+export const range = (low: number, high: number, unit: string): string =>
+  `${length(low, unit).replace(` ${unit}`, '')} – ${length(high, unit)}`
+
 export function plain(value: number, digits = 4): string {
   return String(Number(value.toFixed(digits)))
 }
