@@ -49,6 +49,24 @@ def _build(arguments: argparse.Namespace) -> int:
     return 0 if report["ok"] else 1
 
 
+def _check(arguments: argparse.Namespace) -> int:
+    from .core.checks import CheckCache, run_checks
+
+    project = _project(arguments.file)
+    evaluation, joints = _evaluated(project)
+    checks = run_checks(project, evaluation, joints, CheckCache())
+    if arguments.json:
+        print(json.dumps(checks, indent=2, ensure_ascii=False))
+    else:
+        for check in checks:
+            if check["state"] == "well":
+                print(f"  {check['well']}")
+            for finding in check["findings"]:
+                against = f" ({finding['figure']}; limit {finding['limit']})" if finding["figure"] else ""
+                print(f"{'!' if finding['state'] == 'wrong' else '?'} {finding['says']}{against} {finding['advice']}")
+    return 1 if any(c["state"] == "wrong" for c in checks) else 0
+
+
 def _say(report: dict[str, Any]) -> None:
     print(report["project"])
     for value in report["values"]:
@@ -199,6 +217,11 @@ def _parser() -> argparse.ArgumentParser:
     build.add_argument("file")
     build.add_argument("--json", action="store_true", help="print the report as JSON (docs/command-line.md)")
     build.set_defaults(run=_build)
+
+    check = commands.add_parser("check", help="look for what could go wrong with the printed pieces")
+    check.add_argument("file")
+    check.add_argument("--json", action="store_true", help="print the findings as JSON (docs/command-line.md)")
+    check.set_defaults(run=_check)
 
     export = commands.add_parser("export", help="write parts of a project file as STL or STEP")
     export.add_argument("file")

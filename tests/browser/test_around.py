@@ -109,7 +109,7 @@ def test_the_list_of_keys_and_the_desks(hands: Hands, page: Page) -> None:
     hands.press("Escape")
     for key, word in (
         ("2", "all gaps are per side"),
-        ("3", "Before you print"),
+        ("3", "Nothing to object."),
         ("4", "Parts as files"),
         ("5", "What your printer"),
     ):
@@ -142,3 +142,30 @@ def test_text_stands_out_in_both_themes(theme: str) -> None:
     for text, ground in pairs:
         light, dark = sorted((_luminance(colour[text]), _luminance(colour[ground])), reverse=True)
         assert (light + 0.05) / (dark + 0.05) >= 4.5, f"{text} on {ground}"
+
+
+def test_the_check_desk_finds_and_goes_there(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.desk("Check")
+    expect(page.get_by_role("status").filter(has_text="Nothing to object.")).to_be_visible()
+    expect(page.get_by_label("what is well").get_by_role("listitem")).to_have_count(7)
+    hands.desk("Shape")
+    hands.figure("distance", "260 mm", hands.sentence(2))
+    hands.idle()
+    expect(page.get_by_role("navigation", name="desks")).to_contain_text("▲")
+    hands.desk("Check")
+    finding = page.locator("[data-finding=wrong]")
+    expect(finding).to_contain_text("Hopper is larger than the printer's room.")
+    expect(finding).to_contain_text("limit 220 × 220 × 250 mm")
+    finding.get_by_role("button").first.click()
+    hands.idle()
+    middle = page.evaluate("() => window.__test.project(0, 0, 130)")
+    stage = page.locator("#stage").bounding_box()
+    assert stage
+    assert middle["x"] == pytest.approx(stage["x"] + stage["width"] / 2, abs=2), "its place is in the middle now"
+    hands.desk("Shape")
+    hands.figure("radius", "99 mm", hands.sentence(3))
+    hands.idle()
+    hands.desk("Check")
+    page.get_by_role("button", name="to step 3").click()
+    expect(hands.sentence(3)).to_contain_text("is the most")

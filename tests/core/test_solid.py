@@ -109,7 +109,7 @@ def test_booleans() -> None:
     assert S.fuse(solid, [pin], "s3").volume_mm3 == pytest.approx(24000 + disc * 10, rel=1e-9)
     assert S.cut(solid, [pin], "s3").volume_mm3 == pytest.approx(24000 - disc * 10, rel=1e-9)
     assert S.overlap(solid, [pin], "s3").volume_mm3 == pytest.approx(disc * 10, rel=1e-9)
-    assert S.common_volume(solid, pin) == pytest.approx(disc * 10, rel=1e-9)
+    assert S.common(solid, pin)[0] == pytest.approx(disc * 10, rel=1e-9)
     far = S.prism(S.find_regions([Circle("c1", (200, 0), 5)])[0], S.GROUND, 0, 5, "s2")
     with pytest.raises(StepError, match="meets no material"):
         S.cut(solid, [far], "s3")

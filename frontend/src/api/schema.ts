@@ -897,6 +897,25 @@ export interface components {
             /** Fits */
             fits: number;
         };
+        /**
+         * CheckOut
+         * @description A check with what it found; ``well`` is what is true when it found nothing.
+         */
+        CheckOut: {
+            /** Check */
+            check: string;
+            /** Title */
+            title: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "well" | "doubtful" | "wrong";
+            /** Well */
+            well: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+        };
         /** ChoiceOut */
         ChoiceOut: {
             /** Value */
@@ -996,6 +1015,34 @@ export interface components {
             newPart: string;
             /** Choices */
             choices: components["schemas"]["ChoiceOut"][];
+        };
+        /** FindingOut */
+        FindingOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "doubtful" | "wrong";
+            /** Says */
+            says: string;
+            /** Figure */
+            figure: string;
+            /** Limit */
+            limit: string;
+            /** Advice */
+            advice: string;
+            /** Parts */
+            parts: string[];
+            /** Step */
+            step: string;
+            /** Joint */
+            joint: string;
+            /** Place */
+            place: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /** FitOut */
         FitOut: {
@@ -1368,6 +1415,8 @@ export interface components {
             parts: components["schemas"]["PartOut"][];
             /** Joints */
             joints: components["schemas"]["JointOut"][];
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
             /** Sketches */
             sketches: {
                 [key: string]: components["schemas"]["SketchOut"];

@@ -1,10 +1,12 @@
 /** The five desks as stops on one line, in the order of the loop. */
 import { type Desk, useStore } from '../state/store'
+import { StateMark } from '../widgets/Lozenge'
 
 export const DESKS: [Desk, string][] = [['shape', 'Shape'], ['join', 'Join'], ['check', 'Check'], ['print', 'Print'], ['learn', 'Learn']]
 
 export function DeskLine() {
   const desk = useStore((s) => s.desk)
+  const worst = useStore((s) => s.report?.checks[0]?.state)
   const go = (d: Desk) => useStore.setState({ desk: d })
   return (
     <nav aria-label="desks" className="relative flex">
@@ -26,7 +28,14 @@ export function DeskLine() {
           <svg width="18" height="18" viewBox="-9 -9 18 18" aria-hidden className="text-ink">
             <path d="M-7 0L0 -7L7 0L0 7Z" fill={desk === id ? 'var(--ink)' : 'var(--sheet)'} stroke="currentColor" strokeWidth="1.2" />
           </svg>
-          {name}
+          <span>
+            {name}
+            {id === 'check' && worst && worst !== 'well' && (
+              <span className="absolute ml-1" title={worst === 'wrong' ? 'something is wrong' : 'something is doubtful'}>
+                <StateMark state={worst} />
+              </span>
+            )}
+          </span>
         </button>
       ))}
     </nav>

@@ -1,6 +1,7 @@
 /** An open project: head, side sheet, stage, gauges. */
 import { useEffect, useState } from 'react'
-import { CheckDesk, LearnDesk } from '../desks/OtherDesks'
+import { CheckDesk } from '../desks/CheckDesk'
+import { LearnDesk } from '../desks/LearnDesk'
 import { JoinDesk } from '../desks/JoinDesk'
 import { PrintDesk } from '../desks/PrintDesk'
 import { GaugeStrip } from '../gauges/GaugeStrip'

@@ -1,20 +1,26 @@
 /** Margin notes: what is worth saying, beside the place that it speaks of, joined by a thin leader. */
 import { useMemo } from 'react'
 import { Vector3 } from 'three'
-import type { Joint } from '../api/client'
-import { shownJoints, useStore } from '../state/store'
+import type { Finding, Joint } from '../api/client'
+import { goTo } from '../desks/CheckDesk'
+import { shownJoints, shownReport, useStore } from '../state/store'
 import { tint } from '../widgets/Lozenge'
 import { length } from '../widgets/figures'
 import type { Viewer } from './viewer'
 
-interface Note { id: string; at: Vector3; head: string; text: string; tint: string; joint: string }
+interface Note { id: string; at: Vector3; head: string; text: string; tint: string; go: () => void }
 
 export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   const joints = useStore(shownJoints)
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const desk = useStore((s) => s.desk)
   const previewing = useStore((s) => !!s.preview)
-  const notes = useMemo(() => (previewing ? [] : joints.flatMap((j) => notesOf(j, unit, desk === 'join'))), [joints, unit, desk, previewing])
+  const checks = useStore((s) => shownReport(s)?.checks)
+  const notes = useMemo(() => {
+    if (previewing) return []
+    if (desk === 'check') return (checks ?? []).flatMap((c) => c.findings).flatMap(flagsOf)
+    return joints.flatMap((j) => notesOf(j, unit, desk === 'join'))
+  }, [joints, checks, unit, desk, previewing])
   const { width, height } = viewer.size
   const placed = notes
     .map((note) => ({ note, p: viewer.toScreen(note.at) }))
@@ -22,7 +28,7 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   let next = 96
   const boxes = placed.map(({ note, p }) => {
     const y = Math.min(height - 110, Math.max(next, p.y - 30))
-    next = y + 58
+    next = y + (note.text.length > 34 ? 76 : 58)
     return { note, p, x: width - 236, y }
   })
   return (
@@ -40,7 +46,7 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
           key={note.id}
           className={`absolute w-[222px] border bg-card px-2.5 py-1 text-left leading-tight ${note.tint}`}
           style={{ left: Math.round(x), top: Math.round(y) }}
-          onClick={() => useStore.setState({ desk: 'join', focusJoint: note.joint })}
+          onClick={note.go}
         >
           <span className="fig block font-semibold text-ink">{note.head}</span>
           <span className="text-[12.5px] text-ink2">{note.text}</span>
@@ -57,11 +63,21 @@ function notesOf(joint: Joint, unit: string, full: boolean): Note[] {
   const even = m.most - m.least < 0.005
   const colour = tint(joint.state)
   const note = (which: 'least' | 'most'): Note => ({
-    id: `${joint.step}-${which}`, at: middle(which === 'least' ? m.least_at : m.most_at), tint: colour, joint: joint.step,
+    id: `${joint.step}-${which}`, at: middle(which === 'least' ? m.least_at : m.most_at), tint: colour,
+    go: () => useStore.setState({ desk: 'join', focusJoint: joint.step }),
     head: `${length(m[which], unit)} a side`, text: `${joint.name}: ${even ? 'drawn gap' : `${which} drawn gap`}`,
   })
   if (even) return [note('least')]
   // where there is room for one note only, it stands where the fit fails
   const loose = joint.chance && joint.chance.holds < joint.chance.goes_in
   return full ? [note('least'), note('most')] : [note(loose ? 'most' : 'least')]
+}
+
+/** A finding's flag at its place. */
+function flagsOf(finding: Finding, index: number): Note[] {
+  if (!finding.place) return []
+  return [{
+    id: `finding-${index}`, at: new Vector3().fromArray(finding.place), tint: tint(finding.state),
+    head: finding.figure, text: finding.says, go: () => goTo(finding),
+  }]
 }

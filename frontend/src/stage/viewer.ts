@@ -561,6 +561,13 @@ export class Viewer {
     this.look()
   }
 
+  /** Brings a place into the middle, as near as it is now. */
+  centre(place: Vector3): void {
+    this.remember()
+    this.target.copy(place)
+    this.look()
+  }
+
   /** Brings all that is shown (or some points) into view, leaving room for the notes at the edges. */
   fit(points?: Vector3[]): void {
     const all = points ?? this.corners()

@@ -9,6 +9,7 @@ from typing import Any
 from ..core import joints as _joints  # registers the joints
 from ..core import solid as kernel
 from ..core import steps as _steps  # registers the steps
+from ..core.checks import CheckCache, run_checks
 from ..core.document.file import check
 from ..core.formats import build_report, export_parts, part_blob, sketch_report
 from ..core.joints.assess import GapCache, assess
@@ -21,6 +22,7 @@ __all__ = ["evaluate_job", "export_job", "load"]
 _ = (_joints, _steps)
 _results = ResultCache()
 _gaps = GapCache()
+_checks = CheckCache()
 _blobs: dict[str, str] = {}
 
 
@@ -61,7 +63,7 @@ def evaluate_job(
     ----------
     barred : keys of steps that killed a worker, with the message to show.
     known : hashes of meshes that the other side has.
-    measure : whether gaps are measured on the solids too, or only reckoned by formula.
+    measure : whether gaps are measured on the solids and checks are made too.
 
     Returns
     -------
@@ -97,7 +99,10 @@ def evaluate_job(
             hash, blob = part_blob(part, evaluation.parts[part.id])
             meshes[part.id] = hash
             fresh[hash] = blob
-    report = build_report(project, evaluation, assess(project, evaluation, _gaps if measure else None))
+    joints = assess(project, evaluation, _gaps if measure else None)
+    report = build_report(project, evaluation, joints)
+    # checks look at the gaps as measured, so they come with them
+    report["checks"] = run_checks(project, evaluation, joints, _checks) if measure else []
     for part_report in report["parts"]:
         part_report["mesh"] = meshes[part_report["id"]]
     report["sketches"] = {

@@ -10,9 +10,9 @@ import threading
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Executor, Future
 from dataclasses import dataclass, field
+from pathlib import Path
 from typing import Any
 
-from .. import __version__
 from ..core.document import Project
 from ..store import ResultStore
 from . import jobs
@@ -30,6 +30,15 @@ _BARRED = {
 def _kernel() -> str:
     """The kernel's version, told without loading it."""
     return importlib.metadata.version("cadquery-ocp-novtk")
+
+
+def _programs() -> str:
+    """A hash of the programs that make results: what another version made is not reused."""
+    folder = Path(__file__).resolve().parents[1]
+    digest = hashlib.sha256()
+    for file in sorted(p for part in ("core", "engine") for p in (folder / part).rglob("*.py")):
+        digest.update(file.read_bytes())
+    return digest.hexdigest()[:16]
 
 
 @dataclass
@@ -65,7 +74,7 @@ class Engine:
         self._known: set[str] = set()
         self._tickets = 0
         self._closed = False
-        self._kernel = f"{_kernel()} {__version__}"
+        self._kernel = f"{_kernel()} {_programs()}"
 
     def key(self, project: Project, upto: str | None, measure: bool) -> str:
         """Equal keys mean equal evaluations: the document (with names, which labels show) and the programs."""

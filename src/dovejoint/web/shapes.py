@@ -174,6 +174,28 @@ class JointOut(Shape):
     chance: ChanceOut | None
 
 
+class FindingOut(Shape):
+    state: Literal["doubtful", "wrong"]
+    says: str
+    figure: str
+    limit: str
+    advice: str
+    parts: list[str]
+    step: str
+    joint: str
+    place: Vec3 | None
+
+
+class CheckOut(Shape):
+    """A check with what it found; ``well`` is what is true when it found nothing."""
+
+    check: str
+    title: str
+    state: Literal["well", "doubtful", "wrong"]
+    well: str
+    findings: list[FindingOut]
+
+
 class FrameOut(Shape):
     origin: Vec3
     x: Vec3
@@ -208,6 +230,7 @@ class Report(Shape):
     steps: list[StepOut]
     parts: list[PartOut]
     joints: list[JointOut]
+    checks: list[CheckOut]
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
     computed: int

@@ -15,20 +15,21 @@ from .info import BodyInfo, EdgeInfo, FaceInfo
 from .outline import Arc, Circle, Curve, Line
 
 if TYPE_CHECKING:
-    from .combine import common_volume, cut, fuse, overlap
+    from .combine import common, cut, fuse, overlap
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
     from .hollow import shell
     from .kernel import KERNEL_VERSION
     from .lip import face_loops, plate_with_lip, recess
     from .make import prism, prism_extent
-    from .measure import body_info, describe_edges, describe_faces, exact_distance, free_length, gap_readings
+    from .measure import body_info, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, tessellate
     from .named import NamedSolid
+    from .probe import free_length, gap_readings, thinnest_wall
     from .regions import Region, find_regions
 
 _HOME = {
-    "common_volume": "combine",
+    "common": "combine",
     "cut": "combine",
     "fuse": "combine",
     "overlap": "combine",
@@ -48,8 +49,9 @@ _HOME = {
     "describe_edges": "measure",
     "describe_faces": "measure",
     "exact_distance": "measure",
-    "free_length": "measure",
-    "gap_readings": "measure",
+    "free_length": "probe",
+    "gap_readings": "probe",
+    "thinnest_wall": "probe",
     "Mesh": "mesh",
     "mesh_blob": "mesh",
     "tessellate": "mesh",
@@ -77,7 +79,7 @@ __all__ = [
     "Vec3",
     "body_info",
     "chamfer",
-    "common_volume",
+    "common",
     "cut",
     "describe_edges",
     "describe_faces",
@@ -98,6 +100,7 @@ __all__ = [
     "recess",
     "shell",
     "tessellate",
+    "thinnest_wall",
     "write_step",
 ]
 

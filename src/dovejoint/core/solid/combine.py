@@ -9,11 +9,13 @@ from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import StepError
 from .check import accept
+from .frame import Vec3
 from .kernel import as_list
-from .mass import volume
+from .mass import mass
+from .measure import bounds
 from .named import NamedSolid, carry, solids_of
 
-__all__ = ["common_volume", "cut", "fuse", "overlap"]
+__all__ = ["common", "cut", "fuse", "overlap"]
 
 
 def _run(maker: Any, base: NamedSolid, tools: list[NamedSolid]) -> Any:
@@ -88,7 +90,14 @@ def overlap(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
     return result
 
 
-def common_volume(first: NamedSolid, second: NamedSolid) -> float:
-    """Volume in mm³ that two solids share; 0 when they are apart or only touch."""
-    maker = _run(BRepAlgoAPI_Common(), first, [second])
-    return volume(maker.Shape()) if solids_of(maker.Shape()) else 0.0
+def common(first: NamedSolid, second: NamedSolid) -> tuple[float, Vec3]:
+    """Volume in mm³ that two solids share, and its middle; 0 when they are apart or only touch."""
+    if _apart(bounds(first.shape), bounds(second.shape)):
+        return 0.0, (0.0, 0.0, 0.0)
+    shape = _run(BRepAlgoAPI_Common(), first, [second]).Shape()
+    return mass(shape) if solids_of(shape) else (0.0, (0.0, 0.0, 0.0))
+
+
+def _apart(a: tuple[Vec3, Vec3], b: tuple[Vec3, Vec3]) -> bool:
+    """Whether two bounding boxes do not reach into each other."""
+    return any(a[1][k] <= b[0][k] or b[1][k] <= a[0][k] for k in range(3))

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from OCP.Bnd import Bnd_Box
@@ -15,29 +13,18 @@ from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
 from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
-from OCP.gp import gp_Dir, gp_Lin, gp_Pnt, gp_Pnt2d, gp_Vec
+from OCP.gp import gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.GProp import GProp_GProps
-from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 from OCP.IntTools import IntTools_Context
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_IN, TopAbs_REVERSED
 from OCP.TopExp import TopExp_Explorer
 
-from .frame import Frame, Vec3, add, cross, dot, length, scale, sub, unit
+from .frame import Vec3, add, cross, dot, length, scale, sub, unit
 from .info import BodyInfo, EdgeInfo, FaceInfo
-from .kernel import EDGE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, compound, point, vec
+from .kernel import EDGE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, point, vec
 from .named import NamedSolid, edge_name
 
-__all__ = [
-    "GapReadings",
-    "body_info",
-    "bounds",
-    "describe_edges",
-    "describe_faces",
-    "edge_length",
-    "exact_distance",
-    "free_length",
-    "gap_readings",
-]
+__all__ = ["body_info", "bounds", "describe_edges", "describe_faces", "edge_length", "exact_distance", "normal_at"]
 
 
 def edge_length(edge: Shape) -> float:
@@ -72,7 +59,7 @@ def body_info(solid: NamedSolid) -> BodyInfo:
     )
 
 
-def _normal_at(face: Shape, u: float, v: float, adaptor: Any = None) -> tuple[Vec3, Vec3]:
+def normal_at(face: Shape, u: float, v: float, adaptor: Any = None) -> tuple[Vec3, Vec3]:
     """Point and outward unit normal of a face at parameters."""
     surface = adaptor or BRepAdaptor_Surface(face)
     p, du, dv = gp_Pnt(), gp_Vec(), gp_Vec()
@@ -88,17 +75,17 @@ def _inside_point(face: Shape) -> tuple[Vec3, Vec3]:
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
     middle = gp_Pnt2d((u0 + u1) / 2, (v0 + v1) / 2)
     if BRepClass_FaceClassifier(face, middle, 1e-7).State() == TopAbs_IN:
-        return _normal_at(face, middle.X(), middle.Y())
+        return normal_at(face, middle.X(), middle.Y())
     at, flat = gp_Pnt(), gp_Pnt2d()
     if BOPTools_AlgoTools3D.PointInFace_s(face, at, flat, IntTools_Context()) == 0:
-        return _normal_at(face, flat.X(), flat.Y())
-    return _normal_at(face, middle.X(), middle.Y())
+        return normal_at(face, flat.X(), flat.Y())
+    return normal_at(face, middle.X(), middle.Y())
 
 
 def flat_normal(face: Shape) -> tuple[Vec3, Vec3]:
     """A point of a flat face's plane and its outward normal."""
     u0, _, v0, _ = BRepTools.UVBounds_s(face)
-    return _normal_at(face, u0, v0)
+    return normal_at(face, u0, v0)
 
 
 def _round(surface: Any, kind: str) -> float | None:
@@ -227,150 +214,10 @@ class _Sides:
 def _face_normal_near(face: Shape, at: Vec3) -> Vec3:
     projection = GeomAPI_ProjectPointOnSurf(point(at), BRep_Tool.Surface_s(face))
     u, v = projection.LowerDistanceParameters()
-    return _normal_at(face, u, v)[1]
+    return normal_at(face, u, v)[1]
 
 
 def exact_distance(first: Shape, second: Shape) -> tuple[float, Vec3, Vec3]:
     """Least distance of two shapes in mm and a point on each; 0 when they touch or overlap."""
     extrema = BRepExtrema_DistShapeShape(first, second)
     return float(extrema.Value()), vec(extrema.PointOnShape1(1)), vec(extrema.PointOnShape2(1))
-
-
-#: readings along each direction of a mating face
-GRID = 8
-
-
-class _Rays:
-    """Shoots rays at one solid."""
-
-    def __init__(self, solid: NamedSolid) -> None:
-        self.tool = IntCurvesFace_ShapeIntersector()
-        self.tool.Load(solid.shape, 1e-7)
-        self.faces = solid.face_map
-        self.adaptors: dict[int, Any] = {}
-
-    def hits(self, at: Vec3, along: Vec3, low: float, high: float) -> list[tuple[float, bool]]:
-        """Distances along the ray, sorted, each with whether the ray enters the solid there."""
-        self.tool.Perform(gp_Lin(point(at), gp_Dir(*along)), low, high)
-        if not self.tool.IsDone():
-            return []
-        out = []
-        for i in range(1, self.tool.NbPnt() + 1):
-            face = TopoDS.Face(self.tool.Face(i))
-            index = self.faces.FindIndex(face)
-            if index not in self.adaptors:
-                self.adaptors[index] = BRepAdaptor_Surface(face)
-            _, normal = _normal_at(face, self.tool.UParameter(i), self.tool.VParameter(i), self.adaptors[index])
-            out.append((float(self.tool.WParameter(i)), dot(normal, along) < 0))
-        return sorted(out)
-
-    def gap(self, at: Vec3, along: Vec3, reach: float) -> float | None:
-        """Free distance from a point to the solid; negative by how deep the point sits inside it."""
-        hits = self.hits(at, along, -reach, reach)
-        ahead = [h for h in hits if h[0] >= 0]
-        if ahead and ahead[0][1]:
-            return ahead[0][0]
-        if ahead:
-            behind = [h for h in hits if h[0] < 0 and h[1]]
-            return behind[-1][0] if behind else None
-        return None
-
-
-@dataclass(frozen=True)
-class GapReadings:
-    """The gap between two sets of faces as it is in the solids, per side, in mm.
-
-    ``least_at`` and ``most_at`` are pairs of points, one on each part.
-    """
-
-    least_mm: float
-    most_mm: float
-    mean_mm: float
-    least_at: tuple[Vec3, Vec3]
-    most_at: tuple[Vec3, Vec3]
-    readings: int
-
-
-def _samples(solid: NamedSolid, names: Sequence[str], frame: Frame, low: float, high: float) -> list[tuple[Vec3, Vec3]]:
-    """Points with normals on the named faces, between two heights over a frame."""
-    out = []
-    for name in names:
-        for index in solid.find(name):
-            face = solid.faces[index]
-            u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-            adaptor = BRepAdaptor_Surface(face)
-            # a uniform grid in (u, v), the same along both as the walls are long and low or the other way round
-            for a in range(GRID):
-                for b in range(GRID):
-                    u, v = u0 + (a + 0.5) / GRID * (u1 - u0), v0 + (b + 0.5) / GRID * (v1 - v0)
-                    p, n = _normal_at(face, u, v, adaptor)
-                    if not low <= frame.to_local(p)[2] <= high:
-                        continue
-                    if BRepClass_FaceClassifier(face, gp_Pnt2d(u, v), 1e-7).State() == TopAbs_IN:
-                        out.append((p, n))
-    return out
-
-
-def gap_readings(
-    outer: NamedSolid,
-    outer_names: Sequence[str],
-    inner: NamedSolid,
-    inner_names: Sequence[str],
-    frame: Frame,
-    low_mm: float,
-    high_mm: float,
-    reach_mm: float,
-) -> GapReadings | None:
-    """Measure the gap between two parts, from each one's mating faces to the other's solid.
-
-    Shooting from both sides finds the gap even where a later step replaced the mating faces of one part.
-    The least is checked against the kernel's exact distance where nothing overlaps.
-
-    Parameters
-    ----------
-    outer_names, inner_names : names of the mating faces.
-    frame, low_mm, high_mm : only places between these heights over the frame count (the joint's engaged zone).
-    reach_mm : places where the other part is farther away than this have no gap of this joint.
-    """
-    found: list[tuple[float, Vec3, Vec3]] = []
-    for solid, names, other in ((outer, outer_names, inner), (inner, inner_names, outer)):
-        rays = _Rays(other)
-        for p, n in _samples(solid, names, frame, low_mm, high_mm):
-            gap = rays.gap(p, n, reach_mm)
-            if gap is not None:
-                q = add(p, scale(n, gap))
-                found.append((gap, p, q) if solid is outer else (gap, q, p))
-    if not found:
-        return None
-    found.sort(key=lambda f: f[0])
-    least, most = found[0], found[-1]
-    if least[0] > 0:
-        walls = [outer.faces[i] for name in outer_names for i in outer.find(name)]
-        others = [f for f in inner.faces if _in_zone(f, frame, low_mm, high_mm)]
-        if walls and others:
-            distance, p, q = exact_distance(compound(walls), compound(others))
-            # a witness outside the engaged zone (say, at the seat) is no gap of this joint
-            inside = all(low_mm <= frame.to_local(w)[2] <= high_mm for w in (p, q))
-            if inside and 1e-9 < distance < least[0] - 1e-9:
-                least = (distance, p, q)
-    mean = sum(f[0] for f in found) / len(found)
-    return GapReadings(least[0], most[0], mean, (least[1], least[2]), (most[1], most[2]), len(found))
-
-
-def _in_zone(face: Shape, frame: Frame, low: float, high: float) -> bool:
-    """Whether a face reaches into the engaged zone without lying in the seat's plane."""
-    a, b = bounds(face)
-    heights = [frame.to_local((x, y, z))[2] for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])]
-    return max(heights) > low and min(heights) < high and max(heights) - min(heights) > 1e-6
-
-
-def free_length(solid: NamedSolid, places: Sequence[Vec3], along: Vec3, reach_mm: float) -> float | None:
-    """How far one can go from some places in a direction before meeting the solid; ``None`` if free all the way."""
-    rays = _Rays(solid)
-    nearest: float | None = None
-    for place in places:
-        for distance, enters in rays.hits(place, along, 1e-4, reach_mm):
-            if enters:
-                nearest = distance if nearest is None else min(nearest, distance)
-                break
-    return nearest

@@ -1,30 +1,5 @@
-/** Desks whose work is still to come: what they are for, and what can be seen already. */
-import { shownReport, useStore } from '../state/store'
-
-export function CheckDesk() {
-  const report = useStore(shownReport)
-  const wrong = report?.steps.filter((s) => s.state === 'failed' || s.state === 'asks') ?? []
-  return (
-    <div className="px-4 py-4">
-      <p className="mb-1 text-[16px] font-semibold">Before you print</p>
-      <p className="text-ink2">Sections, readings and checks of thin walls, overlaps and the bed will stand here. They are not made yet.</p>
-      {wrong.length > 0 && (
-        <>
-          <p className="mt-4">Steps that could not be made:</p>
-          <ul>
-            {wrong.map((s) => (
-              <li key={s.id}>
-                <button className="text-left text-wrong" onClick={() => useStore.setState({ desk: 'shape', focusStep: s.id })}>
-                  ▲ step {s.number}: {s.message}
-                </button>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-    </div>
-  )
-}
+/** A desk whose work is still to come: what it is for, and what can be seen already. */
+import { useStore } from '../state/store'
 
 export function LearnDesk() {
   const profile = useStore((s) => s.kinds!.profile as Record<string, number | string>)

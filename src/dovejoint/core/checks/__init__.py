@@ -1,0 +1,11 @@
+"""One file for each check: what could go wrong with the printed pieces, with its figure, its limit and its place.
+
+Importing this package registers them all. A new check is a new file here and its name in the line below.
+"""
+
+from . import bed, closed, gap_band, lumps, overlap, steps, thin_wall  # registered by import
+from .registry import CheckCache, Finding, run_checks
+
+__all__ = [
+    "CheckCache", "Finding", "bed", "closed", "gap_band", "lumps", "overlap", "run_checks", "steps", "thin_wall",
+]  # fmt: skip

@@ -1,0 +1,45 @@
+"""Joints whose printed gap is likely to lie outside the wanted band."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from ..joints import JointReport
+from ..recipe import kind_of
+from .registry import Finding, Model, register_check
+
+
+def _advice(joint: JointReport) -> str:
+    """What would help most: a wider band, or the gap moved to its middle by a figure."""
+    assert joint.wanted and joint.expected
+    wanted, expected = joint.wanted, joint.expected
+    off = (wanted.least_mm + wanted.most_mm) / 2 - (expected.least_mm + expected.most_mm) / 2
+    band, needs = wanted.most_mm - wanted.least_mm, expected.high_mm - expected.low_mm
+    if expected.most_mm - expected.least_mm > 0.005:
+        return "A later step made the gap uneven; look there first."
+    if abs(off) > 0.01:
+        return f"Draw the gap {abs(off):.2f} mm a side {'wider' if off > 0 else 'tighter'}."
+    if needs > band:
+        return f"This printer scatters over {needs:.2f} mm, the band is {band:.2f}: choose a wider class, or measure the printer."
+    return "Look at the joint."
+
+
+@register_check("gap_band", "Joints outside their wanted gap", "Every joint's expected gap lies in its wanted band.")
+def _(model: Model) -> Iterable[Finding]:
+    for joint in model.joints:
+        if joint.state in ("well", "failed") or joint.wanted is None or joint.expected is None or joint.chance is None:
+            continue
+        step = model.project.step(joint.step)
+        tight = joint.chance.goes_in < joint.chance.holds
+        at = joint.least_at if tight else joint.most_at
+        place = None if at is None else tuple((p + q) / 2 for p, q in zip(*at, strict=True))
+        yield Finding(
+            "wrong" if joint.state == "wrong" else "doubtful",
+            f"{joint.name or (kind_of(step).title if step else '')}: {joint.says}.",
+            figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm a side",
+            limit=f"wanted {joint.wanted.least_mm:.2f} to {joint.wanted.most_mm:.2f}",
+            advice=_advice(joint),
+            parts=joint.parts,
+            joint=joint.step,
+            place=place,  # type: ignore[arg-type]
+        )

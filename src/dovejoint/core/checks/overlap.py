@@ -1,0 +1,34 @@
+"""Parts that take up the same room, as drawn."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import combinations
+
+from .. import solid as kernel
+from .registry import Finding, Model, register_check
+
+#: less than this is a touch, mm³
+LEAST_MM3 = 1e-3
+
+
+@register_check("overlap", "Parts that overlap as drawn", "No two parts take up the same room.")
+def _(model: Model) -> Iterable[Finding]:
+    for (a, first), (b, second) in combinations(model.parts(), 2):
+        keys = sorted((first.key, second.key))
+        volume, centre = model.cache.get(f"overlap {keys}", lambda x=first, y=second: kernel.common(x.solid, y.solid))  # type: ignore[misc]
+        if volume < LEAST_MM3:
+            continue
+        joint = next((j for j in model.joints if set(j.parts) == {a.id, b.id}), None)
+        # a press fit may be drawn tighter than nothing; then the joint means it
+        meant = joint is not None and joint.drawn is not None and joint.drawn.gap_mm < 0
+        yield Finding(
+            "doubtful" if meant else "wrong",
+            f"{a.name} and {b.name} share room.",
+            figure=f"{volume:.4g} mm³",
+            limit="none",
+            advice="The joint's press fit wants it; see its gauge." if meant else "Move one of them, or cut it away.",
+            parts=(a.id, b.id),
+            joint=joint.step if joint else "",
+            place=centre,
+        )

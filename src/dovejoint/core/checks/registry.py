@@ -1,0 +1,112 @@
+"""What a check is, what it finds, and how all of them are run."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from ..document import Part, Profile, Project
+from ..joints import JointReport
+from ..profiles import profile_of
+from ..recipe import Evaluation, PartState
+from ..solid import Vec3
+
+__all__ = ["Check", "CheckCache", "Finding", "Model", "register_check", "run_checks"]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing that is doubtful or wrong.
+
+    ``says`` is what, ``figure`` and ``limit`` are what was found and what should be (in words, with units), ``advice`` what to
+    do. ``place`` is where in the model (mm); ``parts``, ``step`` and ``joint`` are ids that it speaks of.
+    """
+
+    state: Literal["doubtful", "wrong"]
+    says: str
+    figure: str = ""
+    limit: str = ""
+    advice: str = ""
+    parts: tuple[str, ...] = ()
+    step: str = ""
+    joint: str = ""
+    place: Vec3 | None = None
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "state": self.state, "says": self.says, "figure": self.figure, "limit": self.limit, "advice": self.advice,
+            "parts": list(self.parts), "step": self.step, "joint": self.joint, "place": self.place,
+        }  # fmt: skip
+
+
+class CheckCache:
+    """Costly findings by the keys of the solids that they come from."""
+
+    def __init__(self, most: int = 2000) -> None:
+        self.most = most
+        self.kept: dict[str, Any] = {}
+
+    def get(self, key: str, find: Callable[[], Any]) -> Any:
+        if key not in self.kept:
+            if len(self.kept) >= self.most:
+                self.kept.clear()
+            self.kept[key] = find()
+        return self.kept[key]
+
+
+@dataclass(frozen=True)
+class Model:
+    """What checks look at."""
+
+    project: Project
+    evaluation: Evaluation
+    joints: Sequence[JointReport]
+    cache: CheckCache
+
+    @property
+    def profile(self) -> Profile:
+        return profile_of(self.project)
+
+    def parts(self, *roles: str) -> list[tuple[Part, PartState]]:
+        """Parts that could be made, of some roles (all when none is given), with their solids."""
+        made = self.evaluation.parts
+        return [(p, made[p.id]) for p in self.project.parts if p.id in made and (not roles or p.role in roles)]
+
+
+@dataclass(frozen=True)
+class Check:
+    """``title`` says what is looked for, ``well`` what is true when nothing is found."""
+
+    name: str
+    title: str
+    well: str
+    find: Callable[[Model], Iterable[Finding]]
+
+
+_CHECKS: dict[str, Check] = {}
+
+
+def register_check(name: str, title: str, well: str) -> Callable[[Callable[[Model], Iterable[Finding]]], None]:
+    """Make a check known, by decorating its function."""
+
+    def put(find: Callable[[Model], Iterable[Finding]]) -> None:
+        _CHECKS[name] = Check(name, title, well, find)
+
+    return put
+
+
+def run_checks(
+    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], cache: CheckCache
+) -> list[dict[str, Any]]:
+    """All checks with what they found, as plain data: what is wrong first, then what is doubtful, then what is well."""
+    model = Model(project, evaluation, joints, cache)
+    out = []
+    for check in _CHECKS.values():
+        findings = sorted(check.find(model), key=lambda f: f.state != "wrong")
+        state = findings[0].state if findings else "well"
+        out.append({
+            "check": check.name, "title": check.title, "state": state, "well": check.well,
+            "findings": [f.as_dict() for f in findings],
+        })  # fmt: skip
+    return sorted(out, key=lambda c: ("wrong", "doubtful", "well").index(str(c["state"])))

@@ -1,0 +1,101 @@
+"""Checks: each finds what is wrong, with the figure that a hand would compute, and is silent where all is well."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from building import Bench, Feeder
+
+from dovejoint.core.checks import CheckCache, run_checks
+from dovejoint.core.joints.assess import assess
+
+
+def findings(bench: Bench, name: str) -> list[dict[str, Any]]:
+    evaluation = bench.evaluate()
+    checks = run_checks(bench.project, evaluation, assess(bench.project, evaluation, bench.gaps), CheckCache())
+    return next(c for c in checks if c["check"] == name)["findings"]  # type: ignore[no-any-return]
+
+
+def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
+    evaluation = feeder.evaluate()
+    checks = run_checks(feeder.project, evaluation, assess(feeder.project, evaluation, feeder.gaps), CheckCache())
+    assert {c["state"] for c in checks} == {"well"}
+    assert len(checks) == 7
+
+
+def test_overlap_has_its_volume_and_its_middle(bench: Bench) -> None:
+    bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
+    _, other = bench.extrude(bench.rectangle("10 mm", "10 mm", at=(22, 0)), "5 mm", "Peg")
+    (found,) = findings(bench, "overlap")
+    # the peg reaches from 17 to 27 across, the block to 20: 3 × 10 × 5 are shared
+    assert found["figure"] == "150 mm³"
+    assert found["place"] == pytest.approx((18.5, 0, 2.5))
+    assert found["state"] == "wrong"
+    assert other in found["parts"]
+    bench.do("DeleteStep", step=bench.project.recipe[-1].id)
+    bench.extrude(bench.project.recipe[-1].id, "5 mm", "Peg", direction="down")
+    assert findings(bench, "overlap") == [], "parts that only touch do not overlap"
+
+
+def test_a_press_fit_drawn_below_nothing_is_meant(feeder: Feeder) -> None:
+    own = {"fit": "own", "least": "-0.5 mm", "target": "-0.4 mm", "most": "-0.2 mm"}
+    feeder.do("EditStep", step=feeder.lip, fields=own)
+    (found,) = findings(feeder, "overlap")
+    assert (found["state"], found["joint"]) == ("doubtful", feeder.lip)
+
+
+@pytest.mark.parametrize(("wall", "state"), [("0.95 mm", None), ("0.7 mm", "doubtful"), ("0.4 mm", "wrong")])
+def test_thin_walls(feeder: Feeder, wall: str, state: str | None) -> None:
+    feeder.do("EditStep", step=feeder.hollow, fields={"wall": wall})
+    found = [f for f in findings(feeder, "thin_wall") if feeder.hopper in f["parts"]]
+    assert [f["state"] for f in found] == ([state] if state else [])
+    if found:
+        assert found[0]["figure"] == f"{float(wall.split()[0]):.2f} mm", "as thick as it was made"
+        assert found[0]["limit"] == "0.90 mm"
+
+
+def test_parts_larger_than_the_room(bench: Bench) -> None:
+    body, _ = bench.extrude(bench.rectangle("245 mm", "30 mm"), "20 mm", "Beam")
+    assert findings(bench, "bed") == [], "on its end it has room: 250 mm"
+    bench.do("EditStep", step=body, fields={"distance": "221 mm"})
+    bench.do("ResizeSketch", step=bench.project.recipe[0].id, dimension="d2", formula="221 mm")
+    (found,) = findings(bench, "bed")
+    assert found["figure"] == "245.0 × 221.0 × 221.0 mm"
+    bench.do("EditPart", part=found["parts"][0], role="bought")
+    assert findings(bench, "bed") == [], "what is bought need not be printed"
+
+
+def test_lumps(bench: Bench) -> None:
+    _, part = bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
+    bench.extrude(bench.rectangle("4 mm", "50 mm"), "20 mm", part, "cut", extent="through")
+    (found,) = findings(bench, "lumps")
+    assert (found["figure"], found["state"]) == ("2 lumps", "wrong")
+
+
+def test_gaps_outside_their_band_name_place_and_remedy(feeder: Feeder) -> None:
+    own = {"fit": "own", "least": "0.1 mm", "target": "0.14 mm", "most": "0.3 mm"}
+    feeder.do("EditStep", step=feeder.lip, fields=own)
+    (found,) = findings(feeder, "gap_band")
+    assert found["advice"] == "Draw the gap 0.06 mm a side wider."
+    assert found["place"] is not None
+    feeder.do("EditStep", step=feeder.lip, fields={"least": "0.18 mm", "target": "0.2 mm", "most": "0.22 mm"})
+    (found,) = findings(feeder, "gap_band")
+    # four standard deviations of 0.0432 against a band of 0.04
+    assert "scatters over 0.17 mm, the band is 0.04" in found["advice"]
+    shave = feeder.rectangle("1.2 mm", "50 mm", at=(41.2, 0))
+    feeder.extrude(shave, "20 mm", feeder.floor, "cut")
+    (found,) = findings(feeder, "gap_band")
+    assert "later step" in found["advice"]
+
+
+def test_steps_that_fail_or_ask(feeder: Feeder) -> None:
+    feeder.do("EditStep", step=feeder.rounding, fields={"radius": "60 mm"})
+    feeder.do(
+        "EditStep",
+        step=feeder.hollow,
+        fields={"open": {"rule": "faces", "part": feeder.hopper, "faces": [{"name": "gone"}]}},
+    )
+    found = findings(feeder, "steps")
+    assert [f["step"] for f in found][:2] == [feeder.rounding, feeder.hollow]
+    assert found[1]["advice"] == "Point at what is meant."
