@@ -11,6 +11,7 @@ import { Keys } from '../head/Keys'
 import { Palette } from '../palette/Palette'
 import { PartsRow } from '../parts/PartsRow'
 import { Recipe } from '../recipe/Recipe'
+import { startCut } from '../stage/CutBar'
 import { Stage } from '../stage/Stage'
 import { closeProject, dropDraft, leaveChip, lookAt, openProject, travel, useStore } from '../state/store'
 
@@ -52,6 +53,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
         v: () => (useStore.setState({ desk: 'shape', folded: false }), requestAnimationFrame(() => document.querySelector<HTMLElement>('[data-new-value]')?.click())),
         g: () => focus('[data-gauge]'),
         m: () => focus('#stage'),
+        x: startCut,
         Escape: () => {
           if (state.open) leaveChip()
           else if (state.draft) dropDraft()

@@ -23,6 +23,7 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   }, [joints, checks, unit, desk, previewing])
   const { width, height } = viewer.size
   const placed = notes
+    .filter((note) => !viewer.section.hides(note.at, 0.05))
     .map((note) => ({ note, p: viewer.toScreen(note.at) }))
     .sort((a, b) => a.p.y - b.p.y)
   let next = 96

@@ -7,6 +7,7 @@ import { Board } from '../board/Board'
 import { type Thing, lit } from '../state/picks'
 import { answer, halt, openField, pickWith, resume, shownJoints, shownReport, startDraft, useStore } from '../state/store'
 import { type Blob3d, readBlob } from './blob'
+import { CutBar, startCut } from './CutBar'
 import { Notes } from './Notes'
 import { ScaleBar } from './ScaleBar'
 import { type Hit, Viewer, type ViewName } from './viewer'
@@ -34,6 +35,7 @@ export function Stage() {
   const project = useStore((s) => s.project)!
   const profile = useStore((s) => s.kinds!.profile as { bed_mm: [number, number, number] })
   const upto = useStore((s) => s.upto)
+  const cutting = useStore((s) => !!s.cut)
   const previewing = useStore((s) => !!s.preview && !s.preview.kept)
   // what parts look like, as one text: an edit that leaves it alone must not cost a frame
   const looks = useStore((s) => s.project!.document.parts!.map((p) => `${p.id} ${p.colour}`).join())
@@ -183,6 +185,7 @@ export function Stage() {
           {pointer.hit.label}
         </div>
       )}
+      {viewer && !board && <CutBar viewer={viewer} frameCount={frame} />}
       {viewer && verbs && selected.length > 0 && !board && <Verbs at={verbs} width={viewer.size.width} done={() => setVerbs(null)} />}
       {empty && (
         <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
@@ -206,6 +209,9 @@ export function Stage() {
       {viewer && <ScaleBar viewer={viewer} frameCount={frame} />}
       {!board && (
         <div role="toolbar" aria-label="views" className="absolute right-3 bottom-2 flex border-b border-ink2 text-[13px]">
+          <button className={`mr-3 px-1 ${cutting ? 'font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={cutting} onClick={startCut}>
+            cut open
+          </button>
           <Listbox value={pointAt} onChange={setPointAt}>
             <ListboxButton className="mr-4 px-1 text-ink2 hover:text-ink" aria-label={`point at ${pointAt}`}>
               point at <span className="font-semibold">{pointAt}</span>

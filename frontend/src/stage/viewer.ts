@@ -1,7 +1,7 @@
 /** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
 import {
   AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
-  LineSegments, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Raycaster, Scene,
+  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
 } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
@@ -12,6 +12,7 @@ import type { FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d } from './blob'
+import { Section } from './section'
 
 Mesh.prototype.raycast = acceleratedRaycast
 
@@ -52,6 +53,7 @@ export class Viewer {
   private shownLook = ''
   /** Frames drawn so far, for bench/. */
   frames = 0
+  readonly section: Section
   private renderer: WebGLRenderer
   private scene = new Scene()
   private light = new DirectionalLight(0xffffff, 1.5)
@@ -80,11 +82,11 @@ export class Viewer {
   constructor(private host: HTMLElement) {
     this.renderer = new WebGLRenderer({ antialias: !PLAIN, alpha: false, stencil: true })
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio))
+    this.section = new Section(this.renderer)
     this.canvas = this.renderer.domElement
     this.canvas.className = 'block touch-none'
     host.prepend(this.canvas)
-    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks)
-    this.raycaster.firstHitOnly = true
+    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group)
     this.drawGround()
     this.look()
     this.canvas.addEventListener('pointerdown', this.down)
@@ -129,6 +131,11 @@ export class Viewer {
         this.onHover(this.hitAt(at.x, at.y), at.x, at.y)
       }
     })
+  }
+
+  /** Draws at once, so that a test can read what stands on the screen. */
+  drawNow(): void {
+    this.renderer.render(this.scene, this.camera)
   }
 
   get quiet(): boolean {
@@ -182,12 +189,31 @@ export class Viewer {
       part.group.visible = !item.hidden
       part.group.userData.pickable = !item.ghost && !item.hidden
     }
+    this.clip()
     // the grid lies a hair under the lowest part
     const lowest = Math.min(0, ...this.corners().map((p) => p.z))
     this.ground.position.z = lowest - 0.05
     // what was all in sight stays so when it grows
     if (inSight && !this.locked && !this.seesAll()) this.fit()
     this.invalidate()
+  }
+
+  /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
+  setSection(normal: Vector3 | null, at = 0): void {
+    const { section } = this
+    section.on = !!normal
+    if (normal) section.plane.set(normal, -at)
+    this.clip()
+    this.invalidate()
+  }
+
+  private clip(): void {
+    const shown = [...this.parts].filter(([, p]) => p.group.userData.pickable)
+    for (const [, part] of this.parts) {
+      const planes = part.group.userData.pickable ? this.section.planes : null
+      for (const material of [part.mesh.material, part.outline.material, ...part.lines.map((l) => l.material as Material)]) material.clippingPlanes = planes
+    }
+    this.section.rebuild(shown.map(([id, p]) => ({ id, geometry: p.mesh.geometry, colour: `#${p.mesh.material.color.getHexString()}` })))
   }
 
   private seesAll(): boolean {
@@ -383,7 +409,9 @@ export class Viewer {
       }
     }
     const meshes = [...this.parts.values()].filter((p) => p.group.userData.pickable).map((p) => p.mesh)
-    const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance)[0]
+    // without a cut the first hit is enough
+    this.raycaster.firstHitOnly = !this.section.on
+    const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance).find((h) => !this.section.hides(h.point))
     if (this.filter.edge) {
       const edge = this.edgeAt(x, y, hit?.distance ?? Infinity)
       if (edge) return edge
@@ -418,6 +446,7 @@ export class Viewer {
           const away = Math.hypot(p.x + t * dx - x, p.y + t * dy - y)
           if (away > 6 || (best && away >= best.away)) continue
           const point = a.clone().lerp(b, t)
+          if (this.section.hides(point)) continue
           const far = point.clone().sub(origin).dot(along)
           if (far > depth + this.span * 0.02) continue
           best = { away, hit: { thing: { type: 'edge', part: id, index }, label: part.blob.header.edges[index].label, point } }
@@ -561,6 +590,26 @@ export class Viewer {
     this.look()
   }
 
+  /** The middle of what is shown. */
+  middle(): Vector3 {
+    const all = this.corners()
+    if (!all.length) return new Vector3()
+    const low = all.reduce((m, p) => m.min(p), all[0].clone())
+    return all.reduce((m, p) => m.max(p), all[0].clone()).add(low).multiplyScalar(0.5)
+  }
+
+  /** Looks at a cut from the side that was taken away, with so many millimetres from top to bottom. */
+  lookInto(place: Vector3, normal: Vector3, span: number): void {
+    this.remember()
+    const towards = normal.clone().negate()
+    this.yaw = (Math.atan2(towards.y, towards.x) * 180) / Math.PI
+    this.pitch = (Math.asin(Math.max(-1, Math.min(1, towards.z))) * 180) / Math.PI
+    this.target.copy(place)
+    this.span = span
+    this.look()
+    this.onView(null)
+  }
+
   /** Brings a place into the middle, as near as it is now. */
   centre(place: Vector3): void {
     this.remember()
@@ -694,6 +743,7 @@ export class Viewer {
 
   private recolour = (): void => {
     this.drawGround()
+    this.clip()
     for (const part of this.parts.values()) {
       part.outline.material.color.set(colour('edge'))
       for (const line of part.lines) (line.material as LineBasicMaterial).color.set(colour('edge'))

@@ -16,6 +16,9 @@ export interface Draft {
   newPart: string
 }
 
+/** A cut through the model: square to an axis, turned about the next one, at a distance; ``flip`` keeps the other side. */
+export interface Cut { axis: 'across' | 'deep' | 'level'; at: number; turn: number; flip: boolean }
+
 /** The chip that is open: a field of a step, or of the draft (``step: 'draft'``). */
 export interface Open { step: string; field: string }
 
@@ -36,6 +39,7 @@ interface State {
   picking: Pick | null
   /** What is tried but not recorded; once ``kept`` it only bridges the time until its own evaluation is there. */
   preview: { report: Report | null; joints: Joint[] | null; kept?: boolean } | null
+  cut: Cut | null
   upto: string | null
   uptoReport: Report | null
   /** The model in which the open pick chip points. */
@@ -58,7 +62,7 @@ interface State {
 
 export const useStore = create<State>(() => ({
   id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(),
-  draft: null, open: null, picking: null, preview: null, upto: null, uptoReport: null, base: null, selected: [],
+  draft: null, open: null, picking: null, preview: null, cut: null, upto: null, uptoReport: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null,
 }))

@@ -1,0 +1,115 @@
+/** A cut through the model: parts are clipped at a plane, and what is cut is filled and hatched, each part its own way. */
+import {
+  AlwaysStencilFunc, BackSide, BufferAttribute, BufferGeometry, Color, DecrementWrapStencilOp, DoubleSide, FrontSide, Group,
+  IncrementWrapStencilOp, LineBasicMaterial, LineSegments, Material, Mesh, MeshBasicMaterial, NotEqualStencilFunc, Plane,
+  PlaneGeometry, ReplaceStencilOp, Vector3, type WebGLRenderer,
+} from 'three'
+import { colour } from '../theme/theme'
+
+export interface CutPart { id: string; geometry: BufferGeometry; colour: string }
+
+const EDGE_MM = 4000
+
+export class Section {
+  /** What lies on the side that its normal points to stays. */
+  readonly plane = new Plane(new Vector3(0, 0, 1), 0)
+  readonly group = new Group()
+  on = false
+
+  constructor(private renderer: WebGLRenderer) {
+    renderer.localClippingEnabled = true
+  }
+
+  /** For a material of the model: the planes that clip it now. */
+  get planes(): Plane[] | null {
+    return this.on ? [this.plane] : null
+  }
+
+  /** Whether a point is cut away. */
+  hides(point: Vector3, by = 1e-6): boolean {
+    return this.on && this.plane.distanceToPoint(point) < -by
+  }
+
+  /** Makes caps and contours anew for the parts that are shown. */
+  rebuild(parts: CutPart[]): void {
+    this.group.traverse((o) => {
+      const made = o as Mesh
+      if (made.userData.own) made.geometry.dispose()
+      if (made.material) (made.material as Material).dispose()
+    })
+    this.group.clear()
+    if (!this.on) return
+    parts.forEach((part, i) => {
+      const order = -100 + i
+      this.group.add(this.counter(part.geometry, BackSide, IncrementWrapStencilOp, order))
+      this.group.add(this.counter(part.geometry, FrontSide, DecrementWrapStencilOp, order))
+      this.group.add(this.cap(part, i, order + 0.5))
+      this.group.add(this.contour(part.geometry))
+    })
+  }
+
+  /** Counts faces in front of the plane: where more backs than fronts were seen, the plane lies in material. */
+  private counter(geometry: BufferGeometry, side: typeof BackSide | typeof FrontSide, op: typeof IncrementWrapStencilOp | typeof DecrementWrapStencilOp, order: number): Mesh {
+    const material = new MeshBasicMaterial({
+      side, depthWrite: false, depthTest: false, colorWrite: false, stencilWrite: true, stencilFunc: AlwaysStencilFunc,
+      stencilFail: op, stencilZFail: op, stencilZPass: op, clippingPlanes: [this.plane],
+    })
+    const mesh = new Mesh(geometry, material)
+    mesh.renderOrder = order
+    mesh.raycast = () => {}
+    return mesh
+  }
+
+  private cap(part: CutPart, index: number, order: number): Mesh {
+    const material = new MeshBasicMaterial({
+      color: new Color(part.colour), side: DoubleSide, stencilWrite: true, stencilRef: 0, stencilFunc: NotEqualStencilFunc,
+      stencilFail: ReplaceStencilOp, stencilZFail: ReplaceStencilOp, stencilZPass: ReplaceStencilOp,
+    })
+    const ink = new Color(colour('ink'))
+    const lean = index % 2 ? '-' : '+'
+    const step = (9 + 3 * Math.floor(index / 2)).toFixed(1)
+    material.onBeforeCompile = (shader) => {
+      shader.uniforms.ink = { value: ink }
+      shader.fragmentShader = `uniform vec3 ink;\n${shader.fragmentShader}`.replace(
+        '#include <opaque_fragment>',
+        `#include <opaque_fragment>
+        if (fract((gl_FragCoord.x ${lean} gl_FragCoord.y) / ${step}) < 0.14) gl_FragColor.rgb = mix(gl_FragColor.rgb, ink, 0.45);`,
+      )
+    }
+    // the hatch is written into the shader, so each kind is a program of its own
+    material.customProgramCacheKey = () => `cap ${lean} ${step}`
+    const mesh = new Mesh(new PlaneGeometry(EDGE_MM, EDGE_MM), material)
+    mesh.userData.own = true
+    mesh.renderOrder = order
+    mesh.raycast = () => {}
+    mesh.onAfterRender = () => this.renderer.clearStencil()
+    this.plane.coplanarPoint(mesh.position)
+    mesh.lookAt(mesh.position.clone().sub(this.plane.normal))
+    return mesh
+  }
+
+  /** The lines in which a mesh meets the plane. */
+  private contour(geometry: BufferGeometry): LineSegments {
+    const positions = geometry.getAttribute('position')
+    const index = geometry.getIndex()!
+    const points: number[] = []
+    const corner = [new Vector3(), new Vector3(), new Vector3()]
+    const at = new Vector3()
+    for (let t = 0; t < index.count; t += 3) {
+      const d = corner.map((c, k) => this.plane.distanceToPoint(c.fromBufferAttribute(positions, index.getX(t + k))))
+      if ((d[0] > 0 && d[1] > 0 && d[2] > 0) || (d[0] <= 0 && d[1] <= 0 && d[2] <= 0)) continue
+      for (let k = 0; k < 3; k++) {
+        const [p, q] = [d[k], d[(k + 1) % 3]]
+        if (p > 0 === q > 0) continue
+        at.copy(corner[k]).lerp(corner[(k + 1) % 3], p / (p - q)).addScaledVector(this.plane.normal, -0.01)
+        points.push(at.x, at.y, at.z)
+      }
+    }
+    const made = new BufferGeometry()
+    made.setAttribute('position', new BufferAttribute(new Float32Array(points), 3))
+    const lines = new LineSegments(made, new LineBasicMaterial({ color: new Color(colour('edge')) }))
+    lines.userData.own = true
+    lines.raycast = () => {}
+    return lines
+  }
+}

@@ -1,0 +1,95 @@
+"""Looking inside: a cut that is typed, dragged, turned and laid through a joint."""
+
+from __future__ import annotations
+
+import pytest
+from hands import Hands
+from playwright.sync_api import Page, expect
+
+
+def pixel(page: Page, x: float, y: float, z: float) -> tuple[int, int, int]:
+    """The colour on the screen where a place of the world is."""
+    found: list[int] = page.evaluate(
+        """async ([x, y, z]) => {
+            const v = window.__test.viewer()
+            v.invalidate()
+            await window.__test.idle()
+            const at = window.__test.project(x, y, z), box = v.canvas.getBoundingClientRect()
+            const k = v.canvas.width / box.width, gl = v.canvas.getContext('webgl2')
+            v.drawNow()
+            const out = new Uint8Array(4)
+            gl.readPixels((at.x - box.left) * k, v.canvas.height - (at.y - box.top) * k, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, out)
+            return [...out.slice(0, 3)]
+        }""",
+        [x, y, z],
+    )
+    return found[0], found[1], found[2]
+
+
+def near(colour: tuple[int, int, int], wanted: tuple[int, int, int]) -> bool:
+    return all(abs(a - b) < 26 for a, b in zip(colour, wanted, strict=True))
+
+
+CLAY, CELADON = (0xD9, 0xAE, 0x8F), (0xA9, 0xC2, 0xB6)
+
+
+def test_a_cut_is_filled_part_by_part(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.press("x")
+    hands.view("front")
+    bar = page.get_by_role("group", name="cut", exact=True)
+    expect(bar).to_be_visible()
+    # in the middle plane: the hopper's roof and the floor's plate are cut, between them is room (here: its back wall)
+    roof = [pixel(page, x, 0, 74 - 0.85) for x in (-20.0, -19.3, -18.6)]
+    assert any(near(c, CLAY) for c in roof), roof
+    plate = [pixel(page, x, 0, -1.2) for x in (-20.0, -19.3, -18.6)]
+    assert any(near(c, CELADON) for c in plate), plate
+    # pointing goes through what is cut away: behind it lies the inner side of the back wall
+    place = page.evaluate("() => window.__test.project(0, 0, 60)")
+    page.mouse.move(place["x"], place["y"])
+    expect(page.get_by_text("inner", exact=False).first).to_be_visible()
+    bar.get_by_role("button", name="close the cut").click()
+    hands.idle()
+    page.mouse.move(place["x"] + 1, place["y"])
+    expect(page.get_by_text("front of Hopper")).to_be_visible()
+
+
+def test_a_cut_is_dragged_turned_and_typed(hands: Hands, page: Page) -> None:
+    hands.sample()
+    page.get_by_role("button", name="cut open").click()
+    handle = page.get_by_role("slider", name="drag the cut")
+    hands.view("right")
+    box = handle.bounding_box()
+    assert box
+    start = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    a, b = (page.evaluate("([y]) => window.__test.project(0, y, 37)", [y]) for y in (0, 10))
+    page.mouse.move(*start)
+    page.mouse.down()
+    page.mouse.move(start[0] + b["x"] - a["x"], start[1], steps=4)
+    page.mouse.up()
+    hands.idle()
+    at = page.get_by_label("place of the cut, mm")
+    assert float(at.input_value()) == pytest.approx(10, abs=0.4), "ten millimetres of the world"
+    handle.press("ArrowUp")
+    hands.idle()
+    assert float(at.input_value()) == pytest.approx(10.5, abs=0.4)
+    turn = page.get_by_label("turn of the cut, degrees")
+    for text, kept in (("30", "30"), ("nonsense", "nonsense"), ("400", "180")):
+        turn.fill(text)
+        turn.press("Enter")
+        expect(turn).to_have_value(kept)
+    hands.idle()
+
+
+def test_a_cut_through_the_joint_shows_its_gap(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.press("x")
+    page.get_by_role("button", name="through the joint").click()
+    hands.idle()
+    p, q = hands.state()["report"]["joints"][0]["measured_mm"]["least_at"]
+    a, b = (page.evaluate("p => window.__test.project(...p)", point) for point in (p, q))
+    away = ((a["x"] - b["x"]) ** 2 + (a["y"] - b["y"]) ** 2) ** 0.5
+    per = page.evaluate("() => window.__test.viewer().millimetresPerPixel")
+    assert away * per == pytest.approx(0.35, abs=0.02), "the whole gap lies in the plane that one looks at"
+    hands.press("x")
+    expect(page.get_by_role("group", name="cut", exact=True)).to_have_count(0)
