@@ -78,6 +78,25 @@ def join(hands: Hands) -> None:
     hands.gauge("Floor in hopper").click()
 
 
+def cut(hands: Hands) -> None:
+    """Cut open through the joint: lip, wall and the gap between them."""
+    hands.page.keyboard.press("x")
+    hands.page.get_by_role("button", name="through the joint").click()
+
+
+def check(hands: Hands) -> None:
+    """A wall too thin, a part too tall: findings with their flags."""
+    hands.set("wall", "0.8 mm")
+    hands.figure("distance", "255 mm", hands.sentence(2))
+    hands.idle()
+    hands.desk("Check")
+
+
+def reading(hands: Hands) -> None:
+    hands.face("Hopper", "top")
+    hands.page.get_by_text("through the part here").wait_for()
+
+
 def printing(hands: Hands) -> None:
     hands.desk("Print")
 
@@ -89,7 +108,7 @@ def dark(hands: Hands) -> None:
 
 VIEWS: dict[str, Callable[[Hands], None]] = {
     "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "board-free": loose_board,
-    "picking": picking, "refusal": refusal, "join": join, "print": printing, "dark": dark,
+    "picking": picking, "refusal": refusal, "join": join, "cut": cut, "reading": reading, "check": check, "print": printing, "dark": dark,
 }  # fmt: skip
 
 

@@ -93,3 +93,30 @@ def test_a_cut_through_the_joint_shows_its_gap(hands: Hands, page: Page) -> None
     assert away * per == pytest.approx(0.35, abs=0.02), "the whole gap lies in the plane that one looks at"
     hands.press("x")
     expect(page.get_by_role("group", name="cut", exact=True)).to_have_count(0)
+
+
+def test_pointing_reads_and_pinned_readings_follow(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.face("Hopper", "top")
+    card = page.get_by_role("region", name="reading")
+    expect(card).to_contain_text("through the part here1.700 mm")
+    # with Shift a second thing: from the top down to the seed mouth's lower edge one cannot point; its front will do
+    page.keyboard.down("Shift")
+    hands.face("Hopper", "front")
+    page.keyboard.up("Shift")
+    expect(card).to_contain_text("angle")
+    hands.press("Escape")
+    expect(card).to_have_count(0)
+    hands.face("Hopper", "top")
+    expect(card).to_contain_text("1.700 mm")
+    card.get_by_role("button", name="pin").click()
+    note = page.get_by_role("button", name="through the part here 1.700 mm")
+    expect(note).to_be_visible()
+    hands.set("wall", "2.2 mm")
+    expect(page.get_by_role("button", name="through the part here 2.200 mm")).to_be_visible()
+    page.reload()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    expect(page.get_by_role("button", name="through the part here 2.200 mm")).to_be_visible()
+    page.get_by_role("button", name="take away:").click()
+    expect(page.get_by_role("button", name="through the part here")).to_have_count(0)

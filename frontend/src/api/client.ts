@@ -12,6 +12,8 @@ export type SketchOut = S['SketchOut']
 export type FrameOut = S['FrameOut']
 export type Check = S['CheckOut']
 export type Finding = S['FindingOut']
+export type ReadingRow = S['RowOut']
+export type Pinned = S['ReadingOut']
 export type Kinds = S['Kinds']
 export type Kind = S['KindOut']
 export type FieldOut = S['FieldOut']
@@ -68,6 +70,7 @@ export const api = {
     const response = await request(`/projects/${id}/evaluation${upto ? `?upto=${upto}` : ''}`)
     return { report: await response.json(), version: Number(response.headers.get('X-Project-Version')) }
   },
+  measure: (id: string, first: object, second: object | null) => post<ReadingRow[]>(`/projects/${id}/measure`, { first, second }),
   halt: (id: string) => post<object>(`/projects/${id}/halt`, {}),
   preview: (id: string, command: Command, signal?: AbortSignal) =>
     post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command }, signal),

@@ -636,6 +636,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A reading of one thing of the model, or between two */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": components["schemas"]["MeasureIn"];
+                };
+            };
+            responses: {
+                /** @description done */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RowOut"][];
+                    };
+                };
+                /** @description refused */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{id}/drag": {
         parameters: {
             query?: never;
@@ -1136,6 +1187,12 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** MeasureIn */
+        MeasureIn: {
+            first: components["schemas"]["ThingPick"];
+            /** @default null */
+            second: components["schemas"]["ThingPick"] | null;
+        };
         /** MeasuredOut */
         MeasuredOut: {
             /** Least */
@@ -1351,6 +1408,11 @@ export interface components {
              * @default
              */
             profile: string;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["Reading"][];
         };
         /**
          * ProjectState
@@ -1378,6 +1440,26 @@ export interface components {
             sentence: string;
             /** Created */
             created: string[];
+        };
+        /**
+         * Reading
+         * @description A reading pinned to one thing of the model, or between two; it follows them.
+         */
+        Reading: {
+            /** Id */
+            id: string;
+            first: components["schemas"]["ThingPick"];
+            /** @default null */
+            second: components["schemas"]["ThingPick"] | null;
+        };
+        /** ReadingOut */
+        ReadingOut: {
+            /** Id */
+            id: string;
+            /** Rows */
+            rows: components["schemas"]["RowOut"][];
+            /** Message */
+            message: string;
         };
         /** RegionOut */
         RegionOut: {
@@ -1417,6 +1499,8 @@ export interface components {
             joints: components["schemas"]["JointOut"][];
             /** Checks */
             checks: components["schemas"]["CheckOut"][];
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
             /** Sketches */
             sketches: {
                 [key: string]: components["schemas"]["SketchOut"];
@@ -1430,6 +1514,34 @@ export interface components {
             /** Measured */
             measured: boolean;
         };
+        /**
+         * RowOut
+         * @description A figure in mm, mm² or rad by its kind, with the places between which it was taken.
+         */
+        RowOut: {
+            /** What */
+            what: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "length" | "area" | "angle";
+            /** Figure */
+            figure: number;
+            /** Ends */
+            ends: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+        };
         /** SaidOut */
         SaidOut: {
             /** Text */
@@ -1440,6 +1552,63 @@ export interface components {
             when: {
                 [key: string]: string[];
             };
+        };
+        /**
+         * Seen
+         * @description What a face or an edge was when it was picked: kind, a place, a direction, its size, what lay around it.
+         */
+        Seen: {
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Direction
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            direction: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Size
+             * @default 0
+             */
+            size: number;
+            /**
+             * Around
+             * @default []
+             */
+            around: string[];
+        };
+        /**
+         * SeenFace
+         * @description A face or an edge by its name, as it was seen.
+         */
+        SeenFace: {
+            /** Name */
+            name: string;
+            /** @default null */
+            seen: components["schemas"]["Seen"] | null;
         };
         /** SeenIn */
         SeenIn: {
@@ -1534,6 +1703,20 @@ export interface components {
             /** Changed */
             changed: string;
         };
+        /**
+         * ThingPick
+         * @description One face or one edge, as a reading points at it.
+         */
+        ThingPick: {
+            /** Part */
+            part: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "face" | "edge";
+            thing: components["schemas"]["SeenFace"];
+        };
         /** Value */
         Value: {
             /** Id */
@@ -1566,6 +1749,20 @@ export interface components {
             target: number;
             /** Most */
             most: number;
+        };
+        /**
+         * AddReading
+         * @description Pins a reading to one thing, or between two.
+         */
+        AddReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "AddReading";
+            first: components["schemas"]["ThingPick"];
+            /** @default null */
+            second: components["schemas"]["ThingPick"] | null;
         };
         /**
          * AddStep
@@ -1780,6 +1977,16 @@ export interface components {
             /** Ids */
             ids: string[];
         };
+        /** RemoveReading */
+        RemoveReading: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "RemoveReading";
+            /** Reading */
+            reading: string;
+        };
         /** RemoveValue */
         RemoveValue: {
             /**
@@ -1923,7 +2130,7 @@ export interface components {
             /** Of */
             of: string[];
         };
-        Command: components["schemas"]["RenameProject"] | components["schemas"]["SetUnit"] | components["schemas"]["AddValue"] | components["schemas"]["SetValue"] | components["schemas"]["RenameValue"] | components["schemas"]["RemoveValue"] | components["schemas"]["AddStep"] | components["schemas"]["EditStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["EditPart"] | components["schemas"]["SetProfile"] | components["schemas"]["DrawRectangle"] | components["schemas"]["DrawCircle"] | components["schemas"]["RemoveFromSketch"] | components["schemas"]["TieSketch"] | components["schemas"]["SizeSketch"] | components["schemas"]["ResizeSketch"] | components["schemas"]["DragSketch"];
+        Command: components["schemas"]["RenameProject"] | components["schemas"]["SetUnit"] | components["schemas"]["AddValue"] | components["schemas"]["SetValue"] | components["schemas"]["RenameValue"] | components["schemas"]["RemoveValue"] | components["schemas"]["AddStep"] | components["schemas"]["EditStep"] | components["schemas"]["RenameStep"] | components["schemas"]["SwitchStep"] | components["schemas"]["DeleteStep"] | components["schemas"]["EditPart"] | components["schemas"]["SetProfile"] | components["schemas"]["AddReading"] | components["schemas"]["RemoveReading"] | components["schemas"]["DrawRectangle"] | components["schemas"]["DrawCircle"] | components["schemas"]["RemoveFromSketch"] | components["schemas"]["TieSketch"] | components["schemas"]["SizeSketch"] | components["schemas"]["ResizeSketch"] | components["schemas"]["DragSketch"];
     };
     responses: never;
     parameters: never;

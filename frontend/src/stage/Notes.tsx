@@ -1,14 +1,14 @@
 /** Margin notes: what is worth saying, beside the place that it speaks of, joined by a thin leader. */
 import { useMemo } from 'react'
 import { Vector3 } from 'three'
-import type { Finding, Joint } from '../api/client'
+import type { Finding, Joint, Pinned } from '../api/client'
 import { goTo } from '../desks/CheckDesk'
-import { shownJoints, shownReport, useStore } from '../state/store'
+import { send, shownJoints, shownReport, useStore } from '../state/store'
 import { tint } from '../widgets/Lozenge'
-import { length } from '../widgets/figures'
+import { length, rowText } from '../widgets/figures'
 import type { Viewer } from './viewer'
 
-interface Note { id: string; at: Vector3; head: string; text: string; tint: string; go: () => void }
+interface Note { id: string; at: Vector3; head: string; text: string; tint: string; go: () => void; drop?: () => void }
 
 export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   const joints = useStore(shownJoints)
@@ -16,11 +16,13 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   const desk = useStore((s) => s.desk)
   const previewing = useStore((s) => !!s.preview)
   const checks = useStore((s) => shownReport(s)?.checks)
+  const pinned = useStore((s) => shownReport(s)?.readings)
   const notes = useMemo(() => {
     if (previewing) return []
-    if (desk === 'check') return (checks ?? []).flatMap((c) => c.findings).flatMap(flagsOf)
-    return joints.flatMap((j) => notesOf(j, unit, desk === 'join'))
-  }, [joints, checks, unit, desk, previewing])
+    const pins = (pinned ?? []).flatMap((r) => pinOf(r, unit))
+    if (desk === 'check') return (checks ?? []).flatMap((c) => c.findings).flatMap(flagsOf).concat(pins)
+    return joints.flatMap((j) => notesOf(j, unit, desk === 'join')).concat(pins)
+  }, [joints, checks, pinned, unit, desk, previewing])
   const { width, height } = viewer.size
   const placed = notes
     .filter((note) => !viewer.section.hides(note.at, 0.05))
@@ -43,15 +45,17 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
         ))}
       </svg>
       {boxes.map(({ note, x, y }) => (
-        <button
-          key={note.id}
-          className={`absolute w-[222px] border bg-card px-2.5 py-1 text-left leading-tight ${note.tint}`}
-          style={{ left: Math.round(x), top: Math.round(y) }}
-          onClick={note.go}
-        >
-          <span className="fig block font-semibold text-ink">{note.head}</span>
-          <span className="text-[12.5px] text-ink2">{note.text}</span>
-        </button>
+        <div key={note.id} className={`absolute flex w-[222px] border bg-card ${note.tint}`} style={{ left: Math.round(x), top: Math.round(y) }}>
+          <button className="min-w-0 flex-1 px-2.5 py-1 text-left leading-tight" onClick={note.go}>
+            <span className="fig block font-semibold text-ink">{note.head}</span>
+            <span className="text-[12.5px] text-ink2">{note.text}</span>
+          </button>
+          {note.drop && (
+            <button aria-label={`take away: ${note.head}`} className="px-1.5 text-[12px] text-ink2 hover:text-wrong" onClick={note.drop}>
+              ✕
+            </button>
+          )}
+        </div>
       ))}
     </>
   )
@@ -80,5 +84,19 @@ function flagsOf(finding: Finding, index: number): Note[] {
   return [{
     id: `finding-${index}`, at: new Vector3().fromArray(finding.place), tint: tint(finding.state),
     head: finding.figure, text: finding.says, go: () => goTo(finding),
+  }]
+}
+
+/** A pinned reading, at the middle of what it was taken between. */
+function pinOf(reading: Pinned, unit: string): Note[] {
+  const drop = () => void send({ do: 'RemoveReading', reading: reading.id })
+  const [first, ...rest] = reading.rows
+  // one whose thing is lost has no place any more: it says so at the middle of the ground
+  if (!first) return [{ id: reading.id, at: new Vector3(), tint: 'text-wrong', head: 'reading lost', text: reading.message, go: () => {}, drop }]
+  const at = new Vector3().fromArray(first.ends[0]).add(new Vector3().fromArray(first.ends[1])).multiplyScalar(0.5)
+  return [{
+    id: reading.id, at, tint: 'text-ink2', head: rowText(first, unit),
+    text: [`${first.what}, as drawn`, ...rest.slice(0, 1).map((r) => `${r.what} ${rowText(r, unit)}`)].join('; '),
+    go: () => useStore.getState().viewer?.centre(at), drop,
   }]
 }

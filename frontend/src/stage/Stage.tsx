@@ -9,6 +9,7 @@ import { answer, halt, openField, pickWith, resume, shownJoints, shownReport, st
 import { type Blob3d, readBlob } from './blob'
 import { CutBar, startCut } from './CutBar'
 import { Notes } from './Notes'
+import { ReadingCard } from './ReadingCard'
 import { ScaleBar } from './ScaleBar'
 import { type Hit, Viewer, type ViewName } from './viewer'
 
@@ -185,6 +186,7 @@ export function Stage() {
           {pointer.hit.label}
         </div>
       )}
+      {viewer && !board && !open && <ReadingCard viewer={viewer} />}
       {viewer && !board && <CutBar viewer={viewer} frameCount={frame} />}
       {viewer && verbs && selected.length > 0 && !board && <Verbs at={verbs} width={viewer.size.width} done={() => setVerbs(null)} />}
       {empty && (

@@ -468,7 +468,7 @@ const lookUpTo = (id: string, step: string): Promise<Report | null> =>
   api.evaluation(id, step).then((found) => found.report, () => null)
 
 function emptyReport(): Report {
-  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], checks: [], sketches: {}, planes: {}, computed: 0, measured: false }
+  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], checks: [], readings: [], sketches: {}, planes: {}, computed: 0, measured: false }
 }
 
 export function closeChip(): void {

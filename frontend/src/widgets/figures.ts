@@ -8,6 +8,13 @@ export function length(mm: number, unit: string, digits = 2): string {
 export const range = (low: number, high: number, unit: string): string =>
   `${length(low, unit).replace(` ${unit}`, '')} – ${length(high, unit)}`
 
+/** A figure of a reading with its unit; kernels give mm, mm² and rad. */
+export function rowText(row: { kind: string; figure: number }, unit: string): string {
+  if (row.kind === 'angle') return `${plain((row.figure * 180) / Math.PI, 2)}°`
+  if (row.kind === 'area') return unit === 'in' ? `${(row.figure / 645.16).toFixed(3)} in²` : `${row.figure.toFixed(1)} mm²`
+  return length(row.figure, unit, row.figure < 10 ? 3 : 2)
+}
+
 export function plain(value: number, digits = 4): string {
   return String(Number(value.toFixed(digits)))
 }

@@ -10,14 +10,15 @@ from ..core import joints as _joints  # registers the joints
 from ..core import solid as kernel
 from ..core import steps as _steps  # registers the steps
 from ..core.checks import CheckCache, run_checks
+from ..core.document import ThingPick
 from ..core.document.file import check
 from ..core.formats import build_report, export_parts, part_blob, sketch_report
 from ..core.joints.assess import GapCache, assess
-from ..core.recipe import PartState, ResultCache, Superseded, evaluate
+from ..core.recipe import PartState, ResultCache, Superseded, evaluate, read, readings_report
 from . import channel
 from .executor import JobStopped
 
-__all__ = ["evaluate_job", "export_job", "load"]
+__all__ = ["evaluate_job", "export_job", "load", "measure_job"]
 
 _ = (_joints, _steps)
 _results = ResultCache()
@@ -101,7 +102,8 @@ def evaluate_job(
             fresh[hash] = blob
     joints = assess(project, evaluation, _gaps if measure else None)
     report = build_report(project, evaluation, joints)
-    # checks look at the gaps as measured, so they come with them
+    # readings and checks look at the solids too, so they come with the measured gaps
+    report["readings"] = readings_report(project, evaluation) if measure else []
     report["checks"] = run_checks(project, evaluation, joints, _checks) if measure else []
     for part_report in report["parts"]:
         part_report["mesh"] = meshes[part_report["id"]]
@@ -116,6 +118,14 @@ def evaluate_job(
     report["computed"] = _results.computed - before
     report["measured"] = measure
     return json.dumps(report), fresh
+
+
+def measure_job(document: str, first: str, second: str | None) -> str:
+    """A reading of one thing, or between two, as JSON. Raises PickError."""
+    project = check(json.loads(document))
+    evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+    picks = [ThingPick.model_validate_json(text) for text in (first, second) if text is not None]
+    return json.dumps([row.as_dict() for row in read(evaluation.parts, *picks)])
 
 
 def export_job(document: str, parts: list[str], format: str, unit: str, pattern: str) -> list[tuple[str, str, bytes]]:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from ..core.document import Project
+from ..core.document import Project, ThingPick
 from ..store import ResultStore
 from . import jobs
 from .executor import JobStopped, KillableExecutor, WorkerDied
@@ -241,6 +241,11 @@ class Engine:
             self.notify(id, "evaluation", {"version": version, "measured": lane == "measure"})
             if lane == "record":
                 self._begin(id, "measure", project, None, version)
+
+    def measure(self, project: Project, first: ThingPick, second: ThingPick | None, wait_s: float = 30.0) -> str:
+        """A reading on the model, as JSON. Raises PickError, WorkerDied, TimeoutError."""
+        picks = (first.model_dump_json(), second.model_dump_json() if second else None)
+        return str(self.executor.submit(jobs.measure_job, project.model_dump_json(), *picks).result(wait_s))
 
     def export(
         self, project: Project, parts: list[str], format: str, unit: str, pattern: str, wait_s: float = 120.0

@@ -28,6 +28,13 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/halt", "Stop working out the model; asking for it starts again", None, None),
     ("post", "/api/projects/{id}/preview", "The model after a command that is not recorded", s.PreviewIn, None),
     ("post", "/api/projects/{id}/gauge", "Joints by formula after a command that is not recorded", s.PreviewIn, None),
+    (
+        "post",
+        "/api/projects/{id}/measure",
+        "A reading of one thing of the model, or between two",
+        s.MeasureIn,
+        [s.RowOut],
+    ),
     ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),
     ("get", "/api/projects/{id}/file", "The project file", None, None),
     ("post", "/api/projects/{id}/export", "Parts as STL or STEP; several as a zip", s.ExportIn, None),

@@ -23,7 +23,7 @@ from ..engine import Engine
 from ..sample import make_feeder
 from ..store import Committed, ProjectStore
 from .events import EventHub
-from .shapes import CommandIn, DragIn, ExportIn, NewProjectIn, PreviewIn, SeenIn
+from .shapes import CommandIn, DragIn, ExportIn, MeasureIn, NewProjectIn, PreviewIn, SeenIn
 
 __all__ = ["projects"]
 
@@ -170,6 +170,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
         return jsonify(
             {"joints": [j.as_dict() for j in assess_by_formula(project)], "values": values_report(project, table)}
         )
+
+    @blueprint.post("/projects/<id>/measure")
+    def measure(id: str) -> Response:
+        data = MeasureIn.model_validate(_body())
+        return Response(engine.measure(store.get(id).project, data.first, data.second), mimetype="application/json")
 
     @blueprint.post("/projects/<id>/drag")
     def drag(id: str) -> Response:

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.document import Project
+from ..core.document import Project, ThingPick
 
 __all__ = [
     "CommandIn",
@@ -69,6 +69,26 @@ class CommandIn(Shape):
 class PreviewIn(Shape):
     command: dict[str, Any]
     upto: str | None = None
+
+
+class MeasureIn(Shape):
+    first: ThingPick
+    second: ThingPick | None = None
+
+
+class RowOut(Shape):
+    """A figure in mm, mm² or rad by its kind, with the places between which it was taken."""
+
+    what: str
+    kind: Literal["length", "area", "angle"]
+    figure: float
+    ends: tuple[Vec3, Vec3]
+
+
+class ReadingOut(Shape):
+    id: str
+    rows: list[RowOut]
+    message: str
 
 
 class DragIn(Shape):
@@ -231,6 +251,7 @@ class Report(Shape):
     parts: list[PartOut]
     joints: list[JointOut]
     checks: list[CheckOut]
+    readings: list[ReadingOut]
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
     computed: int

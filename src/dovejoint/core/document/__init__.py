@@ -3,8 +3,8 @@
 from .commands import Command, Outcome, apply, command_from
 from .fields import StepFields, field_model, register_fields
 from .file import FORMAT, dump, load, new_project, schema
-from .model import Part, Profile, Project, Step, Value
-from .picks import EdgePick, FacePick, PlanePick, RegionPick, Seen, SeenFace
+from .model import Part, Profile, Project, Reading, Step, Value
+from .picks import EdgePick, FacePick, PlanePick, RegionPick, Seen, SeenFace, ThingPick
 
 __all__ = [
     "FORMAT",
@@ -16,11 +16,13 @@ __all__ = [
     "PlanePick",
     "Profile",
     "Project",
+    "Reading",
     "RegionPick",
     "Seen",
     "SeenFace",
     "Step",
     "StepFields",
+    "ThingPick",
     "Value",
     "apply",
     "command_from",

@@ -19,7 +19,8 @@ from ..quantities import ANGLE, LENGTH, Quantity, evaluate_table, names_in, pars
 from ..quantities.formula import check_name
 from ..quantities.markers import FormulaMark, rewrite, walk
 from .fields import StepFields, read_fields
-from .model import PIGMENTS, Part, Profile, Project, Role, Step, Value
+from .model import PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
+from .picks import ThingPick
 
 __all__ = ["Command", "CommandModel", "Outcome", "apply", "command_from", "command_schema", "handler", "known_values"]
 
@@ -116,6 +117,19 @@ class EditPart(CommandModel):
     name: _Text | None = None
     role: Role | None = None
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
+
+
+class AddReading(CommandModel):
+    """Pins a reading to one thing, or between two."""
+
+    do: Literal["AddReading"] = "AddReading"
+    first: ThingPick
+    second: ThingPick | None = None
+
+
+class RemoveReading(CommandModel):
+    do: Literal["RemoveReading"] = "RemoveReading"
+    reading: str
 
 
 class SetProfile(CommandModel):
@@ -448,7 +462,8 @@ def makes(step: Step) -> str | None:
 def _without_orphans(before: Project, after: Project) -> Project:
     """Parts whose making step went away go with it."""
     lost = {makes(s) for s in before.recipe} - {makes(s) for s in after.recipe} - {None}
-    return _with(after, parts=[p for p in after.parts if p.id not in lost])
+    readings = [r for r in after.readings if not {p.part for p in (r.first, r.second) if p} & lost]
+    return _with(after, parts=[p for p in after.parts if p.id not in lost], readings=readings)
 
 
 @handler(DeleteStep)
@@ -482,3 +497,21 @@ def _(project: Project, c: SetProfile) -> Outcome:
     others = [p for p in project.profiles if p.id != c.profile.id]
     after = _with(project, profiles=[*others, c.profile], profile=c.profile.id)
     return Outcome(after, frozenset({"profile"}), f"print with “{c.profile.name}”")
+
+
+@handler(AddReading)
+def _(project: Project, c: AddReading) -> Outcome:
+    for pick in (c.first, c.second):
+        if pick is not None and project.part(pick.part) is None:
+            raise CommandError("It refers to a part that is not there.")
+    reading = Reading(id=f"r{project.next_id}", first=c.first, second=c.second)
+    after = _with(project, readings=[*project.readings, reading], next_id=project.next_id + 1)
+    return Outcome(after, frozenset({f"reading:{reading.id}"}), "pin a reading", [reading.id])
+
+
+@handler(RemoveReading)
+def _(project: Project, c: RemoveReading) -> Outcome:
+    left = [r for r in project.readings if r.id != c.reading]
+    if len(left) == len(project.readings):
+        raise CommandError("That reading is not there any more.", where=c.reading)
+    return Outcome(_with(project, readings=left), frozenset({f"reading:{c.reading}"}), "take a reading away")

@@ -6,7 +6,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-__all__ = ["PIGMENTS", "Part", "Profile", "Project", "Role", "Step", "Value"]
+from .picks import ThingPick
+
+__all__ = ["PIGMENTS", "Part", "Profile", "Project", "Reading", "Role", "Step", "Value"]
 
 Role = Literal["printed", "bought", "made", "reference"]
 _Id = Annotated[str, Field(pattern=r"^[a-z]{1,3}[0-9]{1,9}$")]
@@ -44,6 +46,14 @@ class Step(_Strict):
     fields: dict[str, Any]
 
 
+class Reading(_Strict):
+    """A reading pinned to one thing of the model, or between two; it follows them."""
+
+    id: _Id
+    first: ThingPick
+    second: ThingPick | None = None
+
+
 class Profile(_Strict):
     """How prints of one printer, nozzle, material and setting deviate. A copy of what the gaps rest on.
 
@@ -76,6 +86,7 @@ class Project(_Strict):
     recipe: Annotated[list[Step], Field(max_length=2000)] = []
     profiles: Annotated[list[Profile], Field(max_length=40)] = []
     profile: str = ""
+    readings: Annotated[list[Reading], Field(max_length=200)] = []
 
     def step(self, id: str) -> Step | None:
         return next((s for s in self.recipe if s.id == id), None)

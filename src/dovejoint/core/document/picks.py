@@ -28,6 +28,7 @@ __all__ = [
     "Seen",
     "SeenFace",
     "StepPlane",
+    "ThingPick",
 ]
 
 _Finite = Annotated[float, Field(allow_inf_nan=False)]
@@ -129,6 +130,14 @@ class RegionPick(_Strict):
     rule: Literal["regions"] = "regions"
     step: StepId
     names: Annotated[list[Name], Field(max_length=400)] | None = None
+
+
+class ThingPick(_Strict):
+    """One face or one edge, as a reading points at it."""
+
+    part: PartId
+    kind: Literal["face", "edge"]
+    thing: SeenFace
 
 
 FacePick = Annotated[FacesPicked | FacesOfStep, Field(discriminator="rule")]

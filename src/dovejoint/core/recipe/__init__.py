@@ -3,6 +3,7 @@
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
 from .outputs import JointShape, PartState, SketchShape, StepOutput
+from .readings import read, readings_report
 from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, kind_of, register, said, sentence
 
 __all__ = [
@@ -22,6 +23,10 @@ __all__ = [
     "all_kinds",
     "evaluate",
     "kind_of",
+    "read",
+    "readings_report",
+    "read",
+    "readings_report",
     "register",
     "said",
     "sentence",

@@ -25,7 +25,7 @@ from ..solid import EdgeInfo, FaceInfo
 from ..solid.frame import dot, length, sub
 from .outputs import PartState
 
-__all__ = ["edge_label", "face_label", "find_edges", "find_face", "find_faces", "seen_edge", "seen_face"]
+__all__ = ["edge_label", "face_label", "find_edge", "find_edges", "find_face", "find_faces", "seen_edge", "seen_face"]
 
 EdgesPick = EdgesPicked | EdgesOfFace | EdgesBetween | EdgesAlong
 FacesPick = FacesPicked | FacesOfStep
@@ -105,7 +105,7 @@ def _edges_between(part: PartState, a: str, b: str) -> list[int]:
     ]
 
 
-def _find_edge(part: PartState, wanted: SeenFace) -> int:
+def find_edge(part: PartState, wanted: SeenFace) -> int:
     """An edge by the names of its two faces, in any spelling that merging has left them."""
     found = [i for i, e in enumerate(part.edges) if e.name == wanted.name]
     if not found:
@@ -153,7 +153,7 @@ def find_edges(part: PartState, pick: EdgesPick) -> list[int]:
             if e.kind == "line" and abs(e.direction[axis]) > 1 - 1e-9 and e.convex and not e.smooth
         ]
     else:
-        chosen = [_find_edge(part, edge) for edge in pick.edges]
+        chosen = [find_edge(part, edge) for edge in pick.edges]
         found = _chains(edges, part, chosen) if pick.chain else chosen
     found = sorted({i for i in found if edges[i].kind != "point"})
     if not found:

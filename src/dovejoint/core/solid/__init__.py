@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from .measure import body_info, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, tessellate
     from .named import NamedSolid
-    from .probe import free_length, gap_readings, thinnest_wall
+    from .probe import free_length, gap_readings, thickness_at, thinnest_wall
     from .regions import Region, find_regions
 
 _HOME = {
@@ -51,6 +51,7 @@ _HOME = {
     "exact_distance": "measure",
     "free_length": "probe",
     "gap_readings": "probe",
+    "thickness_at": "probe",
     "thinnest_wall": "probe",
     "Mesh": "mesh",
     "mesh_blob": "mesh",
@@ -100,6 +101,7 @@ __all__ = [
     "recess",
     "shell",
     "tessellate",
+    "thickness_at",
     "thinnest_wall",
     "write_step",
 ]

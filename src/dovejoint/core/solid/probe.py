@@ -17,7 +17,7 @@ from .kernel import BRepAdaptor_Surface, Shape, TopoDS, compound, point
 from .measure import bounds, exact_distance, normal_at
 from .named import NamedSolid
 
-__all__ = ["GapReadings", "Thickness", "free_length", "gap_readings", "thinnest_wall"]
+__all__ = ["GapReadings", "Thickness", "free_length", "gap_readings", "thickness_at", "thinnest_wall"]
 
 #: readings along each direction of a mating face
 GRID = 8
@@ -209,3 +209,8 @@ def thinnest_wall(solid: NamedSolid, most_mm: float) -> Thickness | None:
                 if through is not None:
                     least = Thickness(through, (p, add(p, scale(inward, through))))
     return least
+
+
+def thickness_at(solid: NamedSolid, at: Vec3, normal: Vec3, most_mm: float = 1e4) -> float | None:
+    """How thick a part is straight below a point of its surface; ``None`` where no side lies across."""
+    return _Rays(solid).through(at, scale(normal, -1), most_mm)
