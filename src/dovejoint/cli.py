@@ -49,6 +49,33 @@ def _build(arguments: argparse.Namespace) -> int:
     return 0 if report["ok"] else 1
 
 
+def _calc_iso286(arguments: argparse.Namespace) -> int:
+    from .core.errors import FormulaError
+    from .core.quantities.iso286 import fit_of, limits_of
+
+    try:
+        nominal = float(arguments.nominal)
+    except ValueError:
+        raise FormulaError(f"“{arguments.nominal}” is not a size in millimetres.") from None
+    if "/" in arguments.zone:
+        fit = fit_of(nominal, arguments.zone)
+        data: dict[str, Any] = {
+            "nominal_mm": nominal, "fit": arguments.zone, "class": fit.kind,
+            "hole_um": [fit.hole.lower_um, fit.hole.upper_um], "shaft_um": [fit.shaft.lower_um, fit.shaft.upper_um],
+            "least_clearance_um": fit.least_um, "most_clearance_um": fit.most_um,
+        }  # fmt: skip
+        text = f"{nominal:g} {arguments.zone}: {fit.kind}, {fit.least_um:+g} to {fit.most_um:+g} µm on diameter"
+    else:
+        found = limits_of(nominal, arguments.zone)
+        data = {
+            "nominal_mm": nominal, "zone": found.zone, "lower_um": found.lower_um, "upper_um": found.upper_um,
+            "low_mm": round(found.low_mm, 6), "high_mm": round(found.high_mm, 6),
+        }  # fmt: skip
+        text = f"{nominal:g} {found.zone}: {found.low_mm:.4f} to {found.high_mm:.4f} mm ({found.lower_um:+g}, {found.upper_um:+g} µm)"
+    print(json.dumps(data, ensure_ascii=False) if arguments.json else text)
+    return 0
+
+
 def _check(arguments: argparse.Namespace) -> int:
     from .core.checks import CheckCache, run_checks
 
@@ -245,6 +272,17 @@ def _parser() -> argparse.ArgumentParser:
     change.add_argument("--set", action="append", metavar="NAME=FORMULA", help="give a value another formula")
     change.add_argument("--out", help="write there instead of into the same file")
     change.set_defaults(run=_change)
+
+    calc = commands.add_parser("calc", help="work out one thing, without a project").add_subparsers(
+        dest="what", required=True
+    )
+    iso = calc.add_parser(
+        "iso286", help="limits of a tolerance zone, or a fit: calc iso286 16 f7, calc iso286 16 H7/g6"
+    )
+    iso.add_argument("nominal", help="size in mm")
+    iso.add_argument("zone", help="zone such as H7 or f7, or a fit such as H7/g6")
+    iso.add_argument("--json", action="store_true")
+    iso.set_defaults(run=_calc_iso286)
 
     sample = commands.add_parser("sample", help="write a sample project's file")
     sample.add_argument("which", choices=("feeder",))

@@ -137,3 +137,16 @@ def test_the_whole_way_without_a_browser(tmp_path: Path) -> None:
         assert (done.returncode, word in done.stderr) == (2, True), done.stderr
         assert file.read_text() == before
     assert run("change", file, "--set", "walls=3 mm").returncode == 2
+
+
+def test_zones_without_the_kernel() -> None:
+    done = run("calc", "iso286", 16, "f7", "--json")
+    assert done.returncode == 0
+    found = json.loads(done.stdout)
+    assert (found["lower_um"], found["upper_um"]) == (-34, -16)
+    assert "clearance" in run("calc", "iso286", 25, "H7/g6").stdout
+    for words, word in ((("x", "f7"), "not a size"), ((25, "w7"), "not used"), ((900, "h6"), "500 mm")):
+        done = run("calc", "iso286", *words)
+        assert (done.returncode, word in done.stderr) == (2, True)
+    code = "import sys; from dovejoint.cli import main; main(['calc', 'iso286', '16', 'f7']); sys.exit('OCP' in sys.modules)"
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True).returncode == 0

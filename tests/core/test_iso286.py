@@ -1,0 +1,55 @@
+"""ISO 286 zones and fits against the standard's limit tables, which were typed apart from the program's own."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from dovejoint.core.errors import FormulaError
+from dovejoint.core.quantities.iso286 import fit_of, limits_of
+
+REFERENCE = json.loads((Path(__file__).parents[1] / "reference" / "iso286.json").read_text())
+
+
+@pytest.mark.parametrize("case", REFERENCE["cases"], ids=lambda c: f"{c['nominal']} {c['zone']}")
+def test_limits(case: dict[str, Any]) -> None:
+    found = limits_of(case["nominal"], case["zone"])
+    assert (found.lower_um, found.upper_um) == (case["lower_um"], case["upper_um"])
+
+
+@pytest.mark.parametrize("case", REFERENCE["fits"], ids=lambda c: f"{c['nominal']} {c['fit']}")
+def test_fits(case: dict[str, Any]) -> None:
+    found = fit_of(case["nominal"], case["fit"])
+    assert (found.least_um, found.most_um, found.kind) == (
+        case["min_clearance_um"], case["max_clearance_um"], case["class"],
+    )  # fmt: skip
+    assert [found.hole.low_mm, found.hole.high_mm] == pytest.approx(case["hole_mm"])
+    assert [found.shaft.low_mm, found.shaft.high_mm] == pytest.approx(case["shaft_mm"])
+
+
+@pytest.mark.parametrize("case", REFERENCE["invalid"], ids=lambda c: f"{c['input']['nominal']} {c['input']['zone']}")
+def test_what_is_not_in_the_tables_is_refused(case: dict[str, Any]) -> None:
+    with pytest.raises(FormulaError):
+        limits_of(case["input"]["nominal"], case["input"]["zone"])
+
+
+@pytest.mark.parametrize(
+    ("zone", "word"),
+    [("H", "letter and a grade"), ("7H", "letter and a grade"), ("Hf7", "mixes"), ("H4", "5 to 14"), ("cd7", "not tabled"), ("K9", "above grade 8")],
+)  # fmt: skip
+def test_refusals_say_why(zone: str, word: str) -> None:
+    with pytest.raises(FormulaError, match=word):
+        limits_of(25, zone)
+    with pytest.raises(FormulaError, match="hole first"):
+        fit_of(25, "g6/H7")
+
+
+def test_bands_end_with_the_size_that_names_them() -> None:
+    assert limits_of(18, "H7").upper_um == 18
+    assert limits_of(18.01, "H7").upper_um == 21
+    # c has finer bands than IT: the deviation changes within the band 30 to 50
+    assert limits_of(40, "c11").upper_um == -120
+    assert limits_of(42, "c11").upper_um == -130
