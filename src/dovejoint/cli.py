@@ -76,6 +76,47 @@ def _calc_iso286(arguments: argparse.Namespace) -> int:
     return 0
 
 
+def _calc_calibrate(arguments: argparse.Namespace) -> int:
+    from .core.errors import FileError
+    from .core.profiles.calibrate import calibrate
+
+    try:
+        data = json.loads(Path(arguments.file).read_text("utf-8"))
+        drawn, measured, resolution = data["nominal"], data["measured"], data.get("resolution", 0.0)
+        if not isinstance(drawn, list) or not isinstance(measured, list):
+            raise TypeError
+    except OSError as error:
+        raise FileError(f"{arguments.file} cannot be read: {error.strerror}.") from None
+    except (ValueError, KeyError, TypeError, AttributeError):
+        raise FileError(
+            'The readings must be JSON such as {"nominal": [5, 10], "measured": [5.04, 10.06], "resolution": 0.02}.'
+        ) from None
+    found = calibrate(drawn, measured, resolution)
+    report = {
+        "n": found.readings, "sizes": found.sizes, "dof": found.dof, "a": found.a, "b": found.b_mm, "s": found.s_mm,
+        "se_a": found.se_a, "se_b": found.se_b_mm, "t975": found.t, "ci_a": found.interval_a, "ci_b": found.interval_b_mm,
+        "rounding": found.rounding_mm, "outliers": found.outliers, "notes": found.notes,
+        "prediction": [
+            {"nominal": d, "mean": found.expected_mm(d), "mean_half": found.half_of_mean_mm(d), "one_half": found.half_of_one_mm(d)}
+            for d in (arguments.at or [])
+        ],
+    }  # fmt: skip
+    if arguments.json:
+        print(json.dumps(report, ensure_ascii=False))
+    else:
+        print(
+            f"printed = {found.a:.5f} · drawn {found.b_mm:+.4f} mm, scatter {found.s_mm:.4f} mm ({found.readings} readings)"
+        )
+        print(
+            f"  slope {found.interval_a[0]:.5f} to {found.interval_a[1]:.5f}, offset {found.interval_b_mm[0]:+.4f} to {found.interval_b_mm[1]:+.4f} mm (95 %)"
+        )
+        for d in arguments.at or []:
+            print(f"  {d:g} drawn: {found.expected_mm(d):.3f} ± {found.half_of_one_mm(d):.3f} mm for one future print")
+        for note in found.notes:
+            print(f"  {note}")
+    return 0
+
+
 def _check(arguments: argparse.Namespace) -> int:
     from .core.checks import CheckCache, run_checks
 
@@ -283,6 +324,14 @@ def _parser() -> argparse.ArgumentParser:
     iso.add_argument("zone", help="zone such as H7 or f7, or a fit such as H7/g6")
     iso.add_argument("--json", action="store_true")
     iso.set_defaults(run=_calc_iso286)
+
+    learn = calc.add_parser("calibrate", help="the line through readings of one kind, with its intervals")
+    learn.add_argument("file", help='JSON: {"nominal": […], "measured": […], "resolution": 0.02}')
+    learn.add_argument(
+        "--at", type=float, action="append", metavar="SIZE", help="also predict a print of this drawn size"
+    )
+    learn.add_argument("--json", action="store_true")
+    learn.set_defaults(run=_calc_calibrate)
 
     sample = commands.add_parser("sample", help="write a sample project's file")
     sample.add_argument("which", choices=("feeder",))

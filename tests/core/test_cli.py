@@ -150,3 +150,21 @@ def test_zones_without_the_kernel() -> None:
         assert (done.returncode, word in done.stderr) == (2, True)
     code = "import sys; from dovejoint.cli import main; main(['calc', 'iso286', '16', 'f7']); sys.exit('OCP' in sys.modules)"
     assert subprocess.run([sys.executable, "-c", code], capture_output=True).returncode == 0
+
+
+def test_calibration_from_a_file(tmp_path: Path) -> None:
+    file = tmp_path / "readings.json"
+    file.write_text(
+        json.dumps({"nominal": [5, 10, 20, 40, 80], "measured": [5.08, 10.06, 20.02, 39.98, 79.88], "resolution": 0.02})
+    )
+    found = json.loads(run("calc", "calibrate", file, "--at", 25, "--json").stdout)
+    assert found["n"] == 5
+    assert found["prediction"][0]["one_half"] > found["prediction"][0]["mean_half"]
+    for text, word in (
+        ('{"nominal": [5, 80], "measured": [5.1, 80.1]}', "no scatter"),
+        ("[]", "must be JSON"),
+        ("{", "must be JSON"),
+    ):
+        file.write_text(text)
+        done = run("calc", "calibrate", file)
+        assert (done.returncode, word in done.stderr) == (2, True), done.stderr
