@@ -190,3 +190,11 @@ def test_derivatives_agree_with_finite_differences(item: Constraint | Dimension)
             # angles are scaled by a length that moves too; at the solution that makes no difference
             slack = abs(row.left) if item.kind in ("parallel", "perpendicular", "angle") else 0
             assert row.by.get(k, 0.0) == pytest.approx((a.left - b.left) / 2e-6, abs=1e-5 + slack)
+
+
+def test_ties_that_only_nothing_could_keep_are_refused() -> None:
+    sketch = rectangle()
+    loose = remove(sketch, ["d1", "d2"])
+    with pytest.raises(CommandError, match="“level” on l1 and .*“upright” on l1.* cannot all hold"):
+        constrain(loose, "vertical", ["l1"], {})
+    assert constrain(remove(loose, ["k1"]), "vertical", ["l1"], {}), "without the other tie it can"

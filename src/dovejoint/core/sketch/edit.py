@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
@@ -160,7 +161,38 @@ def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, 
         raise CommandError(f"There is no tie called “{kind}”.")
     item = Constraint(id=_Ids(sketch).new("k"), kind=kind, of=list(of))  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "tie")
+    if kind in ("horizontal", "vertical") and len(of) == 1:
+        sketch = _turned(sketch, of[0], upright=kind == "vertical")
     return _solved(_grown(sketch, [], [], [item], []), sizes)
+
+
+def _turned(sketch: Sketch, line: str, *, upright: bool) -> Sketch:
+    """The sketch with a line that lies across, and all that hangs together with it, turned about the line's middle.
+
+    Brought there by the equations alone it would be squeezed to nothing: that is the least movement.
+    """
+    curve = sketch.curve(line)
+    if curve is None or curve.kind != "line":
+        return sketch
+    a, b = (sketch.point(p) for p in curve.points)
+    if a is None or b is None:
+        return sketch
+    dx, dy = b.x - a.x, b.y - a.y
+    if abs(dy if upright else dx) >= abs(dx if upright else dy):
+        return sketch
+    reached = set(curve.points)
+    while more := {p for c in sketch.curves if reached & set(c.points) for p in c.points} - reached:
+        reached |= more
+    now, goal = math.atan2(dy, dx), math.pi / 2 if upright else 0.0
+    # the shorter way round: a line has no sense of its own
+    turn = (goal - now + math.pi / 2) % math.pi - math.pi / 2
+    x, y, cos, sin = (a.x + b.x) / 2, (a.y + b.y) / 2, math.cos(turn), math.sin(turn)
+
+    def moved(p: Point) -> Point:
+        u, v = p.x - x, p.y - y
+        return p.model_copy(update={"x": x + u * cos - v * sin, "y": y + u * sin + v * cos})
+
+    return sketch.model_copy(update={"points": [moved(p) if p.id in reached else p for p in sketch.points]})
 
 
 def size_up(

@@ -148,9 +148,10 @@ def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
     u = Unknowns(sketch)
     targets = signed_targets(u, u.start, sizes)
     x, rest = _walked(u, targets)
-    solved = rest <= 100 * RELATIVE_TOLERANCE * _size(x) and all(x[k] > 1e-6 for k in u.radius_place.values())
-    if not solved:
-        conflicts = _fighting(u, x, targets)
+    collapsed = _collapsed(u, x)
+    if rest > 100 * RELATIVE_TOLERANCE * _size(x) or collapsed or not np.all(np.isfinite(x)):
+        # equations that can only hold at nothing “solve” by shrinking a line to a point: that is a conflict as well
+        conflicts = [i.id for i in _items(sketch) if collapsed & set(i.of)] or _fighting(u, x, targets)
         names = " and ".join(describe(sketch, c) for c in conflicts[:4]) or "its sizes"
         return Solution(
             False,
@@ -226,12 +227,15 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
 
 def _sound(u: Unknowns, x: Vector) -> bool:
     """Whether nothing has collapsed or flown off: a drag must never leave what cannot be pulled open again."""
-    if not np.all(np.isfinite(x)) or float(np.max(np.abs(x), initial=0.0)) > LARGEST_MM:
-        return False
+    far = float(np.max(np.abs(x), initial=0.0))
+    return bool(np.all(np.isfinite(x))) and far <= LARGEST_MM and not _collapsed(u, x)
+
+
+def _collapsed(u: Unknowns, x: Vector) -> set[str]:
+    """Lines and circles that are smaller than anything drawn can be."""
     lines = (c for c in u.sketch.curves if c.kind == "line")
-    return all(x[k] >= SMALLEST_MM for k in u.radius_place.values()) and all(
-        math.dist(u.xy(x, c.points[0]), u.xy(x, c.points[1])) >= SMALLEST_MM for c in lines
-    )
+    small = {c.id for c in lines if math.dist(u.xy(x, c.points[0]), u.xy(x, c.points[1])) < SMALLEST_MM}
+    return small | {id for id, k in u.radius_place.items() if x[k] < SMALLEST_MM}
 
 
 class Placed(NamedTuple):
@@ -288,7 +292,7 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
             trial, rest = _newton(u, x + share * reach, targets)
             distance = float(np.linalg.norm(goal - trial[places]))
             # a step that does not bring it nearer would make the drag swing to and fro
-            if rest <= 1e-6 * _size(x) and distance < away - 1e-9 and _sound(u, trial):
+            if rest <= 10 * RELATIVE_TOLERANCE * _size(trial) and distance < away - 1e-9 and _sound(u, trial):
                 nearer = trial
                 break
         if nearer is None:
