@@ -188,3 +188,83 @@ def test_warming_up_succeeds() -> None:
     from dovejoint.engine import jobs
 
     jobs.load()
+
+
+def test_a_job_is_interrupted_in_the_middle(executor: KillableExecutor) -> None:
+    hopeless = executor.submit(loop_for_ever)
+    waiting = executor.submit(double, 5)
+    while not hopeless.running():
+        time.sleep(0.01)
+    time.sleep(0.2)
+    start = time.monotonic()
+    executor.interrupt(hopeless)
+    with pytest.raises(WorkerDied):
+        hopeless.result(20)
+    assert time.monotonic() - start < 2, "it does not wait for the time limit"
+    assert waiting.result(20) == 10, "the next job finds a new worker"
+
+
+def test_halting_stops_retrying_and_the_next_request_is_made(tmp_path: Path, monkeypatch: Any) -> None:
+    executor = KillableExecutor()
+    engine = engine_at(tmp_path, executor)
+    told: list[tuple[str, Any]] = []
+    engine.notify = lambda project, event, data: told.append((event, data))
+    real, started = executor.submit, threading.Event()
+
+    def submit(fn: Any, /, *args: Any, **kwargs: Any) -> Any:
+        if fn is jobs.evaluate_job and not started.is_set():
+            started.set()
+            return real(loop_for_ever)
+        return real(fn, *args, **kwargs)
+
+    monkeypatch.setattr(executor, "submit", submit)
+    try:
+        engine.request("p", 1, make_feeder())
+        started.wait(10)
+        time.sleep(0.3)
+        engine.halt("p")
+        deadline = time.monotonic() + 10
+        while not any(data.get("state") == "stopped" for _, data in told):
+            assert time.monotonic() < deadline
+            time.sleep(0.02)
+        assert '"ok": true' in engine.evaluation("p", 1, make_feeder()), "asking for it starts again"
+    finally:
+        engine.close()
+
+
+def test_asking_twice_works_once(tmp_path: Path, monkeypatch: Any) -> None:
+    executor = KillableExecutor()
+    engine = engine_at(tmp_path, executor)
+    real, launched = executor.submit, []
+
+    def submit(fn: Any, /, *args: Any, **kwargs: Any) -> Any:
+        if fn is jobs.evaluate_job:
+            launched.append(args[-1])
+        return real(fn, *args, **kwargs)
+
+    monkeypatch.setattr(executor, "submit", submit)
+    told: list[Any] = []
+    engine.notify = lambda project, event, data: told.append(event)
+    try:
+        project = make_feeder()
+        engine.request("p", 1, project)
+        with ThreadPoolExecutor(4) as windows:
+            answers = list(windows.map(lambda _: engine.evaluation("p", 1, project), range(4)))
+        assert all('"ok": true' in a for a in answers)
+        while '"measured": true' not in engine.evaluation("p", 1, project):
+            time.sleep(0.02)
+        assert launched == [False, True], "one evaluation and one measuring, however many ask"
+        assert told.count("evaluation") == 2, "and windows are told once of each"
+    finally:
+        engine.close()
+
+
+def test_what_other_programs_made_is_not_reused(tmp_path: Path, monkeypatch: Any) -> None:
+    executor = KillableExecutor()
+    try:
+        before = engine_at(tmp_path, executor).key(make_feeder(), None, True)
+        assert engine_at(tmp_path, executor).key(make_feeder(), None, True) == before
+        monkeypatch.setattr("dovejoint.engine.service._programs", lambda: "another")
+        assert engine_at(tmp_path, executor).key(make_feeder(), None, True) != before
+    finally:
+        executor.shutdown()
