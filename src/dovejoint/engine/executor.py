@@ -18,6 +18,9 @@ from typing import Any
 
 from . import channel
 
+#: longest time for a worker to start and load what its first job needs, s
+START_LIMIT_S = 90.0
+
 __all__ = ["JobStopped", "KillableExecutor", "WorkerDied"]
 
 
@@ -66,6 +69,7 @@ def _work(connection: Connection, memory_bytes: int) -> None:
             continue
         function, args = job
         stop_asked = False
+        connection.send(("began", None))
         try:
             answer = ("done", function(*args))
         except Exception as error:
@@ -191,15 +195,18 @@ class KillableExecutor(Executor):
 
     def _await(self, connection: Connection, heard: Callable[[Any], None] | None) -> tuple[str, Any]:
         last = None
-        deadline = time.monotonic() + self.limit_s
+        # a new worker first has to load what the job needs, which is no fault of the job's
+        deadline = time.monotonic() + START_LIMIT_S
         while True:
             try:
                 if connection.poll(min(0.5, max(0.0, deadline - time.monotonic()))):
                     kind, answer = connection.recv()
-                    if kind != "tell":
+                    if kind not in ("began", "tell"):
                         return kind, answer
-                    last = answer
                     deadline = time.monotonic() + self.limit_s
+                    if kind == "began":
+                        continue
+                    last = answer
                     if heard is not None:
                         heard(answer)
                     continue
