@@ -47,7 +47,7 @@ def lengths(sketch: Sketch) -> dict[str, float]:
 
 
 @given(sketches(), st.lists(st.tuples(st.sampled_from(["p1", "p2", "p3", "p4", "c1"]), places), min_size=1, max_size=4))
-@settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_what_is_tied_stays_tied(
     drawn: tuple[Sketch, dict[str, float]], moves: list[tuple[str, tuple[float, float]]]
 ) -> None:
@@ -74,7 +74,7 @@ def test_what_is_tied_stays_tied(
 
 
 @given(sketches(), places)
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_a_drag_that_is_repeated_does_not_drift(
     drawn: tuple[Sketch, dict[str, float]], to: tuple[float, float]
 ) -> None:
