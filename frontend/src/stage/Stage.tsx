@@ -5,7 +5,7 @@ import { Vector3 } from 'three'
 import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, lit } from '../state/picks'
-import { answer, halt, openField, pickWith, resume, shownJoints, shownReport, startDraft, useStore } from '../state/store'
+import { answer, halt, openField, pickWith, resume, shownReport, startDraft, useStore } from '../state/store'
 import { type Blob3d, readBlob } from './blob'
 import { CutBar, startCut } from './CutBar'
 import { Notes } from './Notes'
@@ -28,7 +28,6 @@ export function Stage() {
   const report = useStore(shownReport)
   const hidden = useStore((s) => s.hidden)
   const board = useStore((s) => s.board)
-  const desk = useStore((s) => s.desk)
   const open = useStore((s) => s.open)
   const picking = useStore((s) => s.picking)
   const selected = useStore((s) => s.selected)
@@ -237,8 +236,6 @@ export function Stage() {
         </div>
       )}
       <Working />
-      <span className="sr-only">{desk}</span>
-      <JointCount />
     </div>
   )
 }
@@ -282,11 +279,6 @@ function Working() {
       )}
     </div>
   )
-}
-
-function JointCount() {
-  const joints = useStore(shownJoints)
-  return <span className="sr-only">{joints.length} joints</span>
 }
 
 const toggled = (things: Thing[], thing: Thing): Thing[] => {

@@ -63,10 +63,7 @@ class JointShape:
 
 @dataclass(frozen=True, eq=False)
 class StepOutput:
-    """What one step made. ``parts`` holds only the parts that it made or changed.
-
-    ``lit`` says for each pick field which faces or edges it stood for, as ``(part, "face"|"edge", names)``.
-    """
+    """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning."""
 
     parts: dict[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None

@@ -80,7 +80,7 @@ class StepKind:
     apply : its geometry.
     prepare : further figures that its geometry needs from the project (a joint's drawn gap), by name.
     suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``part``).
-    sizes : figures of fields whose dimension only the kind knows, as ``path → dimension`` (a sketch's dimensions).
+    dimension_of : the dimension of a formula that only the kind knows, by its path (a sketch's dimensions).
     """
 
     kind: str
