@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hands import Hands
@@ -103,17 +104,25 @@ def test_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
     hands.desk("Print")
     saved: dict[str, bytes] = {}
 
-    def keep(download: object) -> None:
-        path = tmp_path / download.suggested_filename  # type: ignore[attr-defined]
-        download.save_as(path)  # type: ignore[attr-defined]
-        saved[path.name] = path.read_bytes()
+    def save(last: str) -> None:
+        """Save both parts, and wait until both files have come."""
+        come: list[Any] = []
 
-    page.on("download", keep)
-    page.get_by_role("button", name="Save 2 files").click()
-    expect(page.get_by_role("status").filter(has_text="Saved:")).to_contain_text("Bird feeder Floor.stl")
+        def both(download: Any) -> bool:
+            come.append(download)
+            return len(come) == 2
+
+        with page.expect_event("download", both):
+            page.get_by_role("button", name="Save 2 files").click()
+        for download in come:
+            path = tmp_path / download.suggested_filename
+            download.save_as(path)
+            saved[path.name] = path.read_bytes()
+        expect(page.get_by_role("status").filter(has_text="Saved:")).to_contain_text(last)
+
+    save("Bird feeder Floor.stl")
     page.get_by_role("button", name="STEP").click()
-    page.get_by_role("button", name="Save 2 files").click()
-    expect(page.get_by_role("status").filter(has_text="Saved:")).to_contain_text("Bird feeder Floor.step")
+    save("Bird feeder Floor.step")
     assert set(saved) == {f"Bird feeder {p}.{f}" for p in ("Hopper", "Floor") for f in ("stl", "step")}
     corners = read_stl(saved["Bird feeder Hopper.stl"])
     assert corners[..., 0].max() - corners[..., 0].min() == pytest.approx(88.2, abs=1e-4)
