@@ -63,17 +63,7 @@ def join(hands: Hands) -> None:
     """A joint after a later step shaved its lip."""
     hands.hide("Hopper")
     hands.view("left")
-    hands.step("Sketch")
-    hands.open("plane")
-    hands.face("Floor", "left side of the lip")
-    hands.keep()
-    hands.draw("rectangle by centre", width="12 mm", height="30 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.choose("operation", "and cut it from")
-    hands.choose("direction", "down")
-    hands.figure("distance", "0.1 mm")
-    hands.keep()
+    hands.shave("Floor", "left side of the lip", "12 mm", "30 mm", "0.1 mm")
     hands.view("corner")
     hands.gauge("Floor in hopper").click()
 

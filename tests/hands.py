@@ -139,6 +139,28 @@ class Hands:
         """Take one of the ready answers of an open pick chip."""
         (row or self.draft).locator("[data-sheet]").get_by_role("button", name=words).first.click()
 
+    def down_to(self, text: str) -> None:
+        """With the arrow key, go down a list of buttons to the one with a text."""
+        for _ in range(40):
+            if self.page.evaluate("() => document.activeElement.textContent") == text:
+                return
+            self.press("ArrowDown")
+        raise AssertionError(f"the keyboard does not come to “{text}”")
+
+    def shave(self, part: str, face: str, width: str, height: str, depth: str) -> None:
+        """Two steps: a rectangle on a face that is in sight, cut so deep into its part."""
+        self.step("Sketch")
+        self.open("plane")
+        self.face(part, face)
+        self.keep()
+        self.draw("rectangle by centre", width=width, height=height)
+        self.leave_board()
+        self.step("Extrude")
+        self.choose("operation", "and cut it from")
+        self.choose("direction", "down")
+        self.figure("distance", depth)
+        self.keep()
+
     def call(self, name: str) -> None:
         """Name the part that the draft makes."""
         self.open("part")

@@ -81,17 +81,7 @@ def test_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
     # a later step shaves the lip: nobody touched the fit, yet the measured gap changes and the gauge says so
     hands.hide("Hopper")
     hands.view("left")
-    hands.step("Sketch")
-    hands.open("plane")
-    hands.face("Floor", "left side of the lip")
-    hands.keep()
-    hands.draw("rectangle by centre", width="12 mm", height="20 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.choose("operation", "and cut it from")
-    hands.choose("direction", "down")
-    hands.figure("distance", "0.15 mm")
-    hands.keep()
+    hands.shave("Floor", "left side of the lip", "12 mm", "20 mm", "0.15 mm")
     hands.show("Hopper")
     after = figures(hands)
     assert after["drawn"] == pytest.approx(0.35)
@@ -207,17 +197,11 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
 
     write(hands, "shell")
     focus(hands, "[data-sheet] button")
-    for _ in range(12):
-        if page.evaluate("() => document.activeElement.textContent") == "underside of Hopper":
-            break
-        hands.press("ArrowDown")
+    hands.down_to("underside of Hopper")
     hands.press("Enter")
     expect(page.locator("[data-sheet]")).to_contain_text("the foot of Hopper")
     take = page.locator("[data-sheet]").get_by_role("button", name="take")
-    for _ in range(12):
-        if page.evaluate("() => document.activeElement.textContent") == "take":
-            break
-        hands.press("ArrowDown")
+    hands.down_to("take")
     expect(take).to_be_focused()
     hands.press("Enter")
     chip(hands, 2, "wall")
@@ -225,10 +209,7 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
 
     write(hands, "lip")
     focus(hands, "[data-sheet] button")
-    for _ in range(40):
-        if page.evaluate("() => document.activeElement.textContent") == "underside rim of Hopper":
-            break
-        hands.press("ArrowDown")
+    hands.down_to("underside rim of Hopper")
     hands.press("Enter")
     focus(hands, "[data-keep]")
     hands.press(*["Shift+Tab"] * 9, "Enter")

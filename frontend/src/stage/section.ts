@@ -15,6 +15,8 @@ export class Section {
   readonly plane = new Plane(new Vector3(0, 0, 1), 0)
   readonly group = new Group()
   on = false
+  private caps: Mesh[] = []
+  private contours: { lines: LineSegments; of: BufferGeometry }[] = []
 
   constructor(private renderer: WebGLRenderer) {
     renderer.localClippingEnabled = true
@@ -38,14 +40,33 @@ export class Section {
       if (made.material) (made.material as Material).dispose()
     })
     this.group.clear()
+    this.caps = []
+    this.contours = []
     if (!this.on) return
     parts.forEach((part, i) => {
       const order = -100 + i
       this.group.add(this.counter(part.geometry, BackSide, IncrementWrapStencilOp, order))
       this.group.add(this.counter(part.geometry, FrontSide, DecrementWrapStencilOp, order))
-      this.group.add(this.cap(part, i, order + 0.5))
-      this.group.add(this.contour(part.geometry))
+      this.caps.push(this.cap(part, i, order + 0.5))
+      const lines = new LineSegments(new BufferGeometry(), new LineBasicMaterial({ color: new Color(colour('edge')) }))
+      lines.userData.own = true
+      lines.raycast = () => {}
+      this.contours.push({ lines, of: part.geometry })
+      this.group.add(this.caps[i], lines)
     })
+    this.move()
+  }
+
+  /** Lays caps and contours into the plane as it is now. Materials stay, so that a drag compiles no shader. */
+  move(): void {
+    for (const cap of this.caps) {
+      this.plane.coplanarPoint(cap.position)
+      cap.lookAt(cap.position.clone().sub(this.plane.normal))
+    }
+    for (const { lines, of } of this.contours) {
+      lines.geometry.dispose()
+      lines.geometry = this.contour(of)
+    }
   }
 
   /** Counts faces in front of the plane: where more backs than fronts were seen, the plane lies in material. */
@@ -83,13 +104,11 @@ export class Section {
     mesh.renderOrder = order
     mesh.raycast = () => {}
     mesh.onAfterRender = () => this.renderer.clearStencil()
-    this.plane.coplanarPoint(mesh.position)
-    mesh.lookAt(mesh.position.clone().sub(this.plane.normal))
     return mesh
   }
 
   /** The lines in which a mesh meets the plane. */
-  private contour(geometry: BufferGeometry): LineSegments {
+  private contour(geometry: BufferGeometry): BufferGeometry {
     const positions = geometry.getAttribute('position')
     const index = geometry.getIndex()!
     const points: number[] = []
@@ -107,9 +126,6 @@ export class Section {
     }
     const made = new BufferGeometry()
     made.setAttribute('position', new BufferAttribute(new Float32Array(points), 3))
-    const lines = new LineSegments(made, new LineBasicMaterial({ color: new Color(colour('edge')) }))
-    lines.userData.own = true
-    lines.raycast = () => {}
-    return lines
+    return made
   }
 }

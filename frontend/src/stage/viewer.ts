@@ -201,9 +201,11 @@ export class Viewer {
   /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
   setSection(normal: Vector3 | null, at = 0): void {
     const { section } = this
+    const was = section.on
     section.on = !!normal
     if (normal) section.plane.set(normal, -at)
-    this.clip()
+    if (was && normal) section.move()
+    else if (was !== section.on) this.clip()
     this.invalidate()
   }
 
