@@ -16,6 +16,9 @@ from dovejoint.core.joints import assess_by_formula
 from dovejoint.core.profiles import DEFAULT_PROFILE, gap_scatter
 
 SLIDE = FIT_CLASSES["slide"].wanted
+#: the default profile with its middle values taken as sure, and one without terms beside its two offsets
+SURE = DEFAULT_PROFILE.model_copy(update={"covariance": []})
+PLAIN = SURE.model_copy(update={"terms": []})
 
 
 def test_drawn_gap_takes_the_deviation_off_once() -> None:
@@ -37,7 +40,7 @@ def test_common_errors_add_linearly_and_random_ones_by_squares() -> None:
 def test_chance_agrees_with_dice() -> None:
     """Print a hundred thousand pairs with the model's errors and count."""
     dice = random.Random(3)
-    p, wanted, measured = DEFAULT_PROFILE, SLIDE, Measured(0.30, 0.38)
+    p, wanted, measured = SURE, SLIDE, Measured(0.30, 0.38)
     inside = tight = 0
     n = 100_000
     for _ in range(n):
@@ -52,18 +55,20 @@ def test_chance_agrees_with_dice() -> None:
 
 
 def test_chance_without_scatter_and_quantiles() -> None:
-    exact = Profile(**{**DEFAULT_PROFILE.model_dump(), "common_mm": 0.0, "random_mm": 0.0})
+    exact = Profile(**{**SURE.model_dump(), "common_mm": 0.0, "random_mm": 0.0})
     assert chance(SLIDE, expected_of(Drawn(0.35), exact)).fits == 1
     assert chance(SLIDE, expected_of(Drawn(0.20), exact)).fits == 0
     one_sided = Profile(
-        **{**DEFAULT_PROFILE.model_dump(), "common_mm": 0.05, "random_mm": 0.0, "outside_mm": 0.0, "inside_mm": 0.0}
+        **{**PLAIN.model_dump(), "common_mm": 0.05, "random_mm": 0.0, "outside_mm": 0.0, "inside_mm": 0.0}
     )
     # the band's edges lie one standard deviation (2·0.05) from the middle: 68.27 %
     assert chance(Wanted(0.1, 0.2, 0.3), expected_of(Drawn(0.2), one_sided)).fits == pytest.approx(0.6827, abs=1e-4)
 
 
 def test_verdicts_say_which_way_it_fails() -> None:
-    assert verdict(chance(SLIDE, expected_of(Drawn(0.35), DEFAULT_PROFILE))) == ("well", "fits in 98 of 100")
+    assert verdict(chance(SLIDE, expected_of(Drawn(0.35), SURE))) == ("well", "fits in 98 of 100")
+    # of a printer that was never measured, less can be promised: 2·Φ(0.1 / √(0.0432² + 0.0583²)) − 1
+    assert verdict(chance(SLIDE, expected_of(Drawn(0.35), DEFAULT_PROFILE))) == ("doubtful", "fits in 83 of 100")
     assert verdict(chance(SLIDE, expected_of(Drawn(0.20), DEFAULT_PROFILE)))[1].startswith("too tight in")
     assert verdict(chance(SLIDE, expected_of(Drawn(0.60), DEFAULT_PROFILE)))[1].startswith("too loose in")
     with pytest.raises(StepError, match="must rise"):
@@ -83,6 +88,13 @@ def test_gap_by_formula_and_on_the_solids_agree(feeder: Feeder) -> None:
     assert quick.drawn == joint.drawn
     assert joint.measured.least_mm == pytest.approx(0.35, abs=1e-9)
     assert joint.measured.most_mm == pytest.approx(0.35, abs=1e-9)
+    # the rim lies on the bed: 0.2 · (1 − 0.3/0.4) flares beyond the mouth's chamfer
+    assert joint.expected.least_mm == pytest.approx(0.15, abs=1e-6)
+    assert joint.expected.most_mm == pytest.approx(0.20, abs=1e-6)
+    assert joint.note == "On the bed, the mouth of the opening flares into the gap by 0.05 mm."
+    feeder.do("EditStep", step=feeder.lip, fields={"mouth": "0.4 mm"})
+    feeder.do("SetProfile", profile=SURE.model_dump())
+    joint = feeder.joint()
     assert (joint.state, joint.says, joint.note) == ("well", "fits in 98 of 100", "")
 
 

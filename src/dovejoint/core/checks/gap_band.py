@@ -15,10 +15,12 @@ def _advice(joint: JointReport) -> str:
     wanted, expected = joint.wanted, joint.expected
     off = (wanted.least_mm + wanted.most_mm) / 2 - (expected.least_mm + expected.most_mm) / 2
     band, needs = wanted.most_mm - wanted.least_mm, expected.high_mm - expected.low_mm
-    if expected.most_mm - expected.least_mm > 0.005:
+    if joint.measured is not None and joint.measured.most_mm - joint.measured.least_mm > 0.005:
         return "A later step made the gap uneven; look there first."
     if abs(off) > 0.01:
         return f"Draw the gap {abs(off):.2f} mm a side {'wider' if off > 0 else 'tighter'}."
+    if expected.unsure_mm > max(expected.common_mm, expected.random_mm) and needs > band:
+        return "Little is known of this printer: print a coupon and measure it, or print the joint and say how it went."
     if needs > band:
         return f"This printer scatters over {needs:.2f} mm, the band is {band:.2f}: choose a wider class, or measure the printer."
     return "Look at the joint."

@@ -1,19 +1,24 @@
 """The project document: what the user said, the commands that change it, and its open file form."""
 
+from . import plan as _plan  # registers its commands
 from .commands import Command, Outcome, apply, command_from
 from .fields import StepFields, field_model, register_fields
 from .file import FORMAT, dump, load, new_project, schema
-from .model import Part, Profile, Project, Reading, Step, Value
-from .picks import EdgePick, FacePick, PlanePick, RegionPick, Seen, SeenFace, ThingPick
+from .model import Part, PrintSettings, Profile, Project, Reading, Step, Value
+from .picks import EdgePick, FacePick, FlatFace, PlanePick, RegionPick, Seen, SeenFace, ThingPick
+
+_ = _plan
 
 __all__ = [
     "FORMAT",
     "Command",
     "EdgePick",
     "FacePick",
+    "FlatFace",
     "Outcome",
     "Part",
     "PlanePick",
+    "PrintSettings",
     "Profile",
     "Project",
     "Reading",

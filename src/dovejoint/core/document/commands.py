@@ -22,7 +22,10 @@ from .fields import StepFields, read_fields
 from .model import PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
 from .picks import ThingPick
 
-__all__ = ["Command", "CommandModel", "Outcome", "apply", "command_from", "command_schema", "handler", "known_values"]
+__all__ = [
+    "Command", "CommandModel", "Outcome", "apply", "command_from", "command_schema", "find_step", "find_value", "handler",
+    "known_values", "makes", "replace_step", "step_title", "with_changes",
+]  # fmt: skip
 
 
 class CommandModel(BaseModel):
@@ -213,7 +216,7 @@ def known_values(project: Project) -> dict[str, Quantity]:
     return {name: r.quantity for name, r in table.items() if r.quantity is not None}
 
 
-def _with(project: Project, **changes: Any) -> Project:
+def with_changes(project: Project, **changes: Any) -> Project:
     return project.model_copy(update=changes)
 
 
@@ -225,10 +228,10 @@ def find_step(project: Project, id: str) -> Step:
 
 
 def replace_step(project: Project, step: Step) -> Project:
-    return _with(project, recipe=[step if s.id == step.id else s for s in project.recipe])
+    return with_changes(project, recipe=[step if s.id == step.id else s for s in project.recipe])
 
 
-def _find_value(project: Project, id: str) -> Value:
+def find_value(project: Project, id: str) -> Value:
     value = next((v for v in project.values if v.id == id), None)
     if value is None:
         raise CommandError("That value is not there any more.", where=id)
@@ -289,33 +292,33 @@ def _value_formula(project: Project, formula: str) -> str:
 def _(project: Project, c: RenameProject) -> Outcome:
     if not c.name.strip():
         raise CommandError("A project needs a name.")
-    return Outcome(_with(project, name=c.name.strip()), frozenset({"project"}), f"call the project “{c.name.strip()}”")
+    return Outcome(with_changes(project, name=c.name.strip()), frozenset({"project"}), f"call the project “{c.name.strip()}”")
 
 
 @handler(SetUnit)
 def _(project: Project, c: SetUnit) -> Outcome:
-    return Outcome(_with(project, unit=c.unit), frozenset({"unit"}), f"show lengths in {c.unit}")
+    return Outcome(with_changes(project, unit=c.unit), frozenset({"unit"}), f"show lengths in {c.unit}")
 
 
 @handler(AddValue)
 def _(project: Project, c: AddValue) -> Outcome:
     name = _free_name(project, c.name)
     value = Value(id=f"v{project.next_id}", name=name, formula=_value_formula(project, c.formula))
-    after = _with(project, values=[*project.values, value], next_id=project.next_id + 1)
+    after = with_changes(project, values=[*project.values, value], next_id=project.next_id + 1)
     _checked_values(after, name)
     return Outcome(after, frozenset({f"value:{value.id}"}), f"add {name} = {value.formula}", [value.id])
 
 
 @handler(SetValue)
 def _(project: Project, c: SetValue) -> Outcome:
-    value = _find_value(project, c.value)
+    value = find_value(project, c.value)
     before = known_values(project).get(value.name)
     formula = _value_formula(project, c.formula)
     if before is not None:
         # a bare figure keeps the kind that the value has: 2.2 for a wall of 1.7 mm is 2.2 mm
         formula = with_unit(formula, before.dimension, project.unit) if before.dimension in (LENGTH, ANGLE) else formula
     changed = value.model_copy(update={"formula": formula})
-    after = _with(project, values=[changed if v.id == value.id else v for v in project.values])
+    after = with_changes(project, values=[changed if v.id == value.id else v for v in project.values])
     _checked_values(after, value.name)
     now = known_values(after)[value.name]
     users = _users(project, value)
@@ -328,7 +331,7 @@ def _(project: Project, c: SetValue) -> Outcome:
 
 @handler(RenameValue)
 def _(project: Project, c: RenameValue) -> Outcome:
-    value = _find_value(project, c.value)
+    value = find_value(project, c.value)
     name = _free_name(project, c.name, value.id)
 
     def change(mark: Any, text: str) -> str:
@@ -345,16 +348,16 @@ def _(project: Project, c: RenameValue) -> Outcome:
         for s in project.recipe
     ]
     touched = frozenset({f"value:{value.id}"})
-    return Outcome(_with(project, values=values, recipe=recipe), touched, f"call {value.name} {name}")
+    return Outcome(with_changes(project, values=values, recipe=recipe), touched, f"call {value.name} {name}")
 
 
 @handler(RemoveValue)
 def _(project: Project, c: RemoveValue) -> Outcome:
-    value = _find_value(project, c.value)
+    value = find_value(project, c.value)
     users = _users(project, value)
     if users:
         raise CommandError(f"“{value.name}” is used by {', '.join(users[:5])}; change them first.")
-    after = _with(project, values=[v for v in project.values if v.id != value.id])
+    after = with_changes(project, values=[v for v in project.values if v.id != value.id])
     return Outcome(after, frozenset({f"value:{value.id}"}), f"remove {value.name}")
 
 
@@ -384,7 +387,7 @@ def _make_part(project: Project, new: NewPart) -> tuple[Project, Part]:
         raise CommandError(f"There is a part called “{name}” already.", field="part")
     colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
     part = Part(id=f"p{project.next_id}", name=name, role=new.role, colour=colour)
-    return _with(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
+    return with_changes(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
 
 
 def _refers(project: Project, fields: StepFields) -> None:
@@ -415,7 +418,7 @@ def _(project: Project, c: AddStep) -> Outcome:
     else:
         place = 0 if c.after == "" else recipe.index(find_step(after, c.after)) + 1
         recipe.insert(place, step)
-    after = _with(after, recipe=recipe, next_id=after.next_id + 1)
+    after = with_changes(after, recipe=recipe, next_id=after.next_id + 1)
     touches = {f"step:{step.id}", *(f"part:{p}" for p in created)}
     return Outcome(after, frozenset(touches), f"add {c.kind.replace('_', ' ')}", [step.id, *created])
 
@@ -463,13 +466,13 @@ def _without_orphans(before: Project, after: Project) -> Project:
     """Parts whose making step went away go with it."""
     lost = {makes(s) for s in before.recipe} - {makes(s) for s in after.recipe} - {None}
     readings = [r for r in after.readings if not {p.part for p in (r.first, r.second) if p} & lost]
-    return _with(after, parts=[p for p in after.parts if p.id not in lost], readings=readings)
+    return with_changes(after, parts=[p for p in after.parts if p.id not in lost], readings=readings)
 
 
 @handler(DeleteStep)
 def _(project: Project, c: DeleteStep) -> Outcome:
     step = find_step(project, c.step)
-    after = _without_orphans(project, _with(project, recipe=[s for s in project.recipe if s.id != step.id]))
+    after = _without_orphans(project, with_changes(project, recipe=[s for s in project.recipe if s.id != step.id]))
     gone = {p.id for p in project.parts} - {p.id for p in after.parts}
     touches = frozenset({f"step:{step.id}", *(f"part:{p}" for p in gone)})
     return Outcome(after, touches, f"delete {step_title(project, step)}")
@@ -488,14 +491,14 @@ def _(project: Project, c: EditPart) -> Outcome:
         if any(p.name.lower() == c.name.strip().lower() and p.id != part.id for p in project.parts):
             raise CommandError(f"There is a part called “{c.name.strip()}” already.")
     changed = part.model_copy(update=changes)
-    after = _with(project, parts=[changed if p.id == part.id else p for p in project.parts])
+    after = with_changes(project, parts=[changed if p.id == part.id else p for p in project.parts])
     return Outcome(after, frozenset({f"part:{part.id}"}), f"change part “{changed.name}”")
 
 
 @handler(SetProfile)
 def _(project: Project, c: SetProfile) -> Outcome:
     others = [p for p in project.profiles if p.id != c.profile.id]
-    after = _with(project, profiles=[*others, c.profile], profile=c.profile.id)
+    after = with_changes(project, profiles=[*others, c.profile], profile=c.profile.id)
     return Outcome(after, frozenset({"profile"}), f"print with “{c.profile.name}”")
 
 
@@ -505,7 +508,7 @@ def _(project: Project, c: AddReading) -> Outcome:
         if pick is not None and project.part(pick.part) is None:
             raise CommandError("It refers to a part that is not there.")
     reading = Reading(id=f"r{project.next_id}", first=c.first, second=c.second)
-    after = _with(project, readings=[*project.readings, reading], next_id=project.next_id + 1)
+    after = with_changes(project, readings=[*project.readings, reading], next_id=project.next_id + 1)
     return Outcome(after, frozenset({f"reading:{reading.id}"}), "pin a reading", [reading.id])
 
 
@@ -514,4 +517,4 @@ def _(project: Project, c: RemoveReading) -> Outcome:
     left = [r for r in project.readings if r.id != c.reading]
     if len(left) == len(project.readings):
         raise CommandError("That reading is not there any more.", where=c.reading)
-    return Outcome(_with(project, readings=left), frozenset({f"reading:{c.reading}"}), "take a reading away")
+    return Outcome(with_changes(project, readings=left), frozenset({f"reading:{c.reading}"}), "take a reading away")

@@ -6,14 +6,18 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from .picks import ThingPick
+from .picks import FlatFace, ThingPick
 
-__all__ = ["PIGMENTS", "Part", "Profile", "Project", "Reading", "Role", "Step", "Value"]
+__all__ = ["PIGMENTS", "TERMS", "Part", "PrintSettings", "Profile", "Project", "Reading", "Role", "Step", "Value"]
 
 Role = Literal["printed", "bought", "made", "reference"]
 _Id = Annotated[str, Field(pattern=r"^[a-z]{1,3}[0-9]{1,9}$")]
 _Name = Annotated[str, Field(min_length=1, max_length=80)]
 _Finite = Annotated[float, Field(allow_inf_nan=False)]
+_NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
+_Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
+#: a tolerance as it was written: ±0.1 mm, +0.1 -0.05, 24.9 .. 25.1, H8
+_Tolerance = Annotated[str, Field(max_length=80)]
 
 #: muted mineral pigments that new parts take in turn
 PIGMENTS = ["#D9AE8F", "#A9C2B6", "#E2C684", "#B9B4CC", "#C9A3A0", "#9DB4C4", "#C7C29A", "#B59E8B"]
@@ -27,23 +31,30 @@ class Value(_Strict):
     id: _Id
     name: _Name
     formula: Annotated[str, Field(max_length=400)]
+    tolerance: _Tolerance = ""
 
 
 class Part(_Strict):
+    """``lies`` is the face that lies down on the bed (its lowest side as modelled when absent), ``turn_deg`` its turn
+    about the upright: both decide what its faces will measure."""
+
     id: _Id
     name: _Name
     role: Role = "printed"
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+    lies: FlatFace | None = None
+    turn_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
 
 
 class Step(_Strict):
-    """``fields`` belong to the kind of step and are checked by it."""
+    """``fields`` belong to the kind of step and are checked by it; ``tolerances`` go with its figures, by their paths."""
 
     id: _Id
     kind: Annotated[str, Field(max_length=40)]
     name: Annotated[str, Field(max_length=80)] = ""
     off: bool = False
     fields: dict[str, Any]
+    tolerances: Annotated[dict[str, _Tolerance], Field(max_length=400)] = {}
 
 
 class Reading(_Strict):
@@ -54,13 +65,47 @@ class Reading(_Strict):
     second: ThingPick | None = None
 
 
+#: what a profile believes of a printer, in the order of its figures: scales (printed/drawn - 1), then the growth of
+#: outside faces and the closing of inside ones per side (mm), then k of round holes, which lose k/D more (mm²)
+TERMS = (
+    "scale_x", "scale_y", "scale_z", "outside_x", "outside_y", "outside_z", "inside_x", "inside_y", "inside_z", "hole",
+)  # fmt: skip
+
+
+class PrintSettings(_Strict):
+    """How parts are printed: what layers, times and masses are worked out from (docs/printing.md)."""
+
+    layer_mm: _Positive = 0.2
+    first_layer_mm: _Positive = 0.2
+    walls: Annotated[int, Field(ge=1, le=20)] = 2
+    top_layers: Annotated[int, Field(ge=0, le=100)] = 4
+    bottom_layers: Annotated[int, Field(ge=0, le=100)] = 4
+    infill: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 0.15
+    wall_mm_s: _Positive = 50.0
+    solid_mm_s: _Positive = 80.0
+    infill_mm_s: _Positive = 100.0
+    travel_mm_s: _Positive = 150.0
+    first_layer_mm_s: _Positive = 25.0
+    acceleration_mm_s2: _Positive = 1500.0
+    junction_mm_s: _Positive = 8.0
+    layer_change_s: _NotNegative = 1.0
+    least_layer_s: _NotNegative = 8.0
+    most_flow_mm3_s: _Positive = 11.0
+    filament_mm: _Positive = 1.75
+    density_g_cm3: _Positive = 1.24
+    price_per_kg: _NotNegative = 20.0
+
+
 class Profile(_Strict):
     """How prints of one printer, nozzle, material and setting deviate. A copy of what the gaps rest on.
 
     Offsets are per side in mm, positive when a printed surface lies proud of the drawn one: an outside face
-    grows by ``outside_mm``, the walls of an opening close in by ``inside_mm``. ``common_mm`` is the standard
-    deviation of the offset that all faces of one print share, ``random_mm`` that of each face by itself. ``bed_mm`` is
-    the room on the bed: across, deep, high.
+    grows by ``outside_mm``, the walls of an opening close in by ``inside_mm``, in the layers' plane. ``terms`` says
+    the same term by term and direction by direction (see TERMS; empty means: those two, and no scale), and
+    ``covariance`` how unsure they are (empty: taken as sure). ``common_mm`` is the standard deviation of the offset that
+    all faces of one print share, ``random_mm`` that of each feature by itself. On the bed the first layers stand out by
+    ``flare_mm`` a side, up to ``flare_height_mm``. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
+    number of the simulated printer that stands in for it. A version is never changed, only followed.
     """
 
     id: _Id
@@ -68,10 +113,21 @@ class Profile(_Strict):
     source: Annotated[str, Field(max_length=400)]
     outside_mm: _Finite
     inside_mm: _Finite
-    common_mm: Annotated[float, Field(ge=0, allow_inf_nan=False)]
-    random_mm: Annotated[float, Field(ge=0, allow_inf_nan=False)]
-    line_width_mm: Annotated[float, Field(gt=0, allow_inf_nan=False)]
+    common_mm: _NotNegative
+    random_mm: _NotNegative
+    line_width_mm: _Positive
     bed_mm: tuple[_Finite, _Finite, _Finite]
+    version: Annotated[int, Field(ge=1, le=10**6)] = 1
+    terms: Annotated[list[_Finite], Field(max_length=len(TERMS))] = []
+    covariance: Annotated[list[Annotated[list[_Finite], Field(max_length=len(TERMS))]], Field(max_length=len(TERMS))] = []
+    flare_mm: _NotNegative = 0.2
+    flare_height_mm: _Positive = 0.4
+    flare_unsure_mm: _NotNegative = 0.06
+    printer: Annotated[str, Field(max_length=80)] = ""
+    material: Annotated[str, Field(max_length=80)] = ""
+    nozzle_mm: _Positive = 0.4
+    machine: Annotated[int, Field(ge=1, le=10**6)] = 1
+    settings: PrintSettings = PrintSettings()
 
 
 class Project(_Strict):

@@ -15,6 +15,7 @@ from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, PartState, kind_of
 from ..recipe.evaluate import figures_of
 from .family import drawn_figures, joint_kinds, wanted_of
+from .mating import BedEdge, Laid, edges_of, mating_of
 
 __all__ = ["GapCache", "JointReport", "assess", "assess_by_formula"]
 
@@ -39,6 +40,7 @@ class JointReport:
     least_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
     most_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
     note: str = ""
+    on_bed: tuple[BedEdge, ...] = ()
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -64,6 +66,7 @@ class JointReport:
                 "high": expected.high_mm,
                 "common": expected.common_mm,
                 "random": expected.random_mm,
+                "unsure": expected.unsure_mm,
             },
             "measured_mm": None
             if self.measured is None
@@ -137,10 +140,20 @@ def assess_by_formula(project: Project) -> list[JointReport]:
 
 def _report(project: Project, step: Step, figures: dict[str, float]) -> JointReport:
     wanted, drawn = wanted_of(step.fields, figures), Drawn(figures["drawn"])
-    expected = expected_of(drawn, profile_of(project))
+    laid = mating_of(project, edges_of(step, figures))
+    expected = expected_of(drawn, profile_of(project), laid.mating)
     chances = chance(wanted, expected)
     state, says = verdict(chances)
-    return JointReport(step.id, _name(project, step), _parts(step), wanted, drawn, expected, chances, state, says)
+    who = _name(project, step), _parts(step)
+    return JointReport(step.id, *who, wanted, drawn, expected, chances, state, says, note=_flare_note(laid), on_bed=laid.on_bed)
+
+
+def _flare_note(laid: Laid) -> str:
+    """What the first layers take of the gap, in a sentence."""
+    if laid.mating.flare_mm < NOTICE_MM:
+        return ""
+    edges = " and ".join(e.what for e in laid.on_bed)
+    return f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm."
 
 
 def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> list[JointReport]:
@@ -166,7 +179,8 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
         if found is None:
             out.append(by_formula)
         else:
-            out.append(_measured(project, by_formula, found, shape, _changers(project, evaluation, step, shape)))
+            laid = mating_of(project, edges_of(step, report.figures), evaluation, shape)
+            out.append(_measured(project, by_formula, found, shape, laid, _changers(project, evaluation, step, shape)))
     return out
 
 
@@ -184,14 +198,16 @@ def _changers(project: Project, evaluation: Evaluation, joint: Step, shape: Join
     return f"Step {numbers[0]} changed the gap" if len(numbers) == 1 else f"Steps {', '.join(numbers)} changed the gap"
 
 
-def _measured(project: Project, report: JointReport, found: Any, shape: JointShape, who: str) -> JointReport:
+def _measured(
+    project: Project, report: JointReport, found: Any, shape: JointShape, laid: Laid, who: str
+) -> JointReport:
     assert report.wanted is not None
     measured = Measured(found.least_mm, found.most_mm)
-    expected = expected_of(measured, profile_of(project))
+    expected = expected_of(measured, profile_of(project), laid.mating)
     chances = chance(report.wanted, expected)
     state, says = verdict(chances)
     off = max(abs(found.least_mm - shape.drawn_mm), abs(found.most_mm - shape.drawn_mm))
-    note = ""
+    note = _flare_note(laid)
     if off > NOTICE_MM:
         note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
     if found.least_mm < 0:
@@ -204,6 +220,7 @@ def _measured(project: Project, report: JointReport, found: Any, shape: JointSha
         state=state,
         says=says,
         note=note,
+        on_bed=laid.on_bed,
         least_at=found.least_at,
         most_at=found.most_at,
     )

@@ -9,6 +9,7 @@ from ..fits import FIT_CLASSES, Wanted, drawn_for
 from ..profiles import profile_of
 from ..quantities.markers import Length
 from ..recipe import Choice, FieldSpec
+from .mating import edges_of, mating_of
 
 __all__ = ["FIT_SPECS", "FitFields", "drawn_figures", "joint_kinds", "register_joint", "wanted_of"]
 
@@ -70,4 +71,5 @@ def wanted_of(fields: dict[str, Any], figures: dict[str, float]) -> Wanted:
 
 def drawn_figures(project: Project, step: Step, figures: dict[str, float]) -> dict[str, float]:
     """The drawn gap as a figure of the step, so that a change of profile or fit makes it anew."""
-    return {"drawn": drawn_for(wanted_of(step.fields, figures), profile_of(project)).gap_mm}
+    laid = mating_of(project, edges_of(step, figures))
+    return {"drawn": drawn_for(wanted_of(step.fields, figures), profile_of(project), laid.mating).gap_mm}

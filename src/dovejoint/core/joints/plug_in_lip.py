@@ -10,13 +10,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from .. import solid as kernel
+from ..document import Step
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Length, PartId
 from ..recipe import FieldSpec, JointShape, StepContext, StepKind, StepOutput, register, said
 from ..solid import Curve, Frame
-from ..solid.outline import offset_inward, points_along
+from ..solid.outline import extent, offset_inward, points_along
 from .family import FIT_SPECS, FitFields, drawn_figures, register_joint
+from .mating import BedEdge, Edges, normal_of, register_edges
 
 if TYPE_CHECKING:
     from ..solid import NamedSolid
@@ -144,6 +146,8 @@ def _apply(ctx: StepContext) -> StepOutput:
         low_mm=-(height - lead) * 0.98,
         high_mm=-max(mouth, 0.05) * 1.02,
         drawn_mm=drawn,
+        sizes_mm=tuple(s + 2 * outset for s in extent(opening)),  # type: ignore[arg-type]
+        round_hole=len(opening) == 1,
     )
     parts = {fields.part: lid}
     if changed is not host:
@@ -161,7 +165,15 @@ def _with_mouth(
     return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
 
 
+def _edges(step: Step, figures: dict[str, float]) -> Edges:
+    host = FlatFace.model_validate(step.fields["host"])
+    mouth = BedEdge(True, "the mouth of the opening", figures.get("mouth", 0.0), host.face.seen.at if host.face.seen else None)
+    tip = BedEdge(False, "the end of the lip", figures.get("lead", 0.0))
+    return Edges(host.part, str(step.fields.get("part", "")), normal_of(host.face.seen), mouth, tip)
+
+
 register_joint("plug_in_lip")
+register_edges("plug_in_lip", _edges)
 register(
     StepKind(
         kind="plug_in_lip",

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from ..document import Profile, Project
+from .belief import prior_covariance
 
 __all__ = ["DEFAULT_PROFILE", "profile_of"]
 
 #: PRACTICE, not a standard: cautious middle values for a tuned desktop printer with a 0.4 mm nozzle. Outside
-#: faces lie 0.05 mm proud; walls of openings close in by 0.10 mm a side; repeatability 0.04 mm outside and
-#: 0.05 mm in openings on diameter, split here into a share common to a print and one of each face by itself.
+#: faces lie 0.05 mm proud; walls of openings close in by 0.10 mm a side, round holes by 0.3/D more; prints shrink by
+#: 0.2 % in the layers' plane. Repeatability 0.04 mm outside and 0.05 mm in openings on diameter, split here into a share
+#: common to a print and one of each feature by itself. How far a printer may lie from this is in ``belief.py``.
 DEFAULT_PROFILE = Profile(
     id="pr1",
     name="Bench printer, PLA, 0.4 nozzle",
@@ -19,6 +21,10 @@ DEFAULT_PROFILE = Profile(
     random_mm=0.022,
     line_width_mm=0.45,
     bed_mm=(220.0, 220.0, 250.0),
+    terms=[-0.002, -0.002, -0.0005, 0.05, 0.05, -0.02, 0.10, 0.10, 0.05, 0.3],
+    covariance=[[float(f"{c:.4g}") for c in row] for row in prior_covariance()],
+    printer="bench",
+    material="PLA",
 )
 
 

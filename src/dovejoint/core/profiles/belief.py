@@ -1,0 +1,116 @@
+"""What is believed of a printer: ten terms with their covariance, and what follows for sizes and gaps.
+
+A size of one feature is printed as
+
+    printed = drawn · (1 + Σ cᵢ² · scaleᵢ)  ±  2 · Σ cᵢ² · growthᵢ  −  k/drawn for round holes,
+
+with c the feature's direction in print coordinates (x across, y deep, z up), ``+ outside`` for a size over outside faces and
+``− inside`` for one between the walls of an opening. A gap per side between an opening and what goes into it is half the
+difference of two such sizes. docs/fits.md derives it.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..document import Profile
+from ..document.model import TERMS
+
+__all__ = ["PRIOR_SD", "Belief", "belief_of", "prior_covariance", "shift_row", "size_row", "with_belief"]
+
+Vector = NDArray[np.float64]
+
+#: PRACTICE, not a standard: how far tuned desktop printers lie from the middle values of the default profile, one
+#: standard deviation of each term (scales as ratios; growth mm a side; k mm²)
+PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15])
+#: PRACTICE: X and Y of one printer are much alike; so, less, are its outside faces and its openings
+ALIKE_SCALE, ALIKE_GROWTH, OUTSIDE_INSIDE = 0.7, 0.85, 0.3
+
+
+def prior_covariance() -> Vector:
+    """How unsure a printer is of which nothing was measured."""
+    rho = np.eye(len(TERMS))
+
+    def tie(a: str, b: str, r: float) -> None:
+        i, j = TERMS.index(a), TERMS.index(b)
+        rho[i, j] = rho[j, i] = r
+
+    tie("scale_x", "scale_y", ALIKE_SCALE)
+    tie("outside_x", "outside_y", ALIKE_GROWTH)
+    tie("inside_x", "inside_y", ALIKE_GROWTH)
+    for a in ("outside_x", "outside_y"):
+        for b in ("inside_x", "inside_y"):
+            tie(a, b, OUTSIDE_INSIDE)
+    return np.asarray(rho * np.outer(PRIOR_SD, PRIOR_SD), dtype=np.float64)
+
+
+@dataclass(frozen=True, eq=False)
+class Belief:
+    """``mean`` (10,) in the order of TERMS and its ``covariance`` (10, 10)."""
+
+    mean: Vector
+    covariance: Vector
+
+    def of(self, row: Vector) -> tuple[float, float]:
+        """Mean and standard deviation of a sum of terms."""
+        return float(row @ self.mean), math.sqrt(max(0.0, float(row @ self.covariance @ row)))
+
+    def sd(self) -> Vector:
+        return np.sqrt(np.clip(np.diag(self.covariance), 0.0, None))
+
+
+def belief_of(profile: Profile) -> Belief:
+    """The belief that a profile carries; one without terms has only its two offsets, and is sure of them."""
+    n = len(TERMS)
+    if len(profile.terms) == n:
+        mean = np.array(profile.terms, dtype=float)
+    else:
+        mean = np.zeros(n)
+        mean[3:5], mean[6:8] = profile.outside_mm, profile.inside_mm
+    square = len(profile.covariance) == n and all(len(r) == n for r in profile.covariance)
+    return Belief(mean, np.array(profile.covariance, dtype=float) if square else np.zeros((n, n)))
+
+
+def with_belief(profile: Profile, belief: Belief, **changes: Any) -> Profile:
+    """The profile with another belief; its two plain offsets follow."""
+    mean = belief.mean
+    return profile.model_copy(update={
+        "terms": [round(float(m), 6) for m in mean],
+        "covariance": [[float(f"{c:.4g}") for c in row] for row in belief.covariance],
+        "outside_mm": round(float(mean[3:5].mean()), 4),
+        "inside_mm": round(float(mean[6:8].mean()), 4),
+        **changes,
+    })  # fmt: skip
+
+
+def size_row(
+    role: Literal["outside", "inside"], direction: tuple[float, float, float], size_mm: float, round_hole: bool = False
+) -> Vector:
+    """The weights of the terms in printed − drawn of a size, for its direction in print coordinates."""
+    row = np.zeros(len(TERMS))
+    shares = np.square(np.asarray(direction, dtype=float))
+    shares = shares / shares.sum()
+    row[0:3] = size_mm * shares
+    if role == "outside":
+        row[3:6] = 2 * shares
+    else:
+        row[6:9] = -2 * shares
+        if round_hole and size_mm > 0:
+            row[9] = -1.0 / size_mm
+    return row
+
+
+def shift_row(
+    outer: tuple[float, float, float], inner: tuple[float, float, float], size_mm: float, round_hole: bool = False
+) -> Vector:
+    """The weights in drawn − printed of the gap per side between an opening and what goes into it.
+
+    ``outer`` and ``inner`` are one direction of the model, in the print coordinates of either part; ``size_mm`` is the
+    opening's size in it (0 where it is not known: then a difference of the scales is left out).
+    """
+    return (size_row("outside", inner, size_mm) - size_row("inside", outer, size_mm, round_hole)) / 2

@@ -1,0 +1,66 @@
+"""How a part lies on the bed, and so in which print direction each direction of the model is printed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from ..document import Part
+from ..errors import PickError
+from ..solid.frame import Vec3, add, cross, dot, scale, sub, unit
+from .names import find_face
+from .outputs import PartState
+
+__all__ = ["AS_MODELLED", "Lie", "down_of", "lie_of"]
+
+
+@dataclass(frozen=True)
+class Lie:
+    """The print directions in the model's coordinates: ``x`` across the bed, ``y`` deep, ``z`` up from it."""
+
+    x: Vec3
+    y: Vec3
+    z: Vec3
+
+    def of(self, direction: Vec3) -> Vec3:
+        """A direction of the model as it is printed."""
+        return (dot(direction, self.x), dot(direction, self.y), dot(direction, self.z))
+
+
+AS_MODELLED = Lie((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+
+
+def down_of(part: Part, state: PartState | None = None) -> Vec3 | None:
+    """The direction that points to the bed. Without a solid it is the one that was seen when the face was picked.
+
+    ``None`` when the face is known neither way.
+
+    Raises
+    ------
+    PickError : the face is not there any more, or could be several.
+    """
+    if part.lies is None:
+        return (0.0, 0.0, -1.0)
+    if state is not None:
+        info = state.faces[find_face(state, part.lies.face)]
+        if info.kind != "plane":
+            raise PickError("The face that lay down is not flat any more; pick another.")
+        return info.normal
+    seen = part.lies.face.seen
+    return unit(seen.direction) if seen is not None and dot(seen.direction, seen.direction) > 0.5 else None
+
+
+def lie_of(part: Part, state: PartState | None = None) -> Lie:
+    """How a part lies. A face that is lost leaves it as modelled (a check says so)."""
+    try:
+        down = down_of(part, state)
+    except PickError:
+        down = None
+    z = scale(down, -1.0) if down is not None else AS_MODELLED.z
+    # across stays the model's across where it can, so that laying a part down does not also turn it
+    guide: Vec3 = (1.0, 0.0, 0.0) if abs(z[0]) < 0.9 else (0.0, 1.0, 0.0)
+    x = unit(sub(guide, scale(z, dot(guide, z))))
+    y = cross(z, x)
+    turn = math.radians(part.turn_deg)
+    c, s = math.cos(turn), math.sin(turn)
+    return Lie(add(scale(x, c), scale(y, -s)), add(scale(x, s), scale(y, c)), z)
