@@ -292,7 +292,9 @@ def _value_formula(project: Project, formula: str) -> str:
 def _(project: Project, c: RenameProject) -> Outcome:
     if not c.name.strip():
         raise CommandError("A project needs a name.")
-    return Outcome(with_changes(project, name=c.name.strip()), frozenset({"project"}), f"call the project “{c.name.strip()}”")
+    return Outcome(
+        with_changes(project, name=c.name.strip()), frozenset({"project"}), f"call the project “{c.name.strip()}”"
+    )
 
 
 @handler(SetUnit)

@@ -119,7 +119,9 @@ class Profile(_Strict):
     bed_mm: tuple[_Finite, _Finite, _Finite]
     version: Annotated[int, Field(ge=1, le=10**6)] = 1
     terms: Annotated[list[_Finite], Field(max_length=len(TERMS))] = []
-    covariance: Annotated[list[Annotated[list[_Finite], Field(max_length=len(TERMS))]], Field(max_length=len(TERMS))] = []
+    covariance: Annotated[
+        list[Annotated[list[_Finite], Field(max_length=len(TERMS))]], Field(max_length=len(TERMS))
+    ] = []
     flare_mm: _NotNegative = 0.2
     flare_height_mm: _Positive = 0.4
     flare_unsure_mm: _NotNegative = 0.06

@@ -113,7 +113,9 @@ def _(project: Project, c: LayPart) -> Outcome:
         raise CommandError(f"The face must be one of {part.name}; pick a flat face of it.", field="face")
     changed = part.model_copy(update={"lies": c.face, "turn_deg": c.turn_deg})
     after = with_changes(project, parts=[changed if p.id == part.id else p for p in project.parts])
-    how = "lay down a face of" if c.face is not None and c.face != part.lies else "turn" if c.face == part.lies else "lay"
+    how = (
+        "lay down a face of" if c.face is not None and c.face != part.lies else "turn" if c.face == part.lies else "lay"
+    )
     tail = "" if c.face is not None else " as modelled"
     return Outcome(after, frozenset({f"part:{part.id}"}), f"{how} {part.name}{tail}")
 
@@ -148,7 +150,9 @@ def _(project: Project, c: MoveStep) -> Outcome:
         for need in _needs(project, later):
             if need in at and at[need] > at[later.id]:
                 above, below = step_title(project, later), step_title(project, find_step(project, need))
-                raise CommandError(f"{above[:1].upper()}{above[1:]} builds on {below}, so it must stay behind it.", where=step.id)
+                raise CommandError(
+                    f"{above[:1].upper()}{above[1:]} builds on {below}, so it must stay behind it.", where=step.id
+                )
     after = with_changes(project, recipe=order)
     where = f"behind {step_title(project, rest[place - 1])}" if place else "to the beginning"
     return Outcome(after, frozenset({"order", f"step:{step.id}"}), f"move {step_title(project, step)} {where}")

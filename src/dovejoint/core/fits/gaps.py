@@ -87,7 +87,8 @@ DRAWN_STEP_MM = 0.01
 
 def drawn_for(wanted: Wanted, profile: Profile, mating: Mating | None = None) -> Drawn:
     """The gap to draw: the printer's deviation is taken off here and nowhere else. Flare is not: a chamfer takes it."""
-    return Drawn(round((wanted.target_mm + gap_shift(profile, mating).mean_mm) / DRAWN_STEP_MM) * DRAWN_STEP_MM)
+    gap = wanted.target_mm + gap_shift(profile, mating).mean_mm
+    return Drawn(round(round(gap / DRAWN_STEP_MM) * DRAWN_STEP_MM, 6))
 
 
 def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None = None) -> Expected:

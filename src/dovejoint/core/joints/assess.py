@@ -145,7 +145,9 @@ def _report(project: Project, step: Step, figures: dict[str, float]) -> JointRep
     chances = chance(wanted, expected)
     state, says = verdict(chances)
     who = _name(project, step), _parts(step)
-    return JointReport(step.id, *who, wanted, drawn, expected, chances, state, says, note=_flare_note(laid), on_bed=laid.on_bed)
+    return JointReport(
+        step.id, *who, wanted, drawn, expected, chances, state, says, note=_flare_note(laid), on_bed=laid.on_bed
+    )
 
 
 def _flare_note(laid: Laid) -> str:

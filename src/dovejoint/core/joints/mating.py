@@ -52,10 +52,7 @@ class Laid:
 
 
 def mating_of(
-    project: Project,
-    edges: Edges,
-    evaluation: Evaluation | None = None,
-    shape: JointShape | None = None,
+    project: Project, edges: Edges, evaluation: Evaluation | None = None, shape: JointShape | None = None
 ) -> Laid:
     """How a joint's halves are printed: from what was seen of its seat, or exactly, on the solids."""
     states = {} if evaluation is None else evaluation.parts
@@ -66,7 +63,10 @@ def mating_of(
         return Laid(Mating())
     frame = frame or Frame.on_plane((0.0, 0.0, 0.0), normal)
     sizes = shape.sizes_mm if shape is not None else (0.0, 0.0)
-    ways = tuple((lies[edges.outer].of(d), lies[edges.inner].of(d), size) for d, size in zip((frame.x, frame.y), sizes, strict=True))
+    ways = tuple(
+        (lies[edges.outer].of(d), lies[edges.inner].of(d), size)
+        for d, size in zip((frame.x, frame.y), sizes, strict=True)
+    )
     on_bed = []
     if _on_bed(project, edges.outer, normal, states.get(edges.outer), frame.origin if shape else None):
         on_bed.append(edges.mouth)

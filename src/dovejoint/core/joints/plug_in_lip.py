@@ -137,6 +137,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             changed = _with_mouth(changed, host.names[found], walls, mouth, ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "host") from None
+    (width, depth), middle = extent(opening)
     joint = JointShape(
         outer=fields.host.part,
         outer_faces=walls,
@@ -146,7 +147,8 @@ def _apply(ctx: StepContext) -> StepOutput:
         low_mm=-(height - lead) * 0.98,
         high_mm=-max(mouth, 0.05) * 1.02,
         drawn_mm=drawn,
-        sizes_mm=tuple(s + 2 * outset for s in extent(opening)),  # type: ignore[arg-type]
+        sizes_mm=(width + 2 * outset, depth + 2 * outset),
+        middle_mm=middle,
         round_hole=len(opening) == 1,
     )
     parts = {fields.part: lid}
@@ -167,7 +169,9 @@ def _with_mouth(
 
 def _edges(step: Step, figures: dict[str, float]) -> Edges:
     host = FlatFace.model_validate(step.fields["host"])
-    mouth = BedEdge(True, "the mouth of the opening", figures.get("mouth", 0.0), host.face.seen.at if host.face.seen else None)
+    mouth = BedEdge(
+        True, "the mouth of the opening", figures.get("mouth", 0.0), host.face.seen.at if host.face.seen else None
+    )
     tip = BedEdge(False, "the end of the lip", figures.get("lead", 0.0))
     return Edges(host.part, str(step.fields.get("part", "")), normal_of(host.face.seen), mouth, tip)
 

@@ -188,7 +188,9 @@ def evaluate(
         try:
             fields = read_fields(step.kind, step.fields)
             other = variant.known(step) if variant is not None else None
-            figures = figures_of(fields, kind, known if other is None else other, variant.shifts(step) if variant else None)
+            figures = figures_of(
+                fields, kind, known if other is None else other, variant.shifts(step) if variant else None
+            )
             if kind.prepare is not None:
                 figures.update(kind.prepare(project, step, figures))
             inputs = _inputs(step, fields, parts, keys, titles, names)

@@ -121,7 +121,13 @@ def _figure(step: Step, path: str, known: Mapping[str, Quantity]) -> Quantity | 
     mark = next((m for p, m, _ in walk(fields) if p == path and isinstance(m, FormulaMark)), None)
     if mark is None:
         return None
-    dimension = mark.dimension if mark.dimension is not None else kind.dimension_of(fields, path) if kind.dimension_of else LENGTH
+    dimension = (
+        mark.dimension
+        if mark.dimension is not None
+        else kind.dimension_of(fields, path)
+        if kind.dimension_of
+        else LENGTH
+    )
     try:
         return Quantity(figures_of(fields, kind, known)[path], dimension)
     except (KeyError, FormulaError):
@@ -163,7 +169,9 @@ def _names(formula: str) -> set[str]:
 class _Alone:
     """The variant in which one part's own steps have limited figures."""
 
-    def __init__(self, project: Project, steps: set[str], states: Mapping[str, State], found: Sequence[Dimension]) -> None:
+    def __init__(
+        self, project: Project, steps: set[str], states: Mapping[str, State], found: Sequence[Dimension]
+    ) -> None:
         self._steps = steps
         moved = {d.id: d.limits.deviation(states[d.id]) for d in found if d.limits is not None and d.id in states}
         table = evaluate_table([(v.name, v.formula) for v in project.values])
@@ -183,7 +191,9 @@ class _Alone:
     def shifts(self, step: Step) -> Mapping[str, float]:
         if step.id not in self._steps:
             return {}
-        return {path: self._moved[f"{step.id}:{path}"] for path in step.tolerances if f"{step.id}:{path}" in self._moved}
+        return {
+            path: self._moved[f"{step.id}:{path}"] for path in step.tolerances if f"{step.id}:{path}" in self._moved
+        }
 
 
 class Limiter:

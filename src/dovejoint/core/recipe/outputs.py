@@ -49,7 +49,7 @@ class JointShape:
 
     ``outer`` and ``inner`` are part ids with the names of their mating faces; ``frame`` stands on the seat, and
     the gap counts between the heights ``low_mm`` and ``high_mm`` over it. ``sizes_mm`` is how wide the opening is along the
-    frame's two directions, ``round_hole`` whether it is one round hole.
+    frame's two directions and ``middle_mm`` its middle, ``round_hole`` whether it is one round hole.
     """
 
     outer: str
@@ -61,6 +61,7 @@ class JointShape:
     high_mm: float
     drawn_mm: float
     sizes_mm: tuple[float, float] = (0.0, 0.0)
+    middle_mm: tuple[float, float] = (0.0, 0.0)
     round_hole: bool = False
 
 

@@ -132,12 +132,14 @@ def _narrow(loop: Sequence[Curve]) -> bool:
     return area <= 1e-6
 
 
-def extent(loop: Sequence[Curve]) -> Vec2:
-    """How wide a loop is along x and y, mm; exact to a hundredth of a millimetre on arcs."""
+def extent(loop: Sequence[Curve]) -> tuple[Vec2, Vec2]:
+    """How wide a loop is along x and y, and its middle, mm; exact to a hundredth of a millimetre on arcs."""
     if len(loop) == 1 and isinstance(loop[0], Circle):
-        return (2 * loop[0].radius, 2 * loop[0].radius)
+        return (2 * loop[0].radius, 2 * loop[0].radius), loop[0].centre
     points = [p for p, _ in points_along(loop, 90)]
-    return (max(p[0] for p in points) - min(p[0] for p in points), max(p[1] for p in points) - min(p[1] for p in points))
+    low = (min(p[0] for p in points), min(p[1] for p in points))
+    high = (max(p[0] for p in points), max(p[1] for p in points))
+    return (high[0] - low[0], high[1] - low[1]), ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2)
 
 
 def points_along(loop: Sequence[Curve], per_curve: int) -> list[tuple[Vec2, str]]:

@@ -1,0 +1,1 @@
+"""Printing: how parts lie, their layers, what a print takes, what can be measured on it, and coupons."""

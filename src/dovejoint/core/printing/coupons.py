@@ -1,0 +1,178 @@
+"""Coupons: small prints made to measure a printer, or to try a gap, generated from what its profile does not know yet.
+
+A coupon is a project of its own, built by the same commands as any other, so that it is evaluated, estimated and exported
+like one. What can be measured on it is known from the way it was built.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from .. import steps as _steps  # registers the steps that coupons are made of
+from ..document import Profile, Project, apply, command_from, new_project
+from ..errors import CommandError
+from ..profiles import Mating, gap_shift
+from ..profiles.learn import GO_GAP_MM
+from .features import Feature
+
+__all__ = ["COUPONS", "Coupon", "make_coupon"]
+
+_ = _steps
+CouponKind = Literal["sizes", "gaps"]
+COUPONS: dict[CouponKind, tuple[str, str]] = {
+    "sizes": (
+        "Size coupon",
+        "steps, holes and slots: what outside and inside faces, and each direction, really come out at",
+    ),
+    "gaps": ("Gap ladder", "one plug and seven openings: which gap it just goes into, without a caliper"),
+}
+#: sizes of the steps, five over a range of ten (a line needs that), and the height of each, mm
+STEPS_MM, STEP_TALL_MM = (60.0, 36.0, 20.0, 11.0, 6.0), 3.0
+HOLES_MM = (3.0, 4.0, 6.0, 9.0, 13.0, 18.0)
+SLOTS_MM = (6.0, 12.0, 24.0)
+#: the plug of the ladder, how many openings, and how far their gaps lie apart at least, mm
+PLUG_MM, RUNGS, RUNG_STEP_MM = 12.0, 7, 0.04
+
+
+@dataclass(frozen=True)
+class Coupon:
+    """``ladder_mm`` are the gaps per side of the openings, tightest first (only of a gap ladder)."""
+
+    kind: CouponKind
+    title: str
+    project: Project
+    features: tuple[Feature, ...]
+    ladder_mm: tuple[float, ...] = ()
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "kind": self.kind,
+            "title": self.title,
+            "features": [f.as_dict() for f in self.features],
+            "ladder_mm": list(self.ladder_mm),
+        }
+
+
+class _Builder:
+    def __init__(self, name: str, profile: Profile) -> None:
+        self.project = new_project(name)
+        self.do("SetProfile", profile=profile.model_dump(mode="json"))
+
+    def do(self, command: str, **fields: Any) -> list[str]:
+        outcome = apply(self.project, command_from({"do": command, **fields}))
+        self.project = outcome.project
+        return outcome.created
+
+    def outline(self, shapes: list[tuple[float, float, float, float]]) -> str:
+        """A sketch of rectangles (x, y of the middle, width, depth) and, with a depth of 0, circles."""
+        (sketch,) = self.do("AddStep", kind="sketch", fields={})
+        for x, y, width, deep in shapes:
+            if deep:
+                self.do("DrawRectangle", step=sketch, first=[x, y], corner=[x + width / 2, y + deep / 2])
+            else:
+                self.do("DrawCircle", step=sketch, centre=[x, y], radius=width / 2)
+        return sketch
+
+    def block(
+        self, sketch: str, tall_mm: float, part: str = "", name: str = "", regions: list[str] | None = None
+    ) -> str:
+        fields: dict[str, Any] = {
+            "profile": {"rule": "regions", "step": sketch, "names": regions},
+            "distance": f"{tall_mm:g} mm",
+        }
+        if part:
+            self.do("AddStep", kind="extrude", fields={**fields, "operation": "add", "part": part})
+            return part
+        return self.do("AddStep", kind="extrude", fields={**fields, "operation": "new"}, new_part={"name": name})[1]
+
+
+def make_coupon(kind: str, profile: Profile) -> Coupon:
+    """Generate a coupon for a profile. Raises CommandError for a kind that does not exist."""
+    if kind == "sizes":
+        return _sizes(profile)
+    if kind == "gaps":
+        return _gaps(profile)
+    raise CommandError(f"There is no coupon “{kind}”; there are {' and '.join(COUPONS)}.")
+
+
+def _sizes(profile: Profile) -> Coupon:
+    build = _Builder("Size coupon", profile)
+    features: list[Feature] = []
+    steps = ""
+    for k, size in enumerate(STEPS_MM):
+        tall = STEP_TALL_MM * (k + 1)
+        steps = build.block(build.outline([(0.0, 0.0, size, size)]), tall, steps, "Steps")
+        for axis, direction in (("x", (1.0, 0.0, 0.0)), ("y", (0.0, 1.0, 0.0))):
+            word = "across" if axis == "x" else "deep"
+            features.append(
+                Feature(f"{steps}:step{k}:{axis}", steps, f"step of {size:g}, {word}", "outside", direction, size)
+            )
+        if k in (1, 2, 4):
+            features.append(
+                Feature(f"{steps}:tall{k}:z", steps, f"height of {tall:g}", "outside", (0.0, 0.0, 1.0), tall)
+            )
+    # the plate lies beside the steps
+    left = STEPS_MM[0] / 2 + 6
+    x, holes = left, []
+    for size in HOLES_MM:
+        x += size / 2 + 3
+        holes.append((x, 16.0, size, 0.0))
+        x += size / 2
+    wide = x + 3
+    slots: list[tuple[float, float, float, float]] = []
+    at = left
+    for size in SLOTS_MM:
+        # each slot is measured in both directions: it is square
+        at += size / 2 + 3
+        slots.append((at, -8.0, size, size))
+        at += size / 2
+    wide = max(wide, at + 3)
+    plate = build.block(build.outline([((left + wide) / 2, 2.0, wide - left, 50.0), *holes, *slots]), 6.0, "", "Holes")
+    for size in HOLES_MM:
+        features.append(
+            Feature(
+                f"{plate}:hole{size:g}:r",
+                plate,
+                f"hole of {size:g}",
+                "inside",
+                (0.70710678, 0.70710678, 0.0),
+                size,
+                round_hole=True,
+            )
+        )
+    for size in SLOTS_MM:
+        for axis, direction in (("x", (1.0, 0.0, 0.0)), ("y", (0.0, 1.0, 0.0))):
+            word = "across" if axis == "x" else "deep"
+            features.append(
+                Feature(f"{plate}:slot{size:g}:{axis}", plate, f"slot of {size:g}, {word}", "inside", direction, size)
+            )
+    return Coupon("sizes", COUPONS["sizes"][0], build.project, tuple(features))
+
+
+def ladder_of(profile: Profile) -> tuple[float, ...]:
+    """Gaps that straddle the one at which a plug should just go in, as wide as the profile is unsure of it."""
+    shift = gap_shift(profile, Mating())
+    middle = shift.mean_mm + GO_GAP_MM
+    step = max(RUNG_STEP_MM, round(2 * (shift.unsure_mm + 0.02) / (RUNGS // 2), 2))
+    return tuple(round(middle + (k - RUNGS // 2) * step, 2) for k in range(RUNGS))
+
+
+def _gaps(profile: Profile) -> Coupon:
+    build = _Builder("Gap ladder", profile)
+    gaps = ladder_of(profile)
+    pitch = PLUG_MM + 6
+    row = [(pitch * (k + 0.5), 0.0, PLUG_MM + 2 * gap, PLUG_MM + 2 * gap) for k, gap in enumerate(gaps)]
+    wide = pitch * RUNGS
+    ladder = build.block(build.outline([(wide / 2, 0.0, wide, PLUG_MM + 8), *row]), 8.0, "", "Ladder")
+    plug = build.block(build.outline([(wide / 2, -30.0, PLUG_MM, PLUG_MM)]), 20.0, "", "Plug")
+    features = []
+    for way, direction in (("x", (1.0, 0.0, 0.0)), ("y", (0.0, 1.0, 0.0))):
+        word = "across" if way == "x" else "deep"
+        features.append(Feature(f"{plug}:plug:{way}", plug, f"plug, {word}", "outside", direction, PLUG_MM))
+        for k, gap in enumerate(gaps):
+            size = round(PLUG_MM + 2 * gap, 4)
+            features.append(
+                Feature(f"{ladder}:rung{k}:{way}", ladder, f"opening {k + 1}, {word}", "inside", direction, size)
+            )
+    return Coupon("gaps", COUPONS["gaps"][0], build.project, tuple(features), gaps)

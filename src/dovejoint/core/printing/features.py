@@ -1,0 +1,228 @@
+"""What can be measured on a printed part: its sizes over outside faces, between the walls of openings, and at its joints.
+
+Each feature knows its role and its direction as printed, because a printer deviates differently in each.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+
+from .. import solid as kernel
+from ..document import Project
+from ..joints.mating import edges_of, mating_of
+from ..recipe import Evaluation, PartState
+from ..recipe.lying import Lie, lie_of
+from ..solid.frame import Vec3
+
+__all__ = ["Feature", "JointPrint", "features_of", "joint_prints"]
+
+Direction = tuple[float, float, float]
+_WORDS = ("across", "deep", "tall")
+_MOST_OPENINGS = 4
+
+
+@dataclass(frozen=True)
+class Feature:
+    """A size that a caliper can take. ``direction`` is in print coordinates; ``ends`` in the model's, where they are known.
+
+    ``joint`` is the id of the joint's step when it is a mating size, ``side`` then says of which half.
+    """
+
+    id: str
+    part: str
+    name: str
+    role: Literal["outside", "inside"]
+    direction: Direction
+    drawn_mm: float
+    round_hole: bool = False
+    joint: str = ""
+    side: str = ""
+    ends: tuple[Vec3, Vec3] | None = None
+
+    def as_dict(self) -> dict[str, Any]:
+        return {**self.__dict__, "direction": list(self.direction)}
+
+
+@dataclass(frozen=True)
+class JointPrint:
+    """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares."""
+
+    step: str
+    name: str
+    outer: str
+    inner: str
+    drawn_mm: float
+    least_mm: float
+    most_mm: float
+    ways: tuple[tuple[Direction, Direction, float], ...]
+    flare_chamfers_mm: tuple[float, ...]
+    flare_mm: float
+    flare_unsure_mm: float
+    round_hole: bool
+
+    def as_dict(self) -> dict[str, Any]:
+        return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
+
+
+def _nearly(direction: Direction) -> str:
+    """A print direction in a word."""
+    return _WORDS[int(np.argmax(np.abs(direction)))]
+
+
+def features_of(project: Project, evaluation: Evaluation) -> list[Feature]:
+    """All features of all printed parts, the mating ones first."""
+    out: list[Feature] = []
+    for part in project.parts:
+        state = evaluation.parts.get(part.id)
+        if state is None or part.role != "printed":
+            continue
+        lie = lie_of(part, state)
+        found = [
+            *_mating(project, evaluation, part.id, lie),
+            *_overall(part.id, state, lie),
+            *_openings(part.id, state, lie),
+        ]
+        seen: list[Feature] = []
+        for f in found:
+            # the walls of a joint's opening are an opening too: once is enough
+            if not any(
+                s.role == f.role
+                and abs(s.drawn_mm - f.drawn_mm) < 0.01
+                and abs(np.dot(s.direction, f.direction)) > 0.99
+                for s in seen
+            ):
+                seen.append(f)
+        out.extend(seen)
+    return out
+
+
+def _mating(project: Project, evaluation: Evaluation, part: str, lie: Lie) -> list[Feature]:
+    out = []
+    for step in project.recipe:
+        made = evaluation.made.get(step.id)
+        if made is None or made.joint is None or part not in (made.joint.outer, made.joint.inner):
+            continue
+        shape = made.joint
+        outer = part == shape.outer
+        sizes = shape.sizes_mm if outer else tuple(s - 2 * shape.drawn_mm for s in shape.sizes_mm)
+        for k, (axis, size) in enumerate(zip((shape.frame.x, shape.frame.y), sizes, strict=True)):
+            direction = lie.of(axis)
+            middle = shape.frame.to_world(*shape.middle_mm, (shape.low_mm + shape.high_mm) / 2)
+            half = [c * size / 2 for c in axis]
+            ends = (
+                (middle[0] - half[0], middle[1] - half[1], middle[2] - half[2]),
+                (middle[0] + half[0], middle[1] + half[1], middle[2] + half[2]),
+            )
+            out.append(
+                Feature(
+                    id=f"{part}:{step.id}:{'xy'[k]}",
+                    part=part,
+                    name=f"{'opening' if outer else 'lip'}, {_nearly(direction)}",
+                    role="inside" if outer else "outside",
+                    direction=direction,
+                    drawn_mm=round(size, 4),
+                    round_hole=shape.round_hole and outer,
+                    joint=step.id,
+                    side="outer" if outer else "inner",
+                    ends=ends,
+                )
+            )
+            if shape.round_hole:
+                break
+    return out
+
+
+def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
+    points = kernel.tessellate(state.solid).positions.astype(float)
+    out = []
+    for axis, direction in ((lie.x, (1.0, 0.0, 0.0)), (lie.y, (0.0, 1.0, 0.0)), (lie.z, (0.0, 0.0, 1.0))):
+        along = points @ np.array(axis)
+        low = points[int(along.argmin())]
+        size = float(along.max() - along.min())
+        ends = (tuple(float(c) for c in low), tuple(float(c) for c in low + size * np.array(axis)))
+        name = f"whole part, {_nearly(direction)}"
+        out.append(
+            Feature(
+                f"{part}:whole:{'xyz'[int(np.argmax(direction))]}",
+                part,
+                name,
+                "outside",
+                direction,
+                round(size, 4),
+                ends=ends,
+            )
+        )  # type: ignore[arg-type]
+    return out
+
+
+def _openings(part: str, state: PartState, lie: Lie) -> list[Feature]:
+    """Pairs of flat walls that face each other over free space, square to a print direction."""
+    mesh = kernel.tessellate(state.solid)
+    boxes = []
+    for info, (first, count) in zip(state.faces, mesh.faces, strict=True):
+        corners = mesh.positions[mesh.triangles[first : first + count].ravel()].astype(float)
+        boxes.append((info, corners))
+    out: list[Feature] = []
+    for k, (axis, direction) in enumerate(
+        ((lie.x, (1.0, 0.0, 0.0)), (lie.y, (0.0, 1.0, 0.0)), (lie.z, (0.0, 0.0, 1.0)))
+    ):
+        others = [np.array(a) for j, a in enumerate((lie.x, lie.y, lie.z)) if j != k]
+        walls = [(i, c) for i, c in boxes if i.kind == "plane" and abs(abs(np.dot(i.normal, axis)) - 1) < 1e-4]
+        near: dict[int, tuple[float, Vec3]] = {}
+        for n, (a, ca) in enumerate(walls):
+            if np.dot(a.normal, axis) < 0:
+                continue
+            at = float(np.dot(a.at, axis))
+            best = None
+            for b, cb in walls:
+                gap = float(np.dot(b.at, axis)) - at
+                if np.dot(b.normal, axis) > 0 or gap < 0.5 or not all(_overlap(ca @ o, cb @ o) for o in others):
+                    continue
+                best = gap if best is None else min(best, gap)
+            if best is not None:
+                near[n] = (best, a.at)
+        for n, (gap, at3) in sorted(near.items(), key=lambda item: -item[1][0]):
+            if any(abs(f.drawn_mm - gap) < 0.01 and f.direction == direction for f in out):
+                continue
+            end = (at3[0] + gap * axis[0], at3[1] + gap * axis[1], at3[2] + gap * axis[2])
+            out.append(
+                Feature(
+                    f"{part}:open{n}:{'xyz'[k]}",
+                    part,
+                    f"opening of {gap:.4g}, {_nearly(direction)}",
+                    "inside",
+                    direction,
+                    round(gap, 4),
+                    ends=(at3, end),
+                )
+            )
+    return sorted(out, key=lambda f: -f.drawn_mm)[:_MOST_OPENINGS]
+
+
+def _overlap(a: Any, b: Any) -> bool:
+    return bool(min(a.max(), b.max()) - max(a.min(), b.min()) > 0.3)
+
+
+def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[JointPrint]:
+    """All joints that could be made, as they are printed now."""
+    reports = {j.step: j for j in joints}
+    steps = {r.id: r for r in evaluation.steps}
+    out = []
+    for step in project.recipe:
+        made, report = evaluation.made.get(step.id), reports.get(step.id)
+        if made is None or made.joint is None or report is None or report.wanted is None:
+            continue
+        shape = made.joint
+        laid = mating_of(project, edges_of(step, steps[step.id].figures), evaluation, shape)
+        out.append(
+            JointPrint(
+                step=step.id, name=report.name, outer=shape.outer, inner=shape.inner, drawn_mm=shape.drawn_mm,
+                least_mm=report.wanted.least_mm, most_mm=report.wanted.most_mm, ways=laid.mating.ways,
+                flare_chamfers_mm=tuple(e.chamfer_mm for e in laid.on_bed), flare_mm=laid.mating.flare_mm,
+                flare_unsure_mm=laid.mating.flare_unsure_mm, round_hole=laid.mating.round_hole,
+            )
+        )  # fmt: skip
+    return out

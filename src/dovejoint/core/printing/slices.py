@@ -1,0 +1,77 @@
+"""Layers: true slices of a part's mesh as it lies on the bed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from manifold3d import CrossSection, Manifold
+from manifold3d import Mesh as ManifoldMesh
+from numpy.typing import NDArray
+
+from .. import solid as kernel
+from ..document import PrintSettings
+from ..errors import StepError
+from ..recipe.lying import Lie
+
+__all__ = ["Laid", "lay", "layer_count", "layer_heights", "slices"]
+
+#: chord error of the mesh that is sliced, mm
+CHORD_MM = 0.02
+
+
+@dataclass(frozen=True, eq=False)
+class Laid:
+    """A part's mesh as it lies: ``positions`` (n, 3) in print coordinates, mm, standing on z = 0 about the origin's middle."""
+
+    positions: NDArray[np.float64]
+    triangles: NDArray[np.uint32]
+
+    @property
+    def size_mm(self) -> tuple[float, float, float]:
+        x, y, z = (self.positions.max(axis=0) - self.positions.min(axis=0)).tolist()
+        return x, y, z
+
+
+def lay(solid: kernel.NamedSolid, lie: Lie, chord_mm: float = CHORD_MM) -> Laid:
+    """A part's mesh turned as it lies, its lowest point on the bed and its box's middle over the origin."""
+    mesh = kernel.tessellate(solid, chord_mm, 0.15)
+    turned = mesh.positions.astype(np.float64) @ np.array([lie.x, lie.y, lie.z]).T
+    low, high = turned.min(axis=0), turned.max(axis=0)
+    return Laid(turned - np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]]), mesh.triangles)
+
+
+def welded(laid: Laid) -> Manifold:
+    """The mesh with its seams closed, as a solid to slice. Raises StepError when it is not closed."""
+    keys, place = np.unique(np.round(laid.positions, 5), axis=0, return_inverse=True)
+    faces = place.reshape(-1)[laid.triangles].astype(np.uint32)
+    whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    solid = Manifold(ManifoldMesh(keys.astype(np.float32), faces[whole]))
+    if solid.is_empty():
+        raise StepError("The part's mesh is not closed, so it cannot be cut into layers.")
+    return solid
+
+
+def layer_count(height_mm: float, settings: PrintSettings) -> int:
+    """1 + (H − first)/layer, rounded up; exact multiples are not taken for one more by floating-point dust."""
+    if height_mm <= settings.first_layer_mm:
+        return 1
+    return 1 + math.ceil((height_mm - settings.first_layer_mm) / settings.layer_mm - 1e-6)
+
+
+def layer_heights(height_mm: float, settings: PrintSettings) -> list[tuple[float, float]]:
+    """For each layer its mid-height and its thickness, mm. The last one's is put back into the part when it stands over it."""
+    out = []
+    bottom = 0.0
+    for k in range(layer_count(height_mm, settings)):
+        thick = settings.first_layer_mm if k == 0 else settings.layer_mm
+        out.append((min(bottom + thick / 2, height_mm - 1e-3), thick))
+        bottom += thick
+    return out
+
+
+def slices(laid: Laid, settings: PrintSettings) -> list[tuple[CrossSection, float]]:
+    """For each layer its cross-section and its thickness, from the bed up."""
+    solid = welded(laid)
+    return [(solid.slice(z), thick) for z, thick in layer_heights(laid.size_mm[2], settings)]

@@ -1,0 +1,101 @@
+"""A world of simulated printers, in which what the application promises can be counted.
+
+Joints are taken as sizes only (an opening and a lip in two directions), so that hundreds of prints cost seconds.
+"""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass, field
+from typing import Any
+
+from dovejoint.core.document import Profile
+from dovejoint.core.fits import FIT_CLASSES, Drawn, Wanted, chance, drawn_for, expected_of
+from dovejoint.core.printing.coupons import make_coupon
+from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, flare_left_mm
+from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
+from dovejoint.simulator import Caliper, Machine, hidden_of
+
+X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
+
+
+@dataclass
+class Joint:
+    """A lip in an opening, both printed upright; ``chamfers`` are those of mating edges on the bed."""
+
+    width: float = 83.0
+    depth: float = 56.6
+    wanted: Wanted = FIT_CLASSES["slide"].wanted
+    chamfers: tuple[float, ...] = ()
+
+    def mating(self, profile: Profile) -> Mating:
+        return Mating(((X, X, self.width), (Y, Y, self.depth)), *flare_left_mm(profile, self.chamfers))
+
+    def drawn(self, profile: Profile) -> float:
+        return drawn_for(self.wanted, profile, self.mating(profile)).gap_mm
+
+    def chance(self, profile: Profile, drawn: float) -> float:
+        return chance(self.wanted, expected_of(Drawn(drawn), profile, self.mating(profile))).fits
+
+    def halves(self, drawn: float) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+        outer, inner = [], []
+        for way, direction, size in (("x", X, self.width), ("y", Y, self.depth)):
+            outer.append({"id": f"o:j:{way}", "role": "inside", "direction": direction, "drawn_mm": size})
+            inner.append({"id": f"i:j:{way}", "role": "outside", "direction": direction, "drawn_mm": size - 2 * drawn})
+        return outer, inner
+
+
+@dataclass
+class Maker:
+    """Someone with one simulated printer, a caliper and a joint: prints, tries, measures, learns."""
+
+    number: int
+    joint: Joint = field(default_factory=Joint)
+    profile: Profile = DEFAULT_PROFILE
+    evidence: list[Any] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.machine = Machine(self.number, hidden_of(self.number))
+        self.outer: dict[str, float] | None = None
+        self.prints = 0
+
+    def try_joint(self, both: bool = True) -> tuple[str, float]:
+        """Print the joint (or only its inner half again) and put it together: the verdict, and the drawn gap."""
+        drawn = self.joint.drawn(self.profile)
+        outer, inner = self.joint.halves(drawn)
+        dice = self.machine.next_print()
+        self.prints += 1
+        if both or self.outer is None:
+            self.outer = self.machine.make(outer, dice)
+        lip = self.machine.make(inner, dice)
+        gaps = [(self.outer[f"o:j:{w}"] - lip[f"i:j:{w}"]) / 2 for w in "xy"]
+        least = min(gaps) - self.machine.gap_lost_mm(self.joint.chamfers)
+        verdict = "too tight" if least < self.joint.wanted.least_mm else "loose" if max(gaps) > self.joint.wanted.most_mm else "good"
+        return verdict, drawn
+
+    def tell(self, verdict: str, drawn: float) -> None:
+        wanted = self.joint.wanted
+        self.evidence.append(Verdict(drawn, wanted.least_mm, wanted.most_mm, verdict, self.joint.mating(self.profile)))  # type: ignore[arg-type]
+
+    def print_coupon(self, kind: str = "sizes") -> None:
+        coupon = make_coupon(kind, self.profile)
+        dice = self.machine.next_print()
+        self.prints += 1
+        caliper, hand = Caliper(), random.Random(f"hand {self.number} {self.prints}")
+        features = [f.as_dict() for f in coupon.features]
+        true = self.machine.make(features, dice)
+        if kind == "gaps":
+            plug = {w: next(v for k, v in true.items() if k.endswith(f":plug:{w}")) for w in "xy"}
+            went = 0
+            for k in range(len(coupon.ladder_mm)):
+                gaps = [next(v for f, v in true.items() if f.endswith(f":rung{k}:{w}")) - plug[w] for w in "xy"]
+                went += min(gaps) / 2 >= 0.03
+            self.evidence.append(Ladder(coupon.ladder_mm, went, Mating(((X, X, 12.0), (Y, Y, 12.0)))))
+            return
+        for f in coupon.features:
+            read = caliper.read(true[f.id], hand, round_hole=f.round_hole, seam_mm=self.machine.hidden.seam if f.role == "outside" and f.direction[2] == 0 else 0.0)
+            self.evidence.append(SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, caliper.resolution))
+
+    def learn(self) -> None:
+        learnt = learn(DEFAULT_PROFILE, self.evidence).profile
+        self.profile = learnt.model_copy(update={"version": self.profile.version + 1})
