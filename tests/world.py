@@ -70,7 +70,13 @@ class Maker:
         lip = self.machine.make(inner, dice)
         gaps = [(self.outer[f"o:j:{w}"] - lip[f"i:j:{w}"]) / 2 for w in "xy"]
         least = min(gaps) - self.machine.gap_lost_mm(self.joint.chamfers)
-        verdict = "too tight" if least < self.joint.wanted.least_mm else "loose" if max(gaps) > self.joint.wanted.most_mm else "good"
+        verdict = (
+            "too tight"
+            if least < self.joint.wanted.least_mm
+            else "loose"
+            if max(gaps) > self.joint.wanted.most_mm
+            else "good"
+        )
         return verdict, drawn
 
     def tell(self, verdict: str, drawn: float) -> None:
@@ -93,8 +99,15 @@ class Maker:
             self.evidence.append(Ladder(coupon.ladder_mm, went, Mating(((X, X, 12.0), (Y, Y, 12.0)))))
             return
         for f in coupon.features:
-            read = caliper.read(true[f.id], hand, round_hole=f.round_hole, seam_mm=self.machine.hidden.seam if f.role == "outside" and f.direction[2] == 0 else 0.0)
-            self.evidence.append(SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, caliper.resolution))
+            read = caliper.read(
+                true[f.id],
+                hand,
+                round_hole=f.round_hole,
+                seam_mm=self.machine.hidden.seam if f.role == "outside" and f.direction[2] == 0 else 0.0,
+            )
+            self.evidence.append(
+                SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, caliper.resolution)
+            )
 
     def learn(self) -> None:
         learnt = learn(DEFAULT_PROFILE, self.evidence).profile

@@ -10,20 +10,37 @@ from ..core import joints as _joints  # registers the joints
 from ..core import solid as kernel
 from ..core import steps as _steps  # registers the steps
 from ..core.checks import CheckCache, run_checks
-from ..core.document import ThingPick
+from ..core.document import Project, ThingPick
 from ..core.document.file import check
 from ..core.formats import build_report, export_parts, part_blob, sketch_report
+from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
-from ..core.recipe import PartState, ResultCache, Superseded, evaluate, read, readings_report
+from ..core.printing.coupons import make_coupon
+from ..core.printing.prints import PrintCache, layer_report, print_report
+from ..core.profiles import profile_of
+from ..core.recipe import (
+    Evaluation,
+    Limiter,
+    LimitStates,
+    PartState,
+    ResultCache,
+    Superseded,
+    compare,
+    evaluate,
+    evaluate_at,
+    read,
+    readings_report,
+)
 from . import channel
 from .executor import JobStopped
 
-__all__ = ["evaluate_job", "export_job", "load", "measure_job"]
+__all__ = ["compare_job", "coupon_job", "evaluate_job", "export_job", "layer_job", "load", "measure_job", "print_job"]
 
 _ = (_joints, _steps)
 _results = ResultCache()
 _gaps = GapCache()
 _checks = CheckCache()
+_prints = PrintCache()
 _blobs: dict[str, str] = {}
 
 
@@ -54,7 +71,7 @@ def _mesh(project: Any, part: Any, state: PartState, fresh: dict[str, bytes]) ->
 
 
 def evaluate_job(
-    document: str, upto: str | None, barred: dict[str, str], known: list[str], measure: bool
+    document: str, upto: str | None, barred: dict[str, str], known: list[str], measure: bool, limits: str = ""
 ) -> tuple[str, dict[str, bytes]]:
     """Evaluate a document.
 
@@ -65,6 +82,7 @@ def evaluate_job(
     barred : keys of steps that killed a worker, with the message to show.
     known : hashes of meshes that the other side has.
     measure : whether gaps are measured on the solids and checks are made too.
+    limits : limit states of toleranced dimensions as JSON; nominal when empty.
 
     Returns
     -------
@@ -77,14 +95,11 @@ def evaluate_job(
     project = check(json.loads(document))
     before = _results.computed
     try:
-        evaluation = evaluate(
-            project,
-            _results,
-            upto=upto,
-            stop=channel.stopped,
-            started=lambda step, key: channel.tell(("step", step, key)),
-            barred=barred,
-        )
+        options: dict[str, Any] = {
+            "upto": upto, "stop": channel.stopped, "started": lambda step, key: channel.tell(("step", step, key)), "barred": barred,
+        }  # fmt: skip
+        states = LimitStates.read(json.loads(limits)) if limits else LimitStates()
+        evaluation, found = evaluate_at(project, _results, states, **options)
     except Superseded:
         raise JobStopped from None
     fresh: dict[str, bytes] = {}
@@ -101,7 +116,9 @@ def evaluate_job(
             meshes[part.id] = hash
             fresh[hash] = blob
     joints = assess(project, evaluation, _gaps if measure else None)
-    report = build_report(project, evaluation, joints)
+    if measure and found and states.nominal:
+        joints = with_stacks(project, Limiter(project, _results, evaluation, **options), evaluation, joints, _gaps)
+    report = build_report(project, evaluation, joints, found, states)
     # readings and checks look at the solids too, so they come with the measured gaps
     report["readings"] = readings_report(project, evaluation) if measure else []
     report["checks"] = run_checks(project, evaluation, joints, _checks) if measure else []
@@ -126,6 +143,44 @@ def measure_job(document: str, first: str, second: str | None) -> str:
     evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
     picks = [ThingPick.model_validate_json(text) for text in (first, second) if text is not None]
     return json.dumps([row.as_dict() for row in read(evaluation.parts, *picks)])
+
+
+def _evaluated(project: Project) -> Evaluation:
+    return evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+
+
+def print_job(document: str, parts: list[str]) -> str:
+    """What printing some parts takes, what can be measured on them, and their joints, as JSON. Raises CommandError."""
+    project = check(json.loads(document))
+    evaluation = _evaluated(project)
+    return json.dumps(print_report(project, evaluation, assess(project, evaluation, _gaps), parts, _prints))
+
+
+def layer_job(document: str, part: str, number: int) -> str:
+    """One layer of a part, to look at, as JSON. Raises CommandError."""
+    project = check(json.loads(document))
+    return json.dumps(layer_report(project, _evaluated(project), part, number, _prints))
+
+
+def coupon_job(document: str, kind: str) -> str:
+    """A coupon for the profile that a project rests on: its own document, its print report, and its ladder, as JSON."""
+    coupon = make_coupon(kind, profile_of(check(json.loads(document))))
+    report = print_report(coupon.project, _evaluated(coupon.project), [], [], _prints, coupon.features)
+    return json.dumps(
+        {
+            **report,
+            "kind": coupon.kind,
+            "title": coupon.title,
+            "ladder_mm": coupon.ladder_mm,
+            "document": coupon.project.model_dump(mode="json"),
+        }
+    )
+
+
+def compare_job(before: str, after: str) -> str:
+    """Two documents side by side, as JSON."""
+    one, two = check(json.loads(before)), check(json.loads(after))
+    return json.dumps(compare(one, _evaluated(one), two, _evaluated(two)))
 
 
 def export_job(document: str, parts: list[str], format: str, unit: str, pattern: str) -> list[tuple[str, str, bytes]]:

@@ -76,9 +76,9 @@ class Engine:
         self._closed = False
         self._kernel = f"{_kernel()} {_programs()}"
 
-    def key(self, project: Project, upto: str | None, measure: bool) -> str:
+    def key(self, project: Project, upto: str | None, measure: bool, limits: str = "") -> str:
         """Equal keys mean equal evaluations: the document (with names, which labels show) and the programs."""
-        text = f"{self._kernel}\n{upto or ''}\n{measure}\n{project.model_dump_json()}"
+        text = f"{self._kernel}\n{upto or ''}\n{measure}\n{limits}\n{project.model_dump_json()}"
         return hashlib.sha256(text.encode()).hexdigest()
 
     def request(self, id: str, version: int, project: Project) -> None:
@@ -88,6 +88,13 @@ class Engine:
         """
         self.notify(id, "progress", {"version": version, "state": "started"})
         self._begin(id, "record", project, None, version)
+
+    def at_limits(self, id: str, version: int, project: Project, limits: str, wait_s: float = 60.0) -> str:
+        """The report with toleranced dimensions in limit states (JSON, as ``LimitStates.read`` takes it), measured at once."""
+        kept = self.store.report(self.key(project, None, True, limits))
+        if kept is not None:
+            return self._reused(kept)
+        return self._wait(self._begin(id, "limits", project, None, version, limits), wait_s)
 
     def evaluation(self, id: str, version: int, project: Project, upto: str | None = None, wait_s: float = 60.0) -> str:
         """The report of a project, from the store if it is there. Raises JobStopped when overtaken, TimeoutError.
@@ -112,9 +119,11 @@ class Engine:
         except CancelledError:
             raise JobStopped from None
 
-    def _begin(self, id: str, lane: str, project: Project, upto: str | None, version: int) -> Future[Any]:
-        measure = lane == "measure"
-        key = self.key(project, upto, measure)
+    def _begin(
+        self, id: str, lane: str, project: Project, upto: str | None, version: int, limits: str = ""
+    ) -> Future[Any]:
+        measure = lane in ("measure", "limits")
+        key = self.key(project, upto, measure, limits)
         kept = self.store.report(key)
         answer: Future[Any] = Future()
         with self._lock:
@@ -136,7 +145,7 @@ class Engine:
             answer.set_result(self._reused(kept))
             self._told(id, lane, project, version, ticket)
             return answer
-        self._launch(id, lane, ticket, project, upto, version, key, answer)
+        self._launch(id, lane, ticket, project, upto, version, key, answer, limits)
         return answer
 
     @staticmethod
@@ -175,8 +184,10 @@ class Engine:
         version: int,
         key: str,
         answer: Future[Any],
+        limits: str,
     ) -> None:
-        arguments = (project.model_dump_json(), upto, dict(self._barred), list(self._known), lane == "measure")
+        measure = lane in ("measure", "limits")
+        arguments = (project.model_dump_json(), upto, dict(self._barred), list(self._known), measure, limits)
         at: dict[str, Any] = {}
 
         def heard(message: tuple[Any, ...]) -> None:
@@ -204,7 +215,7 @@ class Engine:
             if isinstance(error, WorkerDied):
                 self._after_death(error, at)
                 if self._deaths.get("in a row", 0) < 6 and not self._closed:
-                    self._launch(id, lane, ticket, project, upto, version, key, answer)
+                    self._launch(id, lane, ticket, project, upto, version, key, answer, limits)
                     return
             self._deaths["in a row"] = 0
             if error is not None:
@@ -246,6 +257,10 @@ class Engine:
         """A reading on the model, as JSON. Raises PickError, WorkerDied, TimeoutError."""
         picks = (first.model_dump_json(), second.model_dump_json() if second else None)
         return str(self.executor.submit(jobs.measure_job, project.model_dump_json(), *picks).result(wait_s))
+
+    def work(self, job: Callable[..., str], *arguments: Any, wait_s: float = 120.0) -> str:
+        """One job of jobs.py that answers with JSON. Raises what it raises, WorkerDied, TimeoutError."""
+        return str(self.executor.submit(job, *arguments).result(wait_s))
 
     def export(
         self, project: Project, parts: list[str], format: str, unit: str, pattern: str, wait_s: float = 120.0

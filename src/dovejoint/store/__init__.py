@@ -3,5 +3,9 @@
 from .cache import ResultStore
 from .database import Database
 from .projects import Committed, ProjectStore, Summary
+from .workshop import ReadingRow, Revision, Trial, VerdictRow, WorkshopStore
 
-__all__ = ["Committed", "Database", "ProjectStore", "ResultStore", "Summary"]
+__all__ = [
+    "Committed", "Database", "ProjectStore", "ReadingRow", "ResultStore", "Revision", "Summary", "Trial", "VerdictRow",
+    "WorkshopStore",
+]  # fmt: skip

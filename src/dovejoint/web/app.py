@@ -11,12 +11,14 @@ from ..core import joints as _joints  # registers the joints
 from ..core import steps as _steps  # registers the steps
 from ..core.document.file import LARGEST_FILE_BYTES
 from ..engine import Engine, KillableExecutor
-from ..store import Database, ProjectStore, ResultStore
+from ..simulator import Workshop
+from ..store import Database, ProjectStore, ResultStore, WorkshopStore
 from . import guard, problems
 from .events import EventHub
 from .openapi import describe
 from .pages import pages
-from .projects import projects
+from .projects import projects, recorder
+from .workshop import workshop
 
 __all__ = ["Config", "create_app"]
 
@@ -28,13 +30,15 @@ class Config:
     """``data`` is the folder of the databases, ``dist`` the built interface.
 
     ``token`` is needed when the server is bound beyond this machine. ``step_limit_s`` is the longest time that one
-    step of a recipe may take.
+    step of a recipe may take. The simulated printer is ``hurry`` times faster than a real one, but takes ``least_print_s``.
     """
 
     data: Path
     dist: Path
     token: str | None = None
     step_limit_s: float = 30.0
+    hurry: float = 1200.0
+    least_print_s: float = 1.5
 
 
 def create_app(config: Config) -> Flask:
@@ -42,16 +46,28 @@ def create_app(config: Config) -> Flask:
     app = Flask("dovejoint", static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE_BYTES
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    store = ProjectStore(Database(config.data / "projects.db"))
+    database = Database(config.data / "projects.db")
+    store, measured = ProjectStore(database), WorkshopStore(database)
+    measured.interrupted()
+    devices = Workshop(config.data / "simulator.db", config.hurry, config.least_print_s)
     results = ResultStore(Database(config.data / "cache.db", durable=False, script="cache.sql"))
     hub = EventHub()
     executor = KillableExecutor(limit_s=config.step_limit_s)
     engine = Engine(executor, results, hub.send)
     executor.warm()
-    app.extensions["dovejoint"] = {"engine": engine, "store": store, "hub": hub, "executor": executor}
+    app.extensions["dovejoint"] = {
+        "engine": engine,
+        "store": store,
+        "hub": hub,
+        "devices": devices,
+        "workshop": measured,
+        "executor": executor,
+    }
     problems.install(app)
     guard.install(app, config.token)
-    app.register_blueprint(projects(store, engine, hub))
+    recorded = recorder(engine, hub)
+    app.register_blueprint(projects(store, engine, hub, recorded))
+    app.register_blueprint(workshop(store, measured, engine, hub, devices, recorded))
 
     @app.get("/api/openapi.json")
     def openapi() -> Response:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import io
 import json
-import zipfile
+from collections.abc import Callable
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, request
@@ -17,15 +16,16 @@ from ..core.formats.report import values_report
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
 from ..core.quantities import evaluate_table
-from ..core.recipe import sentence
+from ..core.recipe import LimitStates, sentence
 from ..core.steps.sketch import drag_preview
 from ..engine import Engine
 from ..sample import make_feeder
 from ..store import Committed, ProjectStore
 from .events import EventHub
+from .files import download, packed
 from .shapes import CommandIn, DragIn, ExportIn, MeasureIn, NewProjectIn, PreviewIn, SeenIn
 
-__all__ = ["projects"]
+__all__ = ["projects", "recorder"]
 
 
 def state(found: Committed) -> dict[str, Any]:
@@ -53,21 +53,28 @@ def _body() -> Any:
     return data
 
 
-def _download(name: str, media: str, data: bytes) -> Response:
-    response = Response(data, mimetype=media)
-    response.headers.set("Content-Disposition", "attachment", filename=name)
-    return response
+def _limits(text: str) -> Any:
+    try:
+        return json.loads(text)
+    except ValueError:
+        raise CommandError("The limit states are not JSON.") from None
 
 
-def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
-    blueprint = Blueprint("projects", __name__, url_prefix="/api")
-
+def recorder(engine: Engine, hub: EventHub) -> Callable[[Committed], Response]:
     def recorded(found: Committed) -> Response:
         """Acknowledge what is already on disk, tell the other windows, and only then start to compute."""
         window = request.headers.get("X-Window", "")
         hub.send(found.id, "document", {"version": found.version, "window": window, "sentence": found.sentence})
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found))
+
+    return recorded
+
+
+def projects(
+    store: ProjectStore, engine: Engine, hub: EventHub, recorded: Callable[[Committed], Response]
+) -> Blueprint:
+    blueprint = Blueprint("projects", __name__, url_prefix="/api")
 
     @blueprint.get("/kinds")
     def kinds() -> Response:
@@ -140,7 +147,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
     @blueprint.get("/projects/<id>/evaluation")
     def evaluation(id: str) -> Response:
         found = store.get(id)
-        upto = request.args.get("upto")
+        upto, limits = request.args.get("upto"), request.args.get("limits", "")
+        if limits:
+            states = LimitStates.read(_limits(limits)).as_dict()
+            report = engine.at_limits(id, found.version, found.project, json.dumps(states, sort_keys=True))
+            return Response(report, mimetype="application/json", headers={"X-Project-Version": str(found.version)})
         if upto and found.project.step(upto) is None:
             raise CommandError("That step is not there any more.")
         report = engine.evaluation(id, found.version, found.project, upto)
@@ -185,20 +196,14 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub) -> Blueprint:
     def file(id: str) -> Response:
         project = store.get(id).project
         name = file_name("{project}", project.name, "", "dove.json")
-        return _download(name, "application/json", dump(project).encode())
+        return download(name, "application/json", dump(project).encode())
 
     @blueprint.post("/projects/<id>/export")
     def export(id: str) -> Response:
         data = ExportIn.model_validate(_body())
         project = store.get(id).project
         files = engine.export(project, data.parts, data.format, data.unit, data.pattern)
-        if len(files) == 1:
-            return _download(*files[0])
-        packed = io.BytesIO()
-        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
-            for name, _, content in files:
-                archive.writestr(name, content)
-        return _download(file_name("{project}", project.name, "", "zip"), "application/zip", packed.getvalue())
+        return packed(project.name, files)
 
     @blueprint.get("/mesh/<hash>")
     def mesh(hash: str) -> Response:

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.document import Project, ThingPick
+from ..core.document import Profile, Project, ThingPick
 
 __all__ = [
     "CommandIn",
@@ -109,6 +109,331 @@ class ExportIn(Shape):
     pattern: str = Field(default="{project} {part}", max_length=120)
 
 
+class ProfileIn(Shape):
+    """Another printer with nozzle and material, or other settings; ``machine`` is the simulated printer's number."""
+
+    seen: int
+    printer: str | None = None
+    nozzle_mm: float = 0.4
+    material: str = "PLA"
+    machine: int | None = Field(default=None, ge=1, le=10**6)
+    settings: dict[str, float] = {}
+
+
+class LayerIn(Shape):
+    part: str
+    layer: int = Field(default=1, ge=1, le=100_000)
+
+
+class TrialIn(Shape):
+    """``parts`` are ids (all printed ones when empty), or a ``coupon`` is printed instead."""
+
+    parts: list[str] = []
+    coupon: str = Field(default="", max_length=20)
+    device: Literal["simulated", "own"] = "simulated"
+    note: str = Field(default="", max_length=400)
+
+
+class NoteIn(Shape):
+    note: str = Field(max_length=400)
+
+
+class ReadingIn(Shape):
+    """``text`` is what was typed, a length; ``sure`` takes one that is far from what was drawn."""
+
+    feature: str = Field(max_length=200)
+    text: str = Field(default="", max_length=80)
+    caliper: bool = False
+    sure: bool = False
+
+
+class ReadingStateIn(Shape):
+    excluded: bool
+
+
+class VerdictIn(Shape):
+    """On a joint: what was said, or nothing to try the simulated pieces; on a gap ladder's ``trial``: how many went in."""
+
+    joint: str = ""
+    verdict: Literal["", "too tight", "good", "loose", "broke"] = ""
+    trial: str = ""
+    went_in: int | None = Field(default=None, ge=0, le=100)
+
+
+class RevisionIn(Shape):
+    note: str = Field(default="", max_length=400)
+
+
+class RestoreIn(Shape):
+    seen: int
+
+
+class EstimateOut(Shape):
+    layers: int
+    height_mm: float
+    time_s: float
+    length_mm: float
+    mass_g: float
+    price: float
+    material_mm3: dict[str, float]
+    times_s: dict[str, float]
+
+
+class FeatureOut(Shape):
+    """A size that can be measured; ``direction`` as printed (across, deep, up)."""
+
+    id: str
+    part: str
+    name: str
+    role: Literal["outside", "inside"]
+    direction: Vec3
+    drawn_mm: float
+    round_hole: bool
+    joint: str
+    side: str
+    ends: tuple[Vec3, Vec3] | None
+
+
+class PrintPartOut(Shape):
+    id: str
+    name: str
+    lie: FrameOut
+    features: list[FeatureOut]
+    estimate: EstimateOut | None
+    size_mm: Vec3 | None
+    place_mm: Vec2 | None
+    message: str
+
+
+class PrintsOut(Shape):
+    parts: list[PrintPartOut]
+    total: dict[str, float]
+    bed_mm: Vec3
+    joints: list[dict[str, Any]]
+
+
+class LayerOut(Shape):
+    layer: int
+    layers: int
+    top_mm: float
+    outline: list[list[Vec2]]
+    walls: list[list[list[Vec2]]]
+    solid: list[list[Vec2]]
+    infill: list[list[Vec2]]
+    size_mm: Vec3
+
+
+class CouponOut(Shape):
+    parts: list[PrintPartOut]
+    total: dict[str, float]
+    bed_mm: Vec3
+    joints: list[dict[str, Any]]
+    kind: str
+    title: str
+    ladder_mm: list[float]
+    document: Project
+    report: Report
+
+
+class RevisionOut(Shape):
+    number: int
+    note: str
+    at: str
+
+
+class ReadOut(Shape):
+    id: int
+    measured_mm: float
+    source: Literal["typed", "caliper"]
+    excluded: bool
+
+
+class TrialFeatureOut(FeatureOut):
+    readings: list[ReadOut]
+
+
+class TrialPartOut(Shape):
+    id: str
+    name: str
+    features: list[TrialFeatureOut]
+
+
+class TrialJointOut(Shape):
+    step: str
+    name: str
+    outer: str
+    inner: str
+    drawn_mm: float
+
+
+class TrialVerdictOut(Shape):
+    id: int
+    joint: str
+    verdict: str
+    went_in: int | None
+    source: Literal["said", "simulated"]
+
+
+class TrialOut(Shape):
+    """One print in the diary; ``share`` is how much of it is done while it is under way."""
+
+    id: str
+    number: int
+    revision: int | None
+    coupon: str
+    state: Literal["printing", "done", "stopped"]
+    note: str
+    began: str
+    ended: str | None
+    machine: int | None
+    profile: str
+    profile_version: int
+    share: float | None
+    time_s: float
+    mass_g: float
+    ladder_mm: list[float]
+    parts: list[TrialPartOut]
+    joints: list[TrialJointOut]
+    verdicts: list[TrialVerdictOut]
+
+
+class PointOut(Shape):
+    drawn: float
+    off: float
+    print: str
+
+
+class BandOut(Shape):
+    drawn: float
+    off: float
+    half: float
+
+
+class LineFitOut(Shape):
+    a: float
+    b: float
+    s: float
+    se_a: float
+    se_b: float
+    dof: int
+    t: float
+    ci_a: Vec2
+    ci_b: Vec2
+    notes: list[str]
+    outliers: list[int]
+    band: list[BandOut]
+
+
+class LineOut(Shape):
+    key: str
+    title: str
+    points: list[PointOut]
+    why_no_fit: str
+    believed: list[BandOut]
+    fit: LineFitOut | None
+
+
+class TermOut(Shape):
+    term: str
+    says: str
+    unit: str
+    before: float
+    before_sd: float
+    after: float
+    after_sd: float
+
+
+class EffectOut(Shape):
+    joint: str
+    name: str
+    drawn_before_mm: float
+    drawn_after_mm: float
+    chance_before: float
+    chance_after: float
+    changes: list[str]
+
+
+class ProposalOut(Shape):
+    version: int
+    reason: str
+    dismissed: bool
+    joints: list[EffectOut]
+
+
+class VersionOut(Shape):
+    version: int
+    reason: str
+    at: str
+    outside_mm: float
+    inside_mm: float
+
+
+class LessonOut(Shape):
+    profile: Profile
+    measured: int
+    readings: int
+    verdicts: int
+    lines: list[LineOut]
+    terms: list[TermOut]
+    scatter_mm: dict[str, float]
+    proposal: ProposalOut | None
+    versions: list[VersionOut]
+
+
+class WorkshopOut(Shape):
+    """The print diary, the revisions (``frozen`` is the one that holds the present state), and what was learnt."""
+
+    revisions: list[RevisionOut]
+    frozen: int | None
+    trials: list[TrialOut]
+    lesson: LessonOut
+
+
+class ChangedValueOut(Shape):
+    name: str
+    before: str
+    after: str
+
+
+class ChangedStepOut(Shape):
+    number: str
+    state: Literal["new", "gone", "off", "changed", "order"]
+    before: str
+    after: str
+
+
+class ChangedGapOut(Shape):
+    joint: str
+    name: str
+    before_mm: float
+    after_mm: float
+
+
+class ChangedPartOut(Shape):
+    id: str
+    name: str
+    role: str
+    state: Literal["same", "changed", "new", "gone"]
+    lies: bool
+    volume_change_mm3: float = 0.0
+
+
+class CompareOut(Shape):
+    values: list[ChangedValueOut]
+    steps: list[ChangedStepOut]
+    gaps: list[ChangedGapOut]
+    parts: list[ChangedPartOut]
+    reprint: list[str]
+
+
+class CatalogueOut(Shape):
+    printers: list[dict[str, Any]]
+    nozzles: list[dict[str, float]]
+    materials: list[dict[str, Any]]
+    sources: list[str]
+    coupons: list[dict[str, str]]
+
+
 class ValueOut(Shape):
     id: str
     name: str
@@ -164,6 +489,39 @@ class ExpectedOut(Shape):
     high: float
     common: float
     random: float
+    unsure: float
+
+
+class StackRowOut(Shape):
+    """By how much a toleranced dimension moves a gap at its limits, mm a side."""
+
+    dimension: str
+    name: str
+    part: str
+    at_lower: float
+    at_upper: float
+
+
+class StackOut(Shape):
+    least: float
+    most: float
+    left_out: int
+    rows: list[StackRowOut]
+
+
+class DimensionOut(Shape):
+    """A toleranced dimension: nominal figure and deviations in mm or rad."""
+
+    id: str
+    name: str
+    tolerance: str
+    kind: Literal["length", "angle", "number"]
+    parts: list[str]
+    error: str
+    nominal: float | None
+    lower: float | None
+    upper: float | None
+    state: str
 
 
 class MeasuredOut(Shape):
@@ -191,6 +549,7 @@ class JointOut(Shape):
     drawn_mm: float | None
     expected_mm: ExpectedOut | None
     measured_mm: MeasuredOut | None
+    tolerance: StackOut | None
     chance: ChanceOut | None
 
 
@@ -250,6 +609,8 @@ class Report(Shape):
     steps: list[StepOut]
     parts: list[PartOut]
     joints: list[JointOut]
+    dimensions: list[DimensionOut]
+    limits: dict[str, Any]
     checks: list[CheckOut]
     readings: list[ReadingOut]
     sketches: dict[str, SketchOut]

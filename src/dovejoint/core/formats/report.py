@@ -11,7 +11,7 @@ from .. import solid as kernel
 from ..document import Part, Project
 from ..joints import JointReport
 from ..quantities import ValueResult, show
-from ..recipe import Evaluation, PartState, SketchShape, StepKind, all_kinds, sentence
+from ..recipe import Dimension, Evaluation, LimitStates, PartState, SketchShape, StepKind, all_kinds, sentence
 from ..recipe.names import edge_label, face_label, seen_edge, seen_face
 
 __all__ = ["build_report", "kinds_report", "part_blob", "sketch_report", "values_report"]
@@ -35,8 +35,27 @@ def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[
     return out
 
 
-def build_report(project: Project, evaluation: Evaluation, joints: Sequence[JointReport]) -> dict[str, Any]:
+def dimensions_report(found: Sequence[Dimension], states: LimitStates) -> list[dict[str, Any]]:
+    """All toleranced dimensions: nominal figure and deviations (mm, rad), and the state that each is asked to be in."""
+    return [
+        {
+            "id": d.id, "name": d.name, "tolerance": d.text, "kind": d.kind, "parts": list(d.parts), "error": d.error,
+            "nominal": d.limits.nominal if d.limits else None, "lower": d.limits.lower if d.limits else None,
+            "upper": d.limits.upper if d.limits else None, "state": states.dimensions.get(d.id, ""),
+        }
+        for d in found
+    ]  # fmt: skip
+
+
+def build_report(
+    project: Project,
+    evaluation: Evaluation,
+    joints: Sequence[JointReport],
+    found: Sequence[Dimension] = (),
+    states: LimitStates | None = None,
+) -> dict[str, Any]:
     """The whole evaluation as plain data (shape in docs/command-line.md)."""
+    states = states or LimitStates()
     return {
         "project": project.name,
         "values": values_report(project, evaluation.values),
@@ -56,6 +75,8 @@ def build_report(project: Project, evaluation: Evaluation, joints: Sequence[Join
         ],
         "parts": [_part(part, evaluation.parts[part.id]) for part in project.parts if part.id in evaluation.parts],
         "joints": [j.as_dict() for j in joints],
+        "dimensions": dimensions_report(found, states),
+        "limits": states.as_dict(),
         "ok": all(r.state in ("ok", "off", "beyond") for r in evaluation.steps)
         and all(r.error is None for r in evaluation.values.values()),
     }

@@ -2,5 +2,6 @@
 
 from . import plug_in_lip  # registered by import
 from .assess import JointReport, assess, assess_by_formula
+from .stack import with_stacks
 
-__all__ = ["JointReport", "assess", "assess_by_formula", "plug_in_lip"]
+__all__ = ["JointReport", "assess", "assess_by_formula", "plug_in_lip", "with_stacks"]

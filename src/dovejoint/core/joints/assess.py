@@ -17,10 +17,32 @@ from ..recipe.evaluate import figures_of
 from .family import drawn_figures, joint_kinds, wanted_of
 from .mating import BedEdge, Laid, edges_of, mating_of
 
-__all__ = ["GapCache", "JointReport", "assess", "assess_by_formula"]
+__all__ = ["GapCache", "JointReport", "Stack", "assess", "assess_by_formula"]
 
 #: a measured gap this much off the drawn one is worth a word, mm
 NOTICE_MM = 0.005
+
+
+@dataclass(frozen=True)
+class Stack:
+    """``rows`` say by how much each dimension moves the gap at its lower and at its upper limit (mm a side); the worst cases
+    are drawn gaps. ``left_out`` counts dimensions that were too many to try, or whose limits could not be made."""
+
+    least_mm: float
+    most_mm: float
+    rows: tuple[tuple[str, str, str, float, float], ...]
+    left_out: int
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "least": self.least_mm,
+            "most": self.most_mm,
+            "left_out": self.left_out,
+            "rows": [
+                {"dimension": d, "name": n, "part": p, "at_lower": low, "at_upper": high}
+                for d, n, p, low, high in self.rows
+            ],
+        }
 
 
 @dataclass(frozen=True)
@@ -41,6 +63,7 @@ class JointReport:
     most_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
     note: str = ""
     on_bed: tuple[BedEdge, ...] = ()
+    tolerance: Stack | None = None
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -76,6 +99,7 @@ class JointReport:
                 "least_at": self.least_at,
                 "most_at": self.most_at,
             },
+            "tolerance": None if self.tolerance is None else self.tolerance.as_dict(),
             "chance": None
             if chances is None
             else {"goes_in": chances.goes_in, "holds": chances.holds, "fits": chances.fits},

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from ..document import PrintSettings, Profile
 from .slices import Laid, slices
 
-__all__ = ["Estimate", "bead_area_mm2", "bead_spacing_mm", "estimate", "move_time_s", "wall_width_mm"]
+__all__ = ["Estimate", "bead_area_mm2", "bead_spacing_mm", "estimate", "fills", "move_time_s", "wall_width_mm"]
 
 #: the travels that each layer is taken to need, and how long each is, mm
 TRAVELS, TRAVEL_MM = 4, 10.0
@@ -201,6 +201,33 @@ def _common(sections: list[CrossSection]) -> CrossSection:
     return out
 
 
+def _parted(
+    sections: list[CrossSection], k: int, inside: CrossSection, settings: PrintSettings, width_mm: float
+) -> tuple[CrossSection, CrossSection]:
+    """What of a layer's inside is filled, and what is latticed: that which enough layers cover above and below."""
+    above = sections[k + 1 : k + 1 + settings.top_layers]
+    below = sections[max(0, k - settings.bottom_layers) : k]
+    if len(above) < settings.top_layers or len(below) < settings.bottom_layers:
+        return inside, CrossSection()
+    sparse = _common([inside, *above, *below]) if above or below else inside
+    # what is narrower than two beads is filled, not latticed
+    sparse = sparse.offset(-width_mm, JoinType.Miter).offset(width_mm, JoinType.Miter) ^ sparse
+    return inside - sparse, sparse
+
+
+def fills(
+    stack: list[tuple[CrossSection, float]], k: int, profile: Profile
+) -> tuple[list[CrossSection], CrossSection, CrossSection]:
+    """One layer to look at: the middles of its walls, what is filled and what is latticed."""
+    section, thick = stack[k]
+    spacing = bead_spacing_mm(profile.line_width_mm, thick)
+    half = profile.line_width_mm / 2
+    walls = [section.offset(-(half + n * spacing), JoinType.Miter) for n in range(profile.settings.walls)]
+    inside = section.offset(-(half + (profile.settings.walls - 0.5) * spacing), JoinType.Miter)
+    solid, sparse = _parted([s for s, _ in stack], k, inside, profile.settings, profile.line_width_mm)
+    return walls, solid, sparse
+
+
 def estimate(laid: Laid, profile: Profile) -> Estimate:
     """Work one part out as it lies. Raises StepError when its mesh is not closed."""
     settings: PrintSettings = profile.settings
@@ -217,16 +244,7 @@ def estimate(laid: Laid, profile: Profile) -> Estimate:
             last_key = key
         assert last is not None
         walls_mm3, walls_s, inside = last
-        above = sections[k + 1 : k + 1 + settings.top_layers]
-        below = sections[max(0, k - settings.bottom_layers) : k]
-        sparse = inside
-        if len(above) < settings.top_layers or len(below) < settings.bottom_layers:
-            sparse = CrossSection()
-        elif above or below:
-            sparse = _common([inside, *above, *below])
-        # what is narrower than two beads is filled, not latticed
-        sparse = sparse.offset(-layers.width, JoinType.Miter).offset(layers.width, JoinType.Miter) ^ sparse
-        solid = inside - sparse
+        solid, sparse = _parted(sections, k, inside, settings, layers.width)
         solid_mm3, solid_s = layers.fill(solid, thick, 1.0, settings.solid_mm_s, first, k % 2 == 1)
         infill_mm3, infill_s = layers.fill(sparse, thick, settings.infill, settings.infill_mm_s, first, k % 2 == 1)
         travel_s = TRAVELS * float(

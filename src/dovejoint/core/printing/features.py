@@ -142,7 +142,8 @@ def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
         along = points @ np.array(axis)
         low = points[int(along.argmin())]
         size = float(along.max() - along.min())
-        ends = (tuple(float(c) for c in low), tuple(float(c) for c in low + size * np.array(axis)))
+        high = low + size * np.array(axis)
+        ends = ((float(low[0]), float(low[1]), float(low[2])), (float(high[0]), float(high[1]), float(high[2])))
         name = f"whole part, {_nearly(direction)}"
         out.append(
             Feature(
@@ -154,7 +155,7 @@ def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
                 round(size, 4),
                 ends=ends,
             )
-        )  # type: ignore[arg-type]
+        )
     return out
 
 

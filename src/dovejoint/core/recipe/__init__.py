@@ -1,16 +1,21 @@
 """The recipe: kinds of step, the order of what depends on what, names and picks, evaluation with reuse."""
 
+from .compare import compare
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
+from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at
 from .outputs import JointShape, PartState, SketchShape, StepOutput
 from .readings import read, readings_report
 from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, kind_of, register, said, sentence
 
 __all__ = [
     "Choice",
+    "Dimension",
     "Evaluation",
     "FieldSpec",
     "JointShape",
+    "LimitStates",
+    "Limiter",
     "PartState",
     "ResultCache",
     "Said",
@@ -21,10 +26,11 @@ __all__ = [
     "StepReport",
     "Superseded",
     "all_kinds",
+    "compare",
+    "dimensions",
     "evaluate",
+    "evaluate_at",
     "kind_of",
-    "read",
-    "readings_report",
     "read",
     "readings_report",
     "register",

@@ -1,0 +1,145 @@
+"""All that is worked out of a print before it is made: estimates, features, joints, the plate, and one layer to look at."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from typing import Any
+
+from manifold3d import CrossSection
+
+from ..document import Project
+from ..errors import CommandError, DoveError
+from ..joints import JointReport
+from ..profiles import profile_of
+from ..recipe import Evaluation
+from ..recipe.lying import Lie, lie_of
+from .estimate import Estimate, estimate, fills
+from .features import Feature, features_of, joint_prints
+from .plate import lay_out
+from .slices import Laid, lay, slices
+
+__all__ = ["PrintCache", "layer_report", "print_report"]
+
+
+class PrintCache:
+    """Estimates and laid meshes by the keys of their parts, how they lie and the settings."""
+
+    def __init__(self, most: int = 200) -> None:
+        self.most = most
+        self.kept: dict[str, tuple[Laid, Estimate]] = {}
+
+    def get(self, key: str, project: Project, evaluation: Evaluation, part: str) -> tuple[Laid, Estimate]:
+        if key not in self.kept:
+            if len(self.kept) >= self.most:
+                self.kept.clear()
+            laid = lay(evaluation.parts[part].solid, _lie(project, evaluation, part))
+            self.kept[key] = (laid, estimate(laid, profile_of(project)))
+        return self.kept[key]
+
+
+def _lie(project: Project, evaluation: Evaluation, part: str) -> Lie:
+    found = project.part(part)
+    assert found is not None
+    return lie_of(found, evaluation.parts[part])
+
+
+def _laid(project: Project, evaluation: Evaluation, part: str, cache: PrintCache) -> tuple[Laid, Estimate]:
+    lie, profile = _lie(project, evaluation, part), profile_of(project)
+    text = f"{evaluation.parts[part].key}|{lie}|{profile.settings.model_dump_json()}|{profile.line_width_mm}"
+    return cache.get(hashlib.sha256(text.encode()).hexdigest(), project, evaluation, part)
+
+
+def chosen_parts(project: Project, evaluation: Evaluation, parts: Sequence[str]) -> list[str]:
+    """The parts meant: those named, or all printed ones that could be made.
+
+    Raises
+    ------
+    CommandError : one is not there, could not be made, or is not printed.
+    """
+    out = []
+    for id in parts or [p.id for p in project.parts if p.role == "printed" and p.id in evaluation.parts]:
+        part = project.part(id)
+        if part is None:
+            raise CommandError("That part is not there any more.")
+        if part.role != "printed":
+            raise CommandError(f"{part.name} is {part.role}, not printed.")
+        if id not in evaluation.parts:
+            raise CommandError(f"{part.name} could not be made; mend its steps first.")
+        out.append(id)
+    return out
+
+
+def print_report(
+    project: Project,
+    evaluation: Evaluation,
+    joints: Sequence[JointReport],
+    parts: Sequence[str],
+    cache: PrintCache,
+    known: Sequence[Feature] | None = None,
+) -> dict[str, Any]:
+    """Estimates, features and places of parts, and the joints between them, as plain data.
+
+    ``known`` are a coupon's features, which are known from how it was built.
+    """
+    chosen = chosen_parts(project, evaluation, parts)
+    profile = profile_of(project)
+    features = known if known is not None else features_of(project, evaluation)
+    rows, sizes, total = [], [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
+    for id in chosen:
+        part = project.part(id)
+        assert part is not None
+        lie = _lie(project, evaluation, id)
+        row: dict[str, Any] = {
+            "id": id,
+            "name": part.name,
+            "lie": {"x": list(lie.x), "y": list(lie.y), "z": list(lie.z)},
+            "features": [f.as_dict() for f in features if f.part == id],
+            "estimate": None,
+            "size_mm": None,
+            "message": "",
+        }
+        try:
+            laid, found = _laid(project, evaluation, id, cache)
+            row["estimate"], row["size_mm"] = found.as_dict(), list(laid.size_mm)
+            sizes.append((id, laid.size_mm[0], laid.size_mm[1]))
+            for key in total:
+                total[key] += row["estimate"][key]
+        except DoveError as error:
+            row["message"] = error.message
+        rows.append(row)
+    places = {p.part: p for p in lay_out(sizes, (profile.bed_mm[0], profile.bed_mm[1]))}
+    for row in rows:
+        place = places.get(row["id"])
+        row["place_mm"] = None if place is None or place.x_mm is None else [place.x_mm, place.y_mm]
+    return {
+        "parts": rows,
+        "total": total,
+        "bed_mm": list(profile.bed_mm),
+        "joints": [j.as_dict() for j in joint_prints(project, evaluation, joints)],
+    }
+
+
+def layer_report(project: Project, evaluation: Evaluation, part: str, number: int, cache: PrintCache) -> dict[str, Any]:
+    """One layer (1-based) of a part: outlines, walls, solid and latticed areas as polygons, mm, for looking at."""
+    (id,) = chosen_parts(project, evaluation, [part])
+    laid, _ = _laid(project, evaluation, id, cache)
+    profile = profile_of(project)
+    stack = slices(laid, profile.settings)
+    k = max(1, min(number, len(stack))) - 1
+    walls, solid, sparse = fills(stack, k, profile)
+    first = profile.settings.first_layer_mm
+    return {
+        "layer": k + 1,
+        "layers": len(stack),
+        "top_mm": first + k * profile.settings.layer_mm,
+        "outline": _polygons(stack[k][0]),
+        "walls": [_polygons(w) for w in walls],
+        "solid": _polygons(solid),
+        "infill": _polygons(sparse),
+        "size_mm": list(laid.size_mm),
+    }
+
+
+def _polygons(section: CrossSection) -> list[list[list[float]]]:
+    return [[[round(float(x), 3), round(float(y), 3)] for x, y in polygon] for polygon in section.to_polygons()]

@@ -1,0 +1,77 @@
+"""Printers, nozzles and materials as data, and the profile that stands for a choice of them until it is measured."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+import numpy as np
+
+from ..document import PrintSettings, Profile
+from ..errors import CommandError
+from .belief import Belief, prior_covariance, with_belief
+from .default import DEFAULT_PROFILE
+
+__all__ = ["catalogue", "make_profile"]
+
+#: PRACTICE: offsets go with the width of the line, taken from those of the 0.4 mm nozzle's 0.45 mm line
+_LINE_MM = 0.45
+
+
+@cache
+def catalogue() -> dict[str, Any]:
+    """Everything one can choose, with its sources."""
+    folder = files("dovejoint.core.profiles").joinpath("data")
+    printers, materials = (
+        json.loads(folder.joinpath(n).read_text("utf-8")) for n in ("printers.json", "materials.json")
+    )
+    return {
+        "printers": printers["printers"],
+        "nozzles": printers["nozzles"],
+        "materials": materials["materials"],
+        "sources": [printers["source"], materials["source"]],
+    }
+
+
+def make_profile(id: str, printer: str, nozzle_mm: float, material: str, machine: int = 1) -> Profile:
+    """The profile of a printer that was never measured. Raises CommandError for a choice that is not in the catalogue."""
+    data = catalogue()
+
+    def pick(rows: list[dict[str, Any]], key: str, value: Any, what: str) -> dict[str, Any]:
+        found = next((r for r in rows if r[key] == value), None)
+        if found is None:
+            raise CommandError(f"There is no {what} “{value}”; there are {', '.join(str(r[key]) for r in rows)}.")
+        return found
+
+    machine_kind = pick(data["printers"], "id", printer, "printer")
+    nozzle = pick(data["nozzles"], "mm", nozzle_mm, "nozzle")
+    stuff = pick(data["materials"], "id", material, "material")
+    wide = nozzle["line_width_mm"] / _LINE_MM
+    mean = np.array(DEFAULT_PROFILE.terms, dtype=float)
+    mean[0:2] = -stuff["shrink_percent"] / 100
+    mean[2] = -stuff["shrink_percent"] / 400
+    mean[3:9] *= wide
+    covariance = prior_covariance()
+    widen = np.ones(len(mean))
+    widen[0:2] = stuff["shrink_sd_percent"] / 0.15
+    widen[3:9] = wide
+    covariance = covariance * np.outer(widen, widen)
+    k = machine_kind["speed"]
+    base = PrintSettings()
+    settings = base.model_copy(update={
+        "layer_mm": nozzle["layer_mm"], "first_layer_mm": nozzle["layer_mm"], "wall_mm_s": base.wall_mm_s * k,
+        "solid_mm_s": base.solid_mm_s * k, "infill_mm_s": base.infill_mm_s * k, "travel_mm_s": base.travel_mm_s * k,
+        "acceleration_mm_s2": machine_kind["acceleration_mm_s2"], "most_flow_mm3_s": machine_kind["most_flow_mm3_s"],
+        "density_g_cm3": stuff["density_g_cm3"], "price_per_kg": stuff["price_per_kg"],
+    })  # fmt: skip
+    plain = DEFAULT_PROFILE.model_copy(update={
+        "id": id, "version": 1, "name": f"{machine_kind['name']}, {material}, {nozzle_mm:g} nozzle",
+        "source": f"Workshop practice for such a printer with {material}; not measured yet.",
+        "common_mm": round(DEFAULT_PROFILE.common_mm * wide, 4), "random_mm": round(DEFAULT_PROFILE.random_mm * wide, 4),
+        "flare_mm": round(DEFAULT_PROFILE.flare_mm * wide, 3), "flare_height_mm": 2 * nozzle["layer_mm"],
+        "line_width_mm": nozzle["line_width_mm"], "bed_mm": tuple(float(b) for b in machine_kind["bed_mm"]),
+        "printer": printer, "material": material, "nozzle_mm": nozzle_mm, "machine": machine, "settings": settings,
+    })  # fmt: skip
+    return with_belief(plain, Belief(mean, covariance))

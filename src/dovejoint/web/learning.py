@@ -1,0 +1,207 @@
+"""What the kept readings and verdicts teach of the printer that a project rests on: rows of the store as evidence."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.document import Profile, Project, apply, command_from
+from ..core.errors import CommandError
+from ..core.joints import assess_by_formula
+from ..core.profiles import DEFAULT_PROFILE, Mating, profile_of
+from ..core.profiles.learn import Ladder, Learnt, SizeReading, Verdict, learn
+from ..core.profiles.lines import lines_of
+from ..core.profiles.propose import Proposal, propose
+from ..store import ReadingRow, Trial, VerdictRow, WorkshopStore
+
+__all__ = ["Lesson", "joint_evidence", "lesson", "lesson_report", "trial_report"]
+
+
+@dataclass(frozen=True)
+class Lesson:
+    """All evidence on a project's printer, what is learnt from it, and the proposal that follows (if it changes anything)."""
+
+    present: Profile
+    prior: Profile
+    readings: list[tuple[ReadingRow, SizeReading]]
+    learnt: Learnt
+    proposal: Proposal | None
+    mark: str
+    dismissed: bool
+
+
+def feature_of(trial: Trial, feature: str) -> dict[str, Any]:
+    """A feature of a trial. Raises CommandError when it has none such."""
+    for part in trial.printed["parts"]:
+        for found in part["features"]:
+            if found["id"] == feature:
+                return dict(found)
+    raise CommandError("That print has no such feature.")
+
+
+def _prior(store: WorkshopStore, present: Profile) -> Profile:
+    versions = store.profile_versions(present.id)
+    if versions and versions[0][0].version == 1:
+        return versions[0][0]
+    return DEFAULT_PROFILE if present.id == DEFAULT_PROFILE.id else present
+
+
+def _size(row: ReadingRow, trial: Trial) -> SizeReading:
+    f = feature_of(trial, row.feature)
+    return SizeReading(
+        f["role"], tuple(f["direction"]), f["drawn_mm"], row.measured_mm, trial.id, f["round_hole"], row.resolution_mm
+    )
+
+
+def _mating(evidence: dict[str, Any]) -> Mating:
+    ways = tuple((tuple(o), tuple(i), size) for o, i, size in evidence["ways"])
+    return Mating(ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"])
+
+
+def _heard(row: VerdictRow) -> Verdict | Ladder:
+    e = row.evidence
+    if row.went_in is not None:
+        return Ladder(tuple(e["ladder_mm"]), row.went_in, _mating(e))
+    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e))  # type: ignore[arg-type]
+
+
+def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
+    """What a verdict on a joint rests on: the gap drawn between the two printed halves, its need, and how they lay.
+
+    Raises
+    ------
+    CommandError : one of the prints does not hold its half.
+    """
+    joint = next((j for j in inner.printed["joints"] if j["step"] == step), None) or next(
+        (j for j in outer.printed["joints"] if j["step"] == step), None
+    )
+    if joint is None:
+        raise CommandError("That joint was not there yet when this was printed.")
+    sides: dict[str, dict[str, dict[str, Any]]] = {"outer": {}, "inner": {}}
+    for side, trial in (("outer", outer), ("inner", inner)):
+        for part in trial.printed["parts"]:
+            for f in part["features"]:
+                if f["joint"] == step and f["side"] == side:
+                    sides[side][f["id"].rsplit(":", 1)[1]] = f
+    shared = sorted(sides["outer"].keys() & sides["inner"].keys())
+    if not shared:
+        raise CommandError("Print both halves of the joint before you try it.")
+    gaps = [(sides["outer"][k]["drawn_mm"] - sides["inner"][k]["drawn_mm"]) / 2 for k in shared]
+    ways = [
+        [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]] for k in shared
+    ]
+    return {
+        "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
+        "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
+        "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "outer_trial": outer.id, "inner_trial": inner.id,
+    }  # fmt: skip
+
+
+def lesson(store: WorkshopStore, project: Project) -> Lesson:
+    """Gather the evidence on the project's printer and learn from it."""
+    present = profile_of(project)
+    trials = store.trials_with(present.id, present.machine)
+    sizes: list[tuple[ReadingRow, SizeReading]] = []
+    verdicts: list[tuple[VerdictRow, Verdict | Ladder]] = []
+    for trial in trials:
+        sizes += [(r, _size(r, trial)) for r in store.readings(trial.id)]
+        verdicts += [(v, _heard(v)) for v in store.verdicts(trial.id)]
+    counted = [s for r, s in sizes if not r.excluded]
+    prior = _prior(store, present)
+    learnt = learn(prior, [*counted, *(v for _, v in verdicts)])
+    mark = hashlib.sha256(
+        json.dumps(
+            [
+                [(r.id, r.measured_mm) for r, _ in sizes if not r.excluded],
+                [(v.id, v.verdict, v.went_in) for v, _ in verdicts],
+            ]
+        ).encode()
+    ).hexdigest()[:24]
+    prints = len({s.print_id for s in counted} | {v.trial for v, _ in verdicts})
+    proposal = None
+    if counted or verdicts:
+        found = propose(present, learnt.profile, learnt.readings, learnt.verdicts, prints)
+        proposal = found if found.worthwhile else None
+    return Lesson(present, prior, sizes, learnt, proposal, mark, store.dismissed(present.id, mark))
+
+
+def _effects(project: Project, proposal: Proposal) -> list[dict[str, Any]]:
+    """What a proposal does to each joint: drawn gap, chance, and the half that changes."""
+    command = command_from({"do": "SetProfile", "profile": proposal.profile.model_dump(mode="json")})
+    after = apply(project, command).project
+    names = {p.id: p.name for p in project.parts}
+    out = []
+    for old, new in zip(assess_by_formula(project), assess_by_formula(after), strict=True):
+        if old.drawn is None or new.drawn is None or old.chance is None or new.chance is None:
+            continue
+        step = project.step(old.step)
+        takes = str(step.fields.get("takes", "inner")) if step else "inner"
+        changed = (
+            []
+            if old.drawn == new.drawn
+            else [p for p, side in zip(old.parts, ("outer", "inner"), strict=False) if takes in (side, "both")]
+        )
+        out.append({
+            "joint": old.step, "name": old.name, "drawn_before_mm": old.drawn.gap_mm, "drawn_after_mm": new.drawn.gap_mm,
+            "chance_before": old.chance.fits, "chance_after": new.chance.fits,
+            "changes": [names.get(p, "") for p in changed],
+        })  # fmt: skip
+    return out
+
+
+def trial_report(store: WorkshopStore, trial: Trial, share: float | None) -> dict[str, Any]:
+    """A trial with its readings and verdicts, as plain data (no simulated piece says more than that it is there)."""
+    printed = trial.printed
+    readings: dict[str, list[dict[str, Any]]] = {}
+    for r in store.readings(trial.id):
+        readings.setdefault(r.feature, []).append(
+            {"id": r.id, "measured_mm": r.measured_mm, "source": r.source, "excluded": r.excluded}
+        )
+    return {
+        "id": trial.id, "number": trial.number, "revision": trial.revision, "coupon": trial.coupon, "state": trial.state,
+        "note": trial.note, "began": trial.began, "ended": trial.ended, "machine": trial.machine,
+        "profile": trial.profile, "profile_version": trial.profile_version, "share": share,
+        "time_s": printed["total"]["time_s"], "mass_g": printed["total"]["mass_g"], "ladder_mm": printed.get("ladder_mm", []),
+        "parts": [
+            {"id": p["id"], "name": p["name"], "features": [{**f, "readings": readings.get(f["id"], [])} for f in p["features"]]}
+            for p in printed["parts"]
+        ],
+        "joints": [
+            {"step": j["step"], "name": j["name"], "outer": j["outer"], "inner": j["inner"], "drawn_mm": j["drawn_mm"]}
+            for j in printed["joints"]
+        ],
+        "verdicts": [
+            {"id": v.id, "joint": v.joint, "verdict": v.verdict, "went_in": v.went_in, "source": v.source} for v in store.verdicts(trial.id)
+        ],
+    }  # fmt: skip
+
+
+def lesson_report(store: WorkshopStore, project: Project, found: Lesson) -> dict[str, Any]:
+    """What the Learn desk shows of the printer: lines, terms before and after, the proposal, versions."""
+    proposal = found.proposal
+    terms = proposal.terms if proposal is not None else propose(found.present, found.learnt.profile, 0, 0, 0).terms
+    return {
+        "profile": found.present.model_dump(mode="json"),
+        "measured": found.learnt.readings + found.learnt.verdicts,
+        "readings": found.learnt.readings,
+        "verdicts": found.learnt.verdicts,
+        "lines": [
+            line.as_dict() for line in lines_of(found.learnt.profile, [s for r, s in found.readings if not r.excluded])
+        ],
+        "terms": [t.as_dict() for t in terms],
+        "scatter_mm": {"common": found.learnt.profile.common_mm, "random": found.learnt.profile.random_mm},
+        "proposal": None
+        if proposal is None
+        else {
+            "version": proposal.profile.version,
+            "reason": proposal.reason,
+            "dismissed": found.dismissed,
+            "joints": _effects(project, proposal),
+        },
+        "versions": [
+            {"version": p.version, "reason": reason, "at": at, "outside_mm": p.outside_mm, "inside_mm": p.inside_mm}
+            for p, reason, at in store.profile_versions(found.present.id)
+        ],
+    }

@@ -1,0 +1,408 @@
+"""Routes of the measured world: estimates and plates, prints on the simulated printer, readings, verdicts, proposals, revisions."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from flask import Blueprint, Response, jsonify, request
+
+from ..core.document import PrintSettings, Profile, Project, command_from
+from ..core.errors import CommandError
+from ..core.printing.coupons import COUPONS
+from ..core.profiles import profile_of
+from ..core.profiles.catalogue import catalogue, make_profile
+from ..core.quantities import LENGTH, evaluate, with_unit
+from ..engine import Engine, jobs
+from ..simulator import Workshop
+from ..store import Committed, ProjectStore, Trial, WorkshopStore
+from .events import EventHub
+from .files import packed
+from .learning import feature_of, joint_evidence, lesson, lesson_report, trial_report
+from .shapes import (
+    LayerIn,
+    NoteIn,
+    ProfileIn,
+    ReadingIn,
+    ReadingStateIn,
+    RestoreIn,
+    RevisionIn,
+    SeenIn,
+    TrialIn,
+    VerdictIn,
+)
+
+__all__ = ["workshop"]
+
+#: readings this far from what was drawn are most likely typed wrong, mm
+FAR_OFF_MM = 3.0
+
+
+def _body() -> Any:
+    data = request.get_json(silent=True)
+    if not isinstance(data, dict):
+        raise CommandError("The request is not JSON.")
+    return data
+
+
+def _json(text: str) -> Response:
+    return Response(text, mimetype="application/json")
+
+
+def workshop(
+    projects: ProjectStore, store: WorkshopStore, engine: Engine, hub: EventHub, devices: Workshop, recorded: Any
+) -> Blueprint:
+    """``recorded`` acknowledges a committed project, as the routes of projects do."""
+    blueprint = Blueprint("workshop", __name__, url_prefix="/api")
+
+    def told(project: str) -> None:
+        hub.send(project, "workshop", {})
+
+    def commit(id: str, seen: int, command: dict[str, Any]) -> Response:
+        answer: Response = recorded(projects.commit(id, seen, command_from(command)))
+        return answer
+
+    def share(trial: Trial) -> float | None:
+        job = devices.job(trial.id)
+        return job.share if job is not None and trial.state == "printing" else None
+
+    def report(trial: Trial) -> dict[str, Any]:
+        return trial_report(store, trial, share(trial))
+
+    # ---- printers ----------------------------------------------------------------------------------------------
+
+    @blueprint.get("/catalogue")
+    def printers() -> Response:
+        """Printers, nozzles, materials and coupons that one can choose."""
+        coupons = [{"kind": k, "title": title, "about": about} for k, (title, about) in COUPONS.items()]
+        return jsonify({**catalogue(), "coupons": coupons})
+
+    @blueprint.post("/projects/<id>/profile")
+    def choose_profile(id: str) -> Response:
+        """Rest the gaps on another printer, nozzle and material, or print with other settings."""
+        data = ProfileIn.model_validate(_body())
+        present = profile_of(projects.get(id).project)
+        if data.printer is not None:
+            number = store.next_profile_number()
+            profile = make_profile(
+                f"pr{number}", data.printer, data.nozzle_mm, data.material, data.machine or present.machine
+            )
+            store.keep_profile(profile, profile.source)
+        else:
+            settings = PrintSettings.model_validate({**present.settings.model_dump(), **data.settings})
+            profile = present.model_copy(update={"settings": settings, "machine": data.machine or present.machine})
+        return commit(id, data.seen, {"do": "SetProfile", "profile": profile.model_dump(mode="json")})
+
+    # ---- before the print --------------------------------------------------------------------------------------
+
+    @blueprint.get("/projects/<id>/prints")
+    def prints(id: str) -> Response:
+        """What printing takes: ?parts=p1,p2 (all printed ones without)."""
+        parts = [p for p in request.args.get("parts", "").split(",") if p]
+        return _json(engine.work(jobs.print_job, projects.get(id).project.model_dump_json(), parts))
+
+    @blueprint.get("/projects/<id>/layer")
+    def layer(id: str) -> Response:
+        data = LayerIn.model_validate({"part": request.args.get("part", ""), "layer": request.args.get("layer", 1)})
+        return _json(engine.work(jobs.layer_job, projects.get(id).project.model_dump_json(), data.part, data.layer))
+
+    @blueprint.get("/projects/<id>/coupons/<kind>")
+    def coupon(id: str, kind: str) -> Response:
+        """A coupon for the project's printer: its document, estimate, features, and the model to look at."""
+        made = json.loads(engine.work(jobs.coupon_job, projects.get(id).project.model_dump_json(), kind))
+        document = Project.model_validate(made["document"])
+        return jsonify({**made, "report": json.loads(engine.preview(f"coupon {id}", document))})
+
+    @blueprint.get("/projects/<id>/coupons/<kind>/export")
+    def export_coupon(id: str, kind: str) -> Response:
+        made = json.loads(engine.work(jobs.coupon_job, projects.get(id).project.model_dump_json(), kind))
+        files = engine.export(
+            Project.model_validate(made["document"]), [], request.args.get("format", "3mf"), "mm", "{project} {part}"
+        )
+        return packed(made["title"], files)
+
+    # ---- trials ------------------------------------------------------------------------------------------------
+
+    @blueprint.get("/projects/<id>/workshop")
+    def diary(id: str) -> Response:
+        """The print diary, the revisions, and what was learnt of the printer."""
+        found = projects.get(id)
+        return jsonify(
+            {
+                "revisions": [r.__dict__ for r in store.revisions(id)],
+                "frozen": store.revision_of(id, found.project),
+                "trials": [report(t) for t in store.trials(id)],
+                "lesson": lesson_report(store, found.project, lesson(store, found.project)),
+            }
+        )
+
+    def freeze_if_new(found: Committed, note: str) -> int:
+        """The revision that holds the present state; a new one when it changed since the last."""
+        number = store.revision_of(found.id, found.project)
+        return number if number is not None else store.freeze(found.id, found.project, note).number
+
+    @blueprint.post("/projects/<id>/trials")
+    def print_trial(id: str) -> Response:
+        """Print parts, or a coupon, on the simulated printer or on one's own. What is printed is frozen as a revision."""
+        data = TrialIn.model_validate(_body())
+        found = projects.get(id)
+        profile = profile_of(found.project)
+        document = found.project.model_dump_json()
+        if data.coupon:
+            printed = json.loads(engine.work(jobs.coupon_job, document, data.coupon))
+            printed.pop("document")
+            revision = None
+        else:
+            printed = json.loads(engine.work(jobs.print_job, document, data.parts))
+            if not printed["parts"]:
+                raise CommandError("There is no part to print yet.")
+            revision = freeze_if_new(found, data.note or "as printed")
+        wrong = next((p["message"] for p in printed["parts"] if p["message"]), "")
+        if wrong:
+            raise CommandError(wrong)
+        trial = store.begin_trial(
+            id,
+            profile,
+            printed,
+            revision=revision,
+            coupon=data.coupon,
+            simulated=data.device == "simulated",
+            note=data.note,
+        )
+        if data.device == "simulated":
+            pieces = [{"part": p["id"], "features": p["features"]} for p in printed["parts"]]
+
+            def finished(state: str, made: dict[str, str]) -> None:
+                store.end_trial(trial.id, state, made)
+                told(id)
+
+            devices.print(trial.id, profile.machine, pieces, printed["total"]["time_s"], finished)
+        told(id)
+        return jsonify(report(store.trial(trial.id)))
+
+    @blueprint.get("/trials/<trial>")
+    def show_trial(trial: str) -> Response:
+        return jsonify(report(store.trial(trial)))
+
+    @blueprint.post("/trials/<trial>/stop")
+    def stop_trial(trial: str) -> Response:
+        """Stop a print under way; nothing comes of it."""
+        devices.stop(store.trial(trial).id)
+        return jsonify({})
+
+    @blueprint.post("/trials/<trial>/note")
+    def note_trial(trial: str) -> Response:
+        store.note_trial(trial, NoteIn.model_validate(_body()).note)
+        told(store.trial(trial).project)
+        return jsonify(report(store.trial(trial)))
+
+    @blueprint.delete("/trials/<trial>")
+    def remove_trial(trial: str) -> Response:
+        """Remove a print with its readings and verdicts."""
+        found = store.trial(trial)
+        devices.stop(trial)
+        store.remove_trial(trial)
+        told(found.project)
+        return jsonify({})
+
+    # ---- readings ----------------------------------------------------------------------------------------------
+
+    def read_by_caliper(trial: Trial, feature: str) -> float:
+        part = next(p["id"] for p in trial.printed["parts"] if any(f["id"] == feature for f in p["features"]))
+        piece = trial.printed.get("pieces", {}).get(part)
+        if piece is None:
+            raise CommandError("Only what the simulated printer made can be read with its caliper; type the reading.")
+        try:
+            return devices.measure(piece, feature)
+        except KeyError:
+            raise CommandError("The simulated piece is not there any more.") from None
+
+    @blueprint.post("/trials/<trial>/readings")
+    def measure(trial: str) -> Response:
+        """A reading that was typed (with a unit, or in the project's), or one of the simulated caliper."""
+        data = ReadingIn.model_validate(_body())
+        found = store.trial(trial)
+        if found.state != "done":
+            raise CommandError("There is nothing to measure until the print is done.")
+        drawn = feature_of(found, data.feature)["drawn_mm"]
+        if data.caliper:
+            figure, source = read_by_caliper(found, data.feature), "caliper"
+        else:
+            unit = projects.get(found.project).project.unit
+            figure, source = evaluate(with_unit(data.text, LENGTH, unit), {}, LENGTH).value, "typed"
+            if not 0 < figure < 10_000:
+                raise CommandError("A reading is a length above zero.", field="reading")
+            if abs(figure - drawn) > FAR_OFF_MM and not data.sure:
+                raise CommandError(
+                    f"{figure:.4g} mm is {abs(figure - drawn):.3g} mm off the {drawn:.4g} that were drawn; is it another feature?",
+                    field="reading",
+                )
+        store.add_reading(trial, data.feature, figure, devices.caliper.resolution, source)
+        told(found.project)
+        return jsonify(report(store.trial(trial)))
+
+    @blueprint.post("/trials/<trial>/caliper")
+    def measure_all(trial: str) -> Response:
+        """Read everything that has no reading yet with the simulated caliper."""
+        found = store.trial(trial)
+        have = {r.feature for r in store.readings(trial)}
+        for part in found.printed["parts"]:
+            for f in part["features"]:
+                if f["id"] not in have:
+                    store.add_reading(
+                        trial, f["id"], read_by_caliper(found, f["id"]), devices.caliper.resolution, "caliper"
+                    )
+        told(found.project)
+        return jsonify(report(store.trial(trial)))
+
+    @blueprint.post("/readings/<int:reading>")
+    def exclude(reading: int) -> Response:
+        """Leave a reading out of the learning, or count it again."""
+        row = store.reading(reading)
+        store.exclude_reading(reading, ReadingStateIn.model_validate(_body()).excluded)
+        told(store.trial(row.trial).project)
+        return jsonify(report(store.trial(row.trial)))
+
+    @blueprint.delete("/readings/<int:reading>")
+    def remove_reading(reading: int) -> Response:
+        row = store.reading(reading)
+        store.remove_reading(reading)
+        told(store.trial(row.trial).project)
+        return jsonify(report(store.trial(row.trial)))
+
+    # ---- verdicts ----------------------------------------------------------------------------------------------
+
+    def climbed(trial: Trial, said: int | None) -> None:
+        """A gap ladder: how many openings took the plug."""
+        ladder = trial.printed["ladder_mm"]
+        went, source = said, "said"
+        if went is None:
+            pieces = trial.printed.get("pieces", {})
+            ids = [p["id"] for p in trial.printed["parts"]]
+            if not all(p in pieces for p in ids):
+                raise CommandError(
+                    "Only what the simulated printer made can be tried here; say how many took the plug."
+                )
+            went, source = devices.climb(pieces[ids[0]], pieces[ids[1]]), "simulated"
+        if not 0 <= went <= len(ladder):
+            raise CommandError(f"The ladder has {len(ladder)} openings.")
+        plug = next(f for f in trial.printed["parts"][1]["features"])["drawn_mm"]
+        ways = [[w, w, plug] for w in ([1.0, 0.0, 0.0], [0.0, 1.0, 0.0])]
+        evidence = {"ladder_mm": ladder, "ways": ways, "flare_mm": 0.0, "flare_unsure_mm": 0.0, "round_hole": False}
+        store.add_verdict(trial.id, "ladder", f"{went} of {len(ladder)} went in", went, source, evidence)
+
+    @blueprint.post("/projects/<id>/verdicts")
+    def judge(id: str) -> Response:
+        """How a joint behaved: said, or tried with the simulated pieces. Its halves are the newest printed ones."""
+        data = VerdictIn.model_validate(_body())
+        if data.trial:
+            trial = store.trial(data.trial)
+            climbed(trial, data.went_in)
+            told(id)
+            return jsonify(report(store.trial(trial.id)))
+        outer, inner = newest_halves(id, data.joint)
+        evidence = joint_evidence(outer, inner, data.joint)
+        later = max((outer, inner), key=lambda t: t.number)
+        verdict, source = data.verdict, "said"
+        if not verdict:
+            pieces = [
+                t.printed.get("pieces", {}).get(part)
+                for t, part in ((outer, _half(outer, data.joint, "outer")), (inner, _half(inner, data.joint, "inner")))
+            ]
+            if None in pieces:
+                raise CommandError("Only what the simulated printer made can be tried here; say how it went.")
+            verdict, source = devices.put_together(str(pieces[0]), str(pieces[1]), evidence), "simulated"
+        store.add_verdict(later.id, data.joint, verdict, None, source, evidence)
+        told(id)
+        return jsonify(report(store.trial(later.id)))
+
+    def newest_halves(id: str, step: str) -> tuple[Trial, Trial]:
+        done = [t for t in reversed(store.trials(id)) if t.state == "done" and not t.coupon]
+        halves = [next((t for t in done if _half(t, step, side)), None) for side in ("outer", "inner")]
+        if halves[0] is None or halves[1] is None:
+            raise CommandError("Print both halves of the joint before you try it.")
+        return halves[0], halves[1]
+
+    @blueprint.delete("/verdicts/<int:verdict>")
+    def remove_verdict(verdict: int) -> Response:
+        store.remove_verdict(verdict)
+        return jsonify({})
+
+    # ---- proposals ---------------------------------------------------------------------------------------------
+
+    @blueprint.post("/projects/<id>/proposal/accept")
+    def accept(id: str) -> Response:
+        """Follow the proposal: a new version of the profile, and the gaps that rest on it. Undo takes it back."""
+        seen = SeenIn.model_validate(_body()).seen
+        found = lesson(store, projects.get(id).project)
+        if found.proposal is None:
+            raise CommandError("There is no proposal: measure something first.")
+        versions = store.profile_versions(found.present.id)
+        number = max([found.present.version, *(p.version for p, _, _ in versions)]) + 1
+        profile: Profile = found.proposal.profile.model_copy(update={"version": number})
+        store.keep_profile(found.prior, found.prior.source)
+        store.keep_profile(profile, found.proposal.reason)
+        answer = commit(id, seen, {"do": "SetProfile", "profile": profile.model_dump(mode="json")})
+        told(id)
+        return answer
+
+    @blueprint.post("/projects/<id>/proposal/dismiss")
+    def dismiss(id: str) -> Response:
+        """Set the proposal aside until there is new evidence; asked again, take it up again."""
+        found = lesson(store, projects.get(id).project)
+        if found.dismissed:
+            store.recall(found.present.id, found.mark)
+        else:
+            store.dismiss(found.present.id, found.mark)
+        told(id)
+        return jsonify({})
+
+    # ---- revisions ---------------------------------------------------------------------------------------------
+
+    @blueprint.post("/projects/<id>/revisions")
+    def freeze(id: str) -> Response:
+        data = RevisionIn.model_validate(_body())
+        found = projects.get(id)
+        same = store.revision_of(id, found.project)
+        if same is not None:
+            # nothing changed since: the note is put on what is there
+            store.note_revision(id, same, data.note)
+        else:
+            store.freeze(id, found.project, data.note)
+        told(id)
+        return jsonify([r.__dict__ for r in store.revisions(id)])
+
+    def state_of(id: str, which: str) -> Project:
+        if which == "now":
+            return projects.get(id).project
+        if not which.isdigit():
+            raise CommandError("A revision has a number.")
+        return store.frozen(id, int(which))
+
+    @blueprint.get("/projects/<id>/compare")
+    def compare_revisions(id: str) -> Response:
+        """Two states side by side: ?from=1&to=now."""
+        one, two = (state_of(id, request.args.get(k, "now")) for k in ("from", "to"))
+        return _json(engine.work(jobs.compare_job, one.model_dump_json(), two.model_dump_json()))
+
+    @blueprint.get("/projects/<id>/revisions/<int:number>/evaluation")
+    def look_at_revision(id: str, number: int) -> Response:
+        """The model as it was frozen."""
+        return _json(engine.preview(f"revision {id}", store.frozen(id, number)))
+
+    @blueprint.post("/projects/<id>/revisions/<int:number>/restore")
+    def restore(id: str, number: int) -> Response:
+        """Go back to a revision; like any change it can be taken back."""
+        data = RestoreIn.model_validate(_body())
+        document = store.frozen(id, number).model_dump(mode="json")
+        return commit(id, data.seen, {"do": "RestoreDocument", "document": document, "label": f"revision {number}"})
+
+    return blueprint
+
+
+def _half(trial: Trial, step: str, side: str) -> str:
+    """The part of a trial that holds one half of a joint, or nothing."""
+    for part in trial.printed["parts"]:
+        if any(f["joint"] == step and f["side"] == side for f in part["features"]):
+            return str(part["id"])
+    return ""
