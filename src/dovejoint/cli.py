@@ -1,4 +1,4 @@
-"""The command line: build, export, sample, serve. Exit status 0 means that all went well."""
+"""The command line: build, check, estimate, export, sample, serve … Exit status 0 means that all went well."""
 
 from __future__ import annotations
 
@@ -38,15 +38,68 @@ def _evaluated(project: Project) -> tuple[Any, Any]:
 
 def _build(arguments: argparse.Namespace) -> int:
     from .core.formats import build_report
+    from .core.joints.assess import GapCache, assess
+    from .core.recipe import ResultCache, evaluate_at
 
     project = _project(arguments.file)
-    evaluation, joints = _evaluated(project)
-    report = build_report(project, evaluation, joints)
+    states = _limits(project, arguments.limits or [])
+    evaluation, found = evaluate_at(project, ResultCache(), states)
+    report = build_report(project, evaluation, assess(project, evaluation, GapCache()), found, states)
     if arguments.json:
         print(json.dumps(report, indent=2, ensure_ascii=False))
     else:
         _say(report)
     return 0 if report["ok"] else 1
+
+
+def _limits(project: Project, words: list[str]) -> Any:
+    """``lower`` for all, ``Floor=most`` for a part, ``inside=upper`` for a dimension. Raises CommandError for what is unknown."""
+    from .core.errors import CommandError
+    from .core.recipe import LimitStates
+
+    data: dict[str, Any] = {"overall": "nominal", "parts": {}, "dimensions": {}}
+    for word in words:
+        name, sign, state = word.rpartition("=")
+        part = next((p.id for p in project.parts if p.name == name or p.id == name), None)
+        value = next((v.id for v in project.values if v.name == name or v.id == name), None)
+        if not sign:
+            data["overall"] = state
+        elif value is not None or ":" in name:
+            data["dimensions"][value or name] = state
+        elif part is not None:
+            data["parts"][part] = state
+        else:
+            raise CommandError(f"--limits takes STATE, or NAME=STATE of a part or a value, and “{word}” is neither.")
+    return LimitStates.read(data)
+
+
+def _estimate(arguments: argparse.Namespace) -> int:
+    from .core.errors import CommandError
+    from .core.printing.prints import PrintCache, print_report
+
+    project = _project(arguments.file)
+    evaluation, joints = _evaluated(project)
+    ids = {p.name: p.id for p in project.parts}
+    unknown = next((n for n in arguments.part or [] if n not in ids), None)
+    if unknown is not None:
+        raise CommandError(f"There is no part “{unknown}”; there are {', '.join(ids) or 'none'}.")
+    chosen = [ids[n] for n in arguments.part or []]
+    report = print_report(project, evaluation, joints, chosen, PrintCache())
+    if arguments.json:
+        print(json.dumps(report, indent=2, ensure_ascii=False))
+    else:
+        for part in report["parts"]:
+            found = part["estimate"]
+            said = _estimated(found, f"{found['layers']} layers, ") if found else part["message"]
+            print(f"  {part['name']}: {said}")
+        print(f"  together: {_estimated(report['total'])}")
+    return 0 if all(p["estimate"] for p in report["parts"]) else 1
+
+
+def _estimated(found: dict[str, Any], before: str = "") -> str:
+    minutes = round(found["time_s"] / 60)
+    time = f"{minutes // 60} h {minutes % 60:02d} min" if minutes >= 60 else f"{minutes} min"
+    return f"{before}{time}, {found['length_mm'] / 1000:.2f} m, {found['mass_g']:.1f} g, {found['price']:.2f}"
 
 
 def _calc_iso286(arguments: argparse.Namespace) -> int:
@@ -168,10 +221,11 @@ def _export(arguments: argparse.Namespace) -> int:
             )
         ids.append(part.id)
     evaluation, joints = _evaluated(project)
-    files = export_parts(project, evaluation, joints, ids, arguments.format, arguments.unit, arguments.pattern)
+    a = arguments
+    files = export_parts(project, evaluation, joints, ids, a.format, a.unit, a.pattern, a.laid, a.together)
     folder = Path(arguments.out)
     try:
-        if len(files) == 1 and folder.suffix.lower() in (".stl", ".step", ".stp"):
+        if len(files) == 1 and folder.suffix.lower() in (".stl", ".3mf", ".step", ".stp"):
             folder.write_bytes(files[0].data)
             print(folder)
             return 0
@@ -284,20 +338,34 @@ def _parser() -> argparse.ArgumentParser:
     build = commands.add_parser("build", help="make all parts of a project file and report on them")
     build.add_argument("file")
     build.add_argument("--json", action="store_true", help="print the report as JSON (docs/command-line.md)")
+    build.add_argument(
+        "--limits",
+        action="append",
+        metavar="[NAME=]STATE",
+        help="take toleranced dimensions at lower, mid or upper; a part also at least or most material",
+    )
     build.set_defaults(run=_build)
+
+    time = commands.add_parser("estimate", help="layers, time, length, mass and price of printing")
+    time.add_argument("file")
+    time.add_argument("--part", action="append", help="name of a part; may be given again (default: all printed ones)")
+    time.add_argument("--json", action="store_true", help="print the whole report as JSON (docs/command-line.md)")
+    time.set_defaults(run=_estimate)
 
     check = commands.add_parser("check", help="look for what could go wrong with the printed pieces")
     check.add_argument("file")
     check.add_argument("--json", action="store_true", help="print the findings as JSON (docs/command-line.md)")
     check.set_defaults(run=_check)
 
-    export = commands.add_parser("export", help="write parts of a project file as STL or STEP")
+    export = commands.add_parser("export", help="write parts of a project file as STL, 3MF or STEP")
     export.add_argument("file")
     export.add_argument(
         "--part", action="append", help="name of a part; may be given again (default: all printed ones)"
     )
-    export.add_argument("--format", choices=("stl", "step"), default="stl")
-    export.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of STL coordinates")
+    export.add_argument("--format", choices=("stl", "3mf", "step"), default="stl")
+    export.add_argument("--laid", action="store_true", help="turned as the parts lie on the bed (STL, 3MF)")
+    export.add_argument("--together", action="store_true", help="all parts on one plate in one 3MF file")
+    export.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of STL and 3MF coordinates")
     export.add_argument("--pattern", default="{project} {part}", help="name of each file")
     export.add_argument("--out", default=".", help="folder, or a file for one part")
     export.set_defaults(run=_export)

@@ -183,11 +183,13 @@ def compare_job(before: str, after: str) -> str:
     return json.dumps(compare(one, _evaluated(one), two, _evaluated(two)))
 
 
-def export_job(document: str, parts: list[str], format: str, unit: str, pattern: str) -> list[tuple[str, str, bytes]]:
+def export_job(
+    document: str, parts: list[str], format: str, unit: str, pattern: str, laid: bool, together: bool
+) -> list[tuple[str, str, bytes]]:
     """Parts as files: ``(name, media type, bytes)`` each. An empty list of parts means all printed ones."""
     project = check(json.loads(document))
     evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
     joints = assess(project, evaluation, _gaps)
     chosen = parts or [p.id for p in project.parts if p.role == "printed" and p.id in evaluation.parts]
-    files = export_parts(project, evaluation, joints, chosen, format, unit, pattern)
+    files = export_parts(project, evaluation, joints, chosen, format, unit, pattern, laid, together)
     return [(f.name, f.media_type, f.data) for f in files]

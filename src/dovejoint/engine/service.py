@@ -263,10 +263,19 @@ class Engine:
         return str(self.executor.submit(job, *arguments).result(wait_s))
 
     def export(
-        self, project: Project, parts: list[str], format: str, unit: str, pattern: str, wait_s: float = 120.0
+        self,
+        project: Project,
+        parts: list[str],
+        format: str,
+        unit: str,
+        pattern: str,
+        laid: bool = False,
+        together: bool = False,
+        wait_s: float = 120.0,
     ) -> list[tuple[str, str, bytes]]:
         """Parts as files. Raises CommandError for what cannot be exported, WorkerDied, TimeoutError."""
-        job = self.executor.submit(jobs.export_job, project.model_dump_json(), parts, format, unit, pattern)
+        document = project.model_dump_json()
+        job = self.executor.submit(jobs.export_job, document, parts, format, unit, pattern, laid, together)
         files: list[tuple[str, str, bytes]] = job.result(wait_s)
         return files
 

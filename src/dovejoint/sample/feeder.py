@@ -66,13 +66,15 @@ def make_feeder() -> Project:
             "part": hopper,
         },
     )
+    rim = {"kind": "plane", "at": [0, 0, 0], "direction": [0, 0, -1]}
     do(
         "AddStep",
         kind="plug_in_lip",
         name="Floor in hopper",
         new_part={"name": "Floor"},
         fields={
-            "host": {"rule": "flat", "part": hopper, "face": {"name": f"{hollow}/rim({body}/start)"}},
+            # the rim as one sees it when one picks it, so that gauges know without the solid that it looks down
+            "host": {"rule": "flat", "part": hopper, "face": {"name": f"{hollow}/rim({body}/start)", "seen": rim}},
             "plate": "2.4 mm",
             "height": "7 mm",
             "thickness": "wall",

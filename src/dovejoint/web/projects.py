@@ -202,7 +202,7 @@ def projects(
     def export(id: str) -> Response:
         data = ExportIn.model_validate(_body())
         project = store.get(id).project
-        files = engine.export(project, data.parts, data.format, data.unit, data.pattern)
+        files = engine.export(project, data.parts, data.format, data.unit, data.pattern, data.laid, data.together)
         return packed(project.name, files)
 
     @blueprint.get("/mesh/<hash>")

@@ -107,6 +107,8 @@ class ExportIn(Shape):
     format: str = "stl"
     unit: str = "mm"
     pattern: str = Field(default="{project} {part}", max_length=120)
+    laid: bool = False
+    together: bool = False
 
 
 class ProfileIn(Shape):

@@ -116,9 +116,9 @@ def workshop(
     @blueprint.get("/projects/<id>/coupons/<kind>/export")
     def export_coupon(id: str, kind: str) -> Response:
         made = json.loads(engine.work(jobs.coupon_job, projects.get(id).project.model_dump_json(), kind))
-        files = engine.export(
-            Project.model_validate(made["document"]), [], request.args.get("format", "3mf"), "mm", "{project} {part}"
-        )
+        format = request.args.get("format", "3mf")
+        document = Project.model_validate(made["document"])
+        files = engine.export(document, [], format, "mm", "{project} {part}", True, format == "3mf")
         return packed(made["title"], files)
 
     # ---- trials ------------------------------------------------------------------------------------------------
@@ -303,7 +303,8 @@ def workshop(
         outer, inner = newest_halves(id, data.joint)
         evidence = joint_evidence(outer, inner, data.joint)
         later = max((outer, inner), key=lambda t: t.number)
-        verdict, source = data.verdict, "said"
+        verdict: str = data.verdict
+        source = "said"
         if not verdict:
             pieces = [
                 t.printed.get("pieces", {}).get(part)

@@ -1,4 +1,4 @@
-"""Parts as files: one file a part, with a unit, a resolution fit for the gaps, and a name pattern."""
+"""Parts as files: one file a part or all on one plate, with a unit, a resolution fit for the gaps, and a name pattern."""
 
 from __future__ import annotations
 
@@ -7,19 +7,25 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from .. import solid as kernel
-from ..document import Project
+from ..document import Part, Project
 from ..errors import CommandError
 from ..joints import JointReport
-from ..recipe import Evaluation
+from ..printing.plate import lay_out
+from ..printing.slices import lay
+from ..profiles import profile_of
+from ..recipe import Evaluation, PartState
+from ..recipe.lying import lie_of
 from .stl import write_stl
+from .threemf import MeshItem, write_3mf
 
 __all__ = ["EXPORT_FORMATS", "ExportedFile", "chord_for", "export_parts", "file_name"]
 
-EXPORT_FORMATS = ("stl", "step")
+EXPORT_FORMATS = ("stl", "3mf", "step")
 #: chord error of exported meshes where no gap asks for less, mm
 COARSEST_CHORD_MM = 0.02
 #: facets turn by at most this from one to the next, rad
 EXPORT_TURN_RAD = 0.15
+_MEDIA = {"stl": "model/stl", "3mf": "model/3mf", "step": "model/step"}
 
 
 @dataclass(frozen=True)
@@ -65,38 +71,87 @@ def export_parts(
     format: str,
     unit: str = "mm",
     pattern: str = "{project} {part}",
+    laid: bool = False,
+    together: bool = False,
 ) -> list[ExportedFile]:
     """Write parts as files.
+
+    Parameters
+    ----------
+    laid : meshes (STL, 3MF) turned as the parts lie on the bed and standing on it, instead of as modelled.
+    together : for 3MF, all parts in one file, laid out on the printer's plate.
 
     Raises
     ------
     CommandError : unknown format, unit or part, a part that could not be made, or a part that is not closed.
     """
     if format not in EXPORT_FORMATS:
-        raise CommandError(f"There is no format “{format}”; there are {' and '.join(EXPORT_FORMATS)}.")
+        raise CommandError(f"There is no format “{format}”; there are {', '.join(EXPORT_FORMATS)}.")
     if unit not in ("mm", "in"):
         raise CommandError("The unit of a file is mm or in.")
+    if together and format != "3mf":
+        raise CommandError("Only a 3MF file holds several parts.")
+    chosen = [_ready(project, evaluation, id) for id in parts]
+    if not chosen:
+        raise CommandError("There is no part to export yet.")
+    if together:
+        items = _plated(project, evaluation, joints, chosen)
+        name = file_name(pattern, project.name, "plate", format)
+        return [ExportedFile(name, _MEDIA["3mf"], write_3mf(project.name, items, unit))]
     out: list[ExportedFile] = []
     taken: set[str] = set()
-    for id in parts:
-        part = project.part(id)
-        if part is None:
-            raise CommandError("That part is not there any more.")
-        state = evaluation.parts.get(id)
-        if state is None:
-            raise CommandError(f"“{part.name}” could not be made; mend its steps first.")
-        if not state.info.closed:
-            raise CommandError(f"“{part.name}” is not closed, so it cannot be printed from a file.")
+    for part in chosen:
         name = file_name(pattern, project.name, part.name, format)
         if name.lower() in taken:
             raise CommandError("The name pattern gives two parts the same file; put {part} into it.")
         taken.add(name.lower())
-        if format == "stl":
-            mesh = kernel.tessellate(state.solid, chord_for(id, joints), EXPORT_TURN_RAD)
-            data, media = write_stl(mesh.positions, mesh.triangles, unit), "model/stl"
+        state = evaluation.parts[part.id]
+        if format == "step":
+            data = kernel.write_step([(part.name, part.colour, state.solid)])
         else:
-            data, media = kernel.write_step([(part.name, part.colour, state.solid)]), "model/step"
-        out.append(ExportedFile(name, media, data))
-    if not out:
-        raise CommandError("There is no part to export yet.")
+            item = _mesh_item(part, state, chord_for(part.id, joints), laid)
+            if format == "stl":
+                data = write_stl(item.positions.astype("float32"), item.triangles, unit)
+            else:
+                data = write_3mf(project.name, [item], unit)
+        out.append(ExportedFile(name, _MEDIA[format], data))
+    return out
+
+
+def _ready(project: Project, evaluation: Evaluation, id: str) -> Part:
+    part = project.part(id)
+    if part is None:
+        raise CommandError("That part is not there any more.")
+    state = evaluation.parts.get(id)
+    if state is None:
+        raise CommandError(f"“{part.name}” could not be made; mend its steps first.")
+    if not state.info.closed:
+        raise CommandError(f"“{part.name}” is not closed, so it cannot be printed from a file.")
+    return part
+
+
+def _mesh_item(part: Part, state: PartState, chord_mm: float, laid: bool) -> MeshItem:
+    if laid:
+        found = lay(state.solid, lie_of(part, state), chord_mm)
+        return MeshItem(part.name, part.colour, found.positions, found.triangles)
+    mesh = kernel.tessellate(state.solid, chord_mm, EXPORT_TURN_RAD)
+    return MeshItem(part.name, part.colour, mesh.positions.astype("float64"), mesh.triangles)
+
+
+def _plated(
+    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[Part]
+) -> list[MeshItem]:
+    """Parts as they lie, each at its place on the bed. Raises CommandError when they do not all fit."""
+    found = {
+        p.id: lay(evaluation.parts[p.id].solid, lie_of(p, evaluation.parts[p.id]), chord_for(p.id, joints))
+        for p in parts
+    }
+    bed = profile_of(project).bed_mm
+    out = []
+    for place in lay_out([(id, laid.size_mm[0], laid.size_mm[1]) for id, laid in found.items()], (bed[0], bed[1])):
+        part = next(p for p in parts if p.id == place.part)
+        if place.x_mm is None or place.y_mm is None:
+            raise CommandError(f"“{part.name}” finds no room on the bed beside the others; save fewer parts together.")
+        laid = found[part.id]
+        out.append(MeshItem(part.name, part.colour, laid.positions, laid.triangles, (place.x_mm, place.y_mm)))
     return out
