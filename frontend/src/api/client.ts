@@ -18,6 +18,21 @@ export type Kinds = S['Kinds']
 export type Kind = S['KindOut']
 export type FieldOut = S['FieldOut']
 export type Summary = S['SummaryOut']
+export type Dimension = S['DimensionOut']
+export type WorkshopOut = S['WorkshopOut']
+export type Trial = S['TrialOut']
+export type TrialFeature = S['TrialFeatureOut']
+export type Lesson = S['LessonOut']
+export type LineOut = S['LineOut']
+export type PrintsOut = S['PrintsOut']
+export type PrintPart = S['PrintPartOut']
+export type LayerOut = S['LayerOut']
+export type CouponOut = S['CouponOut']
+export type CompareOut = S['CompareOut']
+export type CatalogueOut = S['CatalogueOut']
+export type Profile = ProjectState['document']['profiles'] extends (infer P)[] | undefined ? P : never
+/** Which end of the tolerances is taken: overall, by part, by dimension. */
+export interface Limits { overall: string; parts: Record<string, string>; dimensions: Record<string, string> }
 export type Command = { do: string } & Record<string, unknown>
 
 /** The fields of a step as they travel: formulas, choices and picks by name. */
@@ -66,8 +81,9 @@ export const api = {
   command: (id: string, seen: number, command: Command) => post<ProjectState>(`/projects/${id}/commands`, { seen, command }),
   travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectState>(`/projects/${id}/${way}`, { seen }),
   /** The model, and the version of the project that it is of. */
-  evaluation: async (id: string, upto?: string): Promise<{ report: Report; version: number }> => {
-    const response = await request(`/projects/${id}/evaluation${upto ? `?upto=${upto}` : ''}`)
+  evaluation: async (id: string, upto?: string, limits?: Limits): Promise<{ report: Report; version: number }> => {
+    const query = upto ? `?upto=${upto}` : limits ? `?limits=${encodeURIComponent(JSON.stringify(limits))}` : ''
+    const response = await request(`/projects/${id}/evaluation${query}`)
     return { report: await response.json(), version: Number(response.headers.get('X-Project-Version')) }
   },
   measure: (id: string, first: object, second: object | null) => post<ReadingRow[]>(`/projects/${id}/measure`, { first, second }),
@@ -79,17 +95,45 @@ export const api = {
   drag: (id: string, step: string, thing: string, to: [number, number]) =>
     post<{ points: Record<string, [number, number]>; radii: Record<string, number> }>(`/projects/${id}/drag`, { step, id: thing, to }),
   mesh: async (hash: string) => (await request(`/mesh/${hash}`)).arrayBuffer(),
-  export: async (id: string, body: { parts: string[]; format: string; unit: string; pattern: string }) => {
-    const response = await request(`/projects/${id}/export`, { method: 'POST', body: JSON.stringify(body) })
-    const named = /filename\*?=(?:UTF-8'')?"?([^";]+)"?/.exec(response.headers.get('Content-Disposition') ?? '')
-    return { name: decodeURIComponent(named?.[1] ?? 'parts'), blob: await response.blob() }
-  },
+  export: async (id: string, body: { parts: string[]; format: string; unit: string; pattern: string; laid: boolean; together: boolean }) =>
+    file(await request(`/projects/${id}/export`, { method: 'POST', body: JSON.stringify(body) })),
+
+  // ---- the measured world
+  catalogue: () => get<CatalogueOut>('/catalogue'),
+  workshop: (id: string) => get<WorkshopOut>(`/projects/${id}/workshop`),
+  setProfile: (id: string, seen: number, body: object) => post<ProjectState>(`/projects/${id}/profile`, { seen, ...body }),
+  prints: (id: string) => get<PrintsOut>(`/projects/${id}/prints`),
+  layer: (id: string, part: string, layer: number) => get<LayerOut>(`/projects/${id}/layer?part=${part}&layer=${layer}`),
+  coupon: (id: string, kind: string) => get<CouponOut>(`/projects/${id}/coupons/${kind}`),
+  couponFile: async (id: string, kind: string, format: string) => file(await request(`/projects/${id}/coupons/${kind}/export?format=${format}`)),
+  print: (id: string, body: { parts?: string[]; coupon?: string; device: string; note: string }) => post<Trial>(`/projects/${id}/trials`, body),
+  stopPrint: (trial: string) => post<object>(`/trials/${trial}/stop`, {}),
+  trial: (trial: string) => get<Trial>(`/trials/${trial}`),
+  noteTrial: (trial: string, note: string) => post<Trial>(`/trials/${trial}/note`, { note }),
+  removeTrial: async (trial: string) => void (await request(`/trials/${trial}`, { method: 'DELETE' })),
+  read: (trial: string, body: { feature: string; text?: string; caliper?: boolean; sure?: boolean }) => post<Trial>(`/trials/${trial}/readings`, body),
+  readAll: (trial: string) => post<Trial>(`/trials/${trial}/caliper`, {}),
+  exclude: (reading: number, excluded: boolean) => post<Trial>(`/readings/${reading}`, { excluded }),
+  dropReading: async (reading: number) => void (await request(`/readings/${reading}`, { method: 'DELETE' })),
+  judge: (id: string, body: { joint?: string; verdict?: string; trial?: string; went_in?: number | null }) => post<Trial>(`/projects/${id}/verdicts`, body),
+  dropVerdict: async (verdict: number) => void (await request(`/verdicts/${verdict}`, { method: 'DELETE' })),
+  acceptProposal: (id: string, seen: number) => post<ProjectState>(`/projects/${id}/proposal/accept`, { seen }),
+  dismissProposal: (id: string) => post<object>(`/projects/${id}/proposal/dismiss`, {}),
+  freeze: (id: string, note: string) => post<object[]>(`/projects/${id}/revisions`, { note }),
+  compare: (id: string, from: string, to: string) => get<CompareOut>(`/projects/${id}/compare?from=${from}&to=${to}`),
+  revision: (id: string, number: number) => get<Report>(`/projects/${id}/revisions/${number}/evaluation`),
+  restore: (id: string, number: number, seen: number) => post<ProjectState>(`/projects/${id}/revisions/${number}/restore`, { seen }),
+}
+
+async function file(response: Response): Promise<{ name: string; blob: Blob }> {
+  const named = /filename\*?=(?:UTF-8'')?"?([^";]+)"?/.exec(response.headers.get('Content-Disposition') ?? '')
+  return { name: decodeURIComponent(named?.[1] ?? 'parts'), blob: await response.blob() }
 }
 
 /** Live events of one project; reconnects by itself and says when it is cut off. */
 export function listen(project: string, heard: (event: string, data: Record<string, unknown>) => void): () => void {
   const source = new EventSource(`/api/events?project=${project}`)
-  for (const name of ['document', 'progress', 'evaluation', 'removed']) {
+  for (const name of ['document', 'progress', 'evaluation', 'removed', 'workshop']) {
     source.addEventListener(name, (e) => heard(name, JSON.parse((e as MessageEvent<string>).data)))
   }
   source.onopen = () => heard('open', {})

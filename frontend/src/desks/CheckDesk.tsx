@@ -3,6 +3,7 @@ import { Vector3 } from 'three'
 import type { Check, Finding } from '../api/client'
 import { type Desk, shownReport, useStore } from '../state/store'
 import { StateMark, tint } from '../widgets/Lozenge'
+import { Limits } from './Limits'
 
 export function CheckDesk() {
   const report = useStore(shownReport)
@@ -23,6 +24,7 @@ export function CheckDesk() {
   }
   return (
     <div className="min-h-0 flex-1 overflow-y-auto" aria-busy={!report?.measured}>
+      <Limits />
       <p role="status" className="px-4 pt-3 pb-2 text-[16px] font-semibold">
         {!report?.measured ? 'Checking …' : open.length ? summary(open) : 'Nothing to object.'}
       </p>

@@ -4,6 +4,7 @@ import { keepPreview, preview, send, useStore } from '../state/store'
 import type { ValueOut } from '../api/client'
 import { focusSoon } from '../widgets/focus'
 import { FormulaField } from '../sentence/FormulaField'
+import { ToleranceField } from '../sentence/ToleranceField'
 
 export function Values() {
   const values = useStore((s) => s.project!.values)
@@ -37,6 +38,7 @@ export function Values() {
 function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen: (open: boolean) => void }) {
   const said = useStore((s) => s.said)
   const [renaming, setRenaming] = useState(false)
+  const tolerance = useStore((s) => s.project!.document.values!.find((v) => v.id === value.id)?.tolerance ?? '')
   const at = { step: `value:${value.id}` }
   const close = (kept = false) => {
     setOpen(false)
@@ -62,6 +64,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
         >
           {value.formula}
         </button>
+        {tolerance && <span className="fig shrink-0 text-accent">{tolerance}</span>}
         {!simple && value.text && <span className="fig shrink-0 text-ink2">→ {value.text}</span>}
       </div>
       {value.error && <p className="text-[13px] text-wrong">▲ {value.error}</p>}
@@ -90,6 +93,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
               onLeave={() => close()}
             />
           )}
+          {!renaming && <ToleranceField key={tolerance} dimension={value.id} text={tolerance} target={{ value: value.id }} at={at} />}
           {said?.step === at.step && (
             <p role="alert" className="mt-1 text-[13px] text-wrong">
               {said.text}

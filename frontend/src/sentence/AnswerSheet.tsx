@@ -7,11 +7,13 @@ import { focusSoon, inStep } from '../widgets/focus'
 import { isPickType } from '../state/picks'
 import { FormulaField } from './FormulaField'
 import { PickSheet } from './PickSheet'
+import { ToleranceField } from './ToleranceField'
 
 interface Props { step: string; kind: Kind; field: FieldOut; fields: Fields }
 
 export function AnswerSheet({ step, kind, field, fields }: Props) {
   const said = useStore((s) => s.said)
+  const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[field.name] ?? '')
   const box = useRef<HTMLDivElement>(null)
   const message = said && said.step === step && (!said.field || said.field === field.name) ? said.text : ''
   useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [message])
@@ -34,13 +36,18 @@ export function AnswerSheet({ step, kind, field, fields }: Props) {
       }}
     >
       {['length', 'angle', 'number'].includes(field.type) ? (
-        <FormulaField
-          label={field.label}
-          initial={String(fields[field.name] ?? '')}
-          onTry={(text) => tryAnswer(step, field.name, text)}
-          onTake={(text) => answer(step, field.name, text)}
-          onLeave={back}
-        />
+        <>
+          <FormulaField
+            label={field.label}
+            initial={String(fields[field.name] ?? '')}
+            onTry={(text) => tryAnswer(step, field.name, text)}
+            onTake={(text) => answer(step, field.name, text)}
+            onLeave={back}
+          />
+          {step !== 'draft' && (
+            <ToleranceField key={tolerance} dimension={`${step}:${field.name}`} text={tolerance} target={{ step, path: field.name }} at={{ step, field: field.name }} />
+          )}
+        </>
       ) : field.type === 'choice' ? (
         <ChoiceSheet {...{ step, field, fields }} />
       ) : field.type === 'part' ? (

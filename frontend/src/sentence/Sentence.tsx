@@ -55,13 +55,14 @@ function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProp
     words = field.missing || field.label
   } else if (figure) {
     const shown = result(String(value), figures[field.name], field.type, project.document.unit ?? 'mm')
-    heard = shown ? `${String(value)}, ${shown}` : String(value)
-    words = shown ? (
+    const tolerance = project.document.recipe!.find((s) => s.id === step)?.tolerances?.[field.name] ?? ''
+    heard = [String(value), shown, tolerance && `tolerance ${tolerance}`].filter(Boolean).join(', ')
+    words = (
       <>
-        {String(value)} <span className={open ? '' : 'font-normal text-ink2'}>→ {shown}</span>
+        {String(value)}
+        {tolerance && <span className={open ? '' : 'font-normal text-accent'}> {tolerance}</span>}
+        {shown && <span className={open ? '' : 'font-normal text-ink2'}> → {shown}</span>}
       </>
-    ) : (
-      String(value)
     )
   } else if (field.type === 'part') {
     const part = project.document.parts!.find((p) => p.id === value)

@@ -1,7 +1,7 @@
 /** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
 import {
   AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
-  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Raycaster, Scene,
+  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Plane, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
 } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
@@ -19,6 +19,8 @@ Mesh.prototype.raycast = acceleratedRaycast
 export interface PartShown { id: string; hash: string; colour: string; ghost: boolean; hidden: boolean }
 export interface Hit { thing: Thing; label: string; point: Vector3 }
 export interface Filter { face: boolean; edge: boolean; region: boolean }
+/** One layer of a part as it is printed: paths of the nozzle, as pairs of points in the part's print coordinates. */
+export interface LayerPaths { place: [number, number]; walls: Float32Array; solid: Float32Array; infill: Float32Array }
 export type ViewName = 'top' | 'front' | 'left' | 'back' | 'right' | 'below' | 'corner'
 
 const VIEWS: Record<ViewName, [number, number]> = {
@@ -62,6 +64,11 @@ export class Viewer {
   private hoverMarks = new Group()
   private regions = new Group()
   private ground = new Group()
+  private paths = new Group()
+  /** Where parts stand when they are not as modelled: on the plate. */
+  private places = new Map<string, Matrix4>()
+  /** What stands above this height is not shown, mm. */
+  private layerTop: number | null = null
   private target = new Vector3(0, 0, 0)
   private direction = new Vector3()
   private up = new Vector3(0, 0, 1)
@@ -86,7 +93,7 @@ export class Viewer {
     this.canvas = this.renderer.domElement
     this.canvas.className = 'block touch-none'
     host.prepend(this.canvas)
-    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group)
+    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths)
     this.drawGround()
     this.look()
     this.canvas.addEventListener('pointerdown', this.down)
@@ -189,6 +196,7 @@ export class Viewer {
       part.group.visible = !item.hidden
       part.group.userData.pickable = !item.ghost && !item.hidden
     }
+    this.place()
     this.clip()
     // the grid lies a hair under the lowest part
     const lowest = Math.min(0, ...this.corners().map((p) => p.z))
@@ -209,10 +217,58 @@ export class Viewer {
     this.invalidate()
   }
 
+  /** Stands parts where they are printed (print coordinates of each), or back where they are modelled. */
+  setPlaces(places: Map<string, Matrix4> | null): void {
+    if (!places && !this.places.size) return
+    this.places = places ?? new Map()
+    this.place()
+    this.ground.position.z = Math.min(0, ...this.corners().map((p) => p.z)) - 0.05
+    this.invalidate()
+  }
+
+  private place(): void {
+    for (const [id, part] of this.parts) {
+      part.group.matrixAutoUpdate = false
+      const place = this.places.get(id)
+      if (place) part.group.matrix.copy(place)
+      else part.group.matrix.identity()
+      part.group.matrixWorldNeedsUpdate = true
+      part.group.updateMatrixWorld(true)
+    }
+  }
+
+  /** Shows one layer with its paths, and nothing of what is printed after it; or whole parts again. */
+  setLayer(top: number | null, drawn: LayerPaths[] = []): void {
+    if (top === null && this.layerTop === null) return
+    this.layerTop = top
+    this.paths.traverse((o) => {
+      const made = o as LineSegments
+      if (made.geometry) made.geometry.dispose()
+      if (made.material) (made.material as Material).dispose()
+    })
+    this.paths.clear()
+    for (const { place, walls, solid, infill } of drawn) {
+      for (const [points, token, width] of [[infill, 'warn', 0], [solid, 'accent', 0], [walls, 'ink', 1.5]] as const) {
+        if (!points.length) continue
+        const line = this.line(points, colour(token), points.length / 6 < FAT_SEGMENTS ? width : 0)
+        line.position.set(place[0], place[1], (top ?? 0) + 0.02)
+        line.raycast = () => {}
+        this.paths.add(line)
+      }
+    }
+    this.clip()
+    this.invalidate()
+  }
+
+  private hides(point: Vector3): boolean {
+    return this.section.hides(point) || (this.layerTop !== null && point.z > this.layerTop + 1e-3)
+  }
+
   private clip(): void {
+    const above = this.layerTop === null ? null : [new Plane(new Vector3(0, 0, -1), this.layerTop)]
     const shown = [...this.parts].filter(([, p]) => p.group.userData.pickable)
     for (const [, part] of this.parts) {
-      const planes = part.group.userData.pickable ? this.section.planes : null
+      const planes = above ?? (part.group.userData.pickable ? this.section.planes : null)
       for (const material of [part.mesh.material, part.outline.material, ...part.lines.map((l) => l.material as Material)]) material.clippingPlanes = planes
     }
     this.section.rebuild(shown.map(([id, p]) => ({ id, geometry: p.mesh.geometry, colour: `#${p.mesh.material.color.getHexString()}` })))
@@ -334,6 +390,8 @@ export class Viewer {
         if (run.length) {
           const line = this.line(run, colour(token), 4)
           line.renderOrder = 3
+          line.matrixAutoUpdate = false
+          line.matrix.copy(part.group.matrix)
           if ('depthTest' in line.material) line.material.depthTest = false
           group.add(line)
         }
@@ -344,7 +402,7 @@ export class Viewer {
       geometry.setAttribute('position', part.mesh.geometry.getAttribute('position'))
       geometry.setIndex(part.mesh.geometry.getIndex())
       geometry.setDrawRange(first * 3, count * 3)
-      group.add(this.overlay(geometry, token, opacity))
+      group.add(this.overlay(geometry, token, opacity, part.group.matrix))
     }
   }
 
@@ -412,8 +470,8 @@ export class Viewer {
     }
     const meshes = [...this.parts.values()].filter((p) => p.group.userData.pickable).map((p) => p.mesh)
     // without a cut the first hit is enough
-    this.raycaster.firstHitOnly = !this.section.on
-    const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance).find((h) => !this.section.hides(h.point))
+    this.raycaster.firstHitOnly = !this.section.on && this.layerTop === null
+    const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance).find((h) => !this.hides(h.point))
     if (this.filter.edge) {
       const edge = this.edgeAt(x, y, hit?.distance ?? Infinity)
       if (edge) return edge
@@ -438,8 +496,8 @@ export class Viewer {
         if (part.blob.header.edges[index].smooth && !this.filter.face) return
         if (part.blob.header.edges[index].smooth) return
         for (let k = first; k < first + count - 1; k++) {
-          a.fromArray(part.blob.lines, 3 * k)
-          b.fromArray(part.blob.lines, 3 * k + 3)
+          a.fromArray(part.blob.lines, 3 * k).applyMatrix4(part.group.matrix)
+          b.fromArray(part.blob.lines, 3 * k + 3).applyMatrix4(part.group.matrix)
           const p = this.toScreen(a)
           const q = this.toScreen(b)
           const dx = q.x - p.x
@@ -448,7 +506,7 @@ export class Viewer {
           const away = Math.hypot(p.x + t * dx - x, p.y + t * dy - y)
           if (away > 6 || (best && away >= best.away)) continue
           const point = a.clone().lerp(b, t)
-          if (this.section.hides(point)) continue
+          if (this.hides(point)) continue
           const far = point.clone().sub(origin).dot(along)
           if (far > depth + this.span * 0.02) continue
           best = { away, hit: { thing: { type: 'edge', part: id, index }, label: part.blob.header.edges[index].label, point } }
@@ -470,7 +528,7 @@ export class Viewer {
     if (!object) return null
     const [first, count] = object.blob.header.faceRuns[index]
     const { positions, triangles } = object.blob
-    const corner = (k: number) => new Vector3().fromArray(positions, 3 * triangles[k])
+    const corner = (k: number) => new Vector3().fromArray(positions, 3 * triangles[k]).applyMatrix4(object.group.matrix)
     const places: { x: number; y: number; area: number }[] = []
     for (let t = first; t < first + count; t++) {
       const [a, b, c] = [corner(3 * t), corner(3 * t + 1), corner(3 * t + 2)]
@@ -500,7 +558,7 @@ export class Viewer {
       const k = Math.min(count - 2, Math.floor(at))
       const a = new Vector3().fromArray(object.blob.lines, 3 * (first + k))
       const b = new Vector3().fromArray(object.blob.lines, 3 * (first + k) + 3)
-      const place = this.toScreen(a.lerp(b, at - k))
+      const place = this.toScreen(a.lerp(b, at - k).applyMatrix4(object.group.matrix))
       const hit = this.hitAt(place.x, place.y)
       if (hit?.thing.type === 'edge' && hit.thing.part === part && hit.thing.index === index) return place
     }
@@ -549,6 +607,21 @@ export class Viewer {
     this.fit()
     this.lastView = before
     this.onView(name)
+  }
+
+  /** Looks square at a flat face, given its outward normal and a place on it. */
+  squareOn(normal: Vector3, points: Vector3[]): void {
+    if (this.locked) return
+    this.remember()
+    const before = this.lastView
+    this.pitch = (Math.asin(Math.max(-1, Math.min(1, normal.z))) * 180) / Math.PI
+    // straight from above or below the turn stays as it is
+    if (Math.hypot(normal.x, normal.y) > 1e-6) this.yaw = (Math.atan2(normal.y, normal.x) * 180) / Math.PI
+    else this.yaw = -90
+    this.look()
+    this.fit(points)
+    this.lastView = before
+    this.onView(null)
   }
 
   private remember(): void {
@@ -649,10 +722,10 @@ export class Viewer {
       if (!part || thing.type === 'region') continue
       if (thing.type === 'edge') {
         const [first, count] = part.blob.header.edgeRuns[thing.index]
-        for (let k = first; k < first + count; k++) out.push(new Vector3().fromArray(part.blob.lines, 3 * k))
+        for (let k = first; k < first + count; k++) out.push(new Vector3().fromArray(part.blob.lines, 3 * k).applyMatrix4(part.group.matrix))
       } else {
         const [first, count] = part.blob.header.faceRuns[thing.index]
-        for (const corner of part.blob.triangles.subarray(3 * first, 3 * (first + count))) out.push(new Vector3().fromArray(part.blob.positions, 3 * corner))
+        for (const corner of part.blob.triangles.subarray(3 * first, 3 * (first + count))) out.push(new Vector3().fromArray(part.blob.positions, 3 * corner).applyMatrix4(part.group.matrix))
       }
     }
     return out.length ? out : undefined
@@ -664,7 +737,7 @@ export class Viewer {
       if (!part.group.visible) continue
       part.mesh.geometry.computeBoundingBox()
       const box = part.mesh.geometry.boundingBox!
-      for (const x of [box.min.x, box.max.x]) for (const y of [box.min.y, box.max.y]) for (const z of [box.min.z, box.max.z]) out.push(new Vector3(x, y, z))
+      for (const x of [box.min.x, box.max.x]) for (const y of [box.min.y, box.max.y]) for (const z of [box.min.z, box.max.z]) out.push(new Vector3(x, y, z).applyMatrix4(part.group.matrix))
     }
     return out
   }

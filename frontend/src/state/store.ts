@@ -1,7 +1,7 @@
 /** All state of an open project, and what one can do to it. */
 import { create } from 'zustand'
 import { Refusal, api, listen, windowId } from '../api/client'
-import type { Command, FieldOut, Fields, Joint, Kind, Kinds, ProjectState, Report } from '../api/client'
+import type { Command, FieldOut, Fields, Joint, Kind, Kinds, Limits, ProjectState, Report } from '../api/client'
 import type { Viewer } from '../stage/viewer'
 import { focusSoon, inStep } from '../widgets/focus'
 import { type Pick, type Thing, isPickType } from './picks'
@@ -42,6 +42,13 @@ interface State {
   cut: Cut | null
   upto: string | null
   uptoReport: Report | null
+  /** Toleranced dimensions taken at their limits, and the model that comes of it. */
+  limits: Limits | null
+  limitReport: Report | null
+  /** Another model to look at instead: an old revision, or a coupon. */
+  other: { title: string; report: Report } | null
+  /** The part for which a face is to be pointed at, to lie on. */
+  laying: string | null
   /** The model in which the open pick chip points. */
   base: { step: string; report: Report } | null
   selected: Thing[]
@@ -62,7 +69,7 @@ interface State {
 
 export const useStore = create<State>(() => ({
   id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(),
-  draft: null, open: null, picking: null, preview: null, cut: null, upto: null, uptoReport: null, base: null, selected: [],
+  draft: null, open: null, picking: null, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null,
 }))
@@ -79,7 +86,7 @@ export async function openProject(id: string): Promise<void> {
   stopListening?.()
   set({
     id, project: null, report: null, reportFor: -1, draft: null, open: null, picking: null, preview: null, upto: null,
-    uptoReport: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), said: null, desk: 'shape',
+    uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), said: null, desk: 'shape',
   })
   const [project, kinds] = await Promise.all([api.project(id), now().kinds ?? api.kinds()])
   if (now().id !== id) return
@@ -94,6 +101,12 @@ export function closeProject(): void {
   set({ id: '', project: null, report: null })
 }
 
+/** Told when prints, readings or revisions changed (set by the store that keeps them). */
+let heardOfWorkshop = (): void => {}
+export const onWorkshop = (told: () => void): void => {
+  heardOfWorkshop = told
+}
+
 async function heard(event: string, data: Record<string, unknown>): Promise<void> {
   if (event === 'cut') return set({ saved: 'cut' })
   if (event === 'open') {
@@ -106,6 +119,7 @@ async function heard(event: string, data: Record<string, unknown>): Promise<void
   if (event === 'removed') return set({ said: { text: 'This project was removed in another window.' }, saved: 'cut' })
   if (event === 'document' && data.window !== windowId && (data.version as number) > (now().project?.version ?? -1)) await reload()
   if (event === 'evaluation') await refreshReport()
+  if (event === 'workshop') heardOfWorkshop()
   if (event === 'progress' && data.state === 'stopped') return set({ busy: false, working: null, stopped: true })
   if (event === 'progress') set({ working: data.state === 'step' ? (data.step as string) : null, stopped: false })
   if (event === 'progress') set((s) => ({ busy: data.state !== 'failed' && (s.busy || (data.version as number) > s.reportFor) }))
@@ -149,6 +163,7 @@ async function refreshReport(): Promise<void> {
     const { upto, open } = now()
     if (upto) await lookAt(upto)
     if (open) await showBase()
+    if (now().limits) await atLimits(now().limits)
   } catch (error) {
     // overtaken by a newer edit, whose own event will come
     if (error instanceof Refusal && error.status !== 409 && error.status !== 0) set({ busy: false, said: { text: error.message } })
@@ -159,12 +174,17 @@ async function refreshReport(): Promise<void> {
 
 /** Sends a command after those before it. Returns the new state, or null when it was refused (and says why). */
 export function send(command: Command, at: Omit<Said, 'text'> = {}): Promise<ProjectState | null> {
-  const work = queue.then(async () => {
+  return record((id, seen) => api.command(id, seen, command), at)
+}
+
+/** The same for what a route of its own commits. */
+export function record(work: (id: string, seen: number) => Promise<ProjectState>, at: Omit<Said, 'text'> = {}): Promise<ProjectState | null> {
+  const done = queue.then(async () => {
     const { id, project } = now()
     if (!project) return null
     set({ saved: 'keeping' })
     try {
-      const next = await api.command(id, project.version, command)
+      const next = await work(id, project.version)
       accept(next)
       return next
     } catch (error) {
@@ -172,8 +192,8 @@ export function send(command: Command, at: Omit<Said, 'text'> = {}): Promise<Pro
       return null
     }
   })
-  queue = work
-  return work
+  queue = done
+  return done
 }
 
 function accept(next: ProjectState): void {
@@ -468,7 +488,7 @@ const lookUpTo = (id: string, step: string): Promise<Report | null> =>
   api.evaluation(id, step).then((found) => found.report, () => null)
 
 function emptyReport(): Report {
-  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], checks: [], readings: [], sketches: {}, planes: {}, computed: 0, measured: false }
+  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, computed: 0, measured: false }
 }
 
 export function closeChip(): void {
@@ -492,6 +512,19 @@ export async function lookAt(step: string | null): Promise<void> {
   if (report) set({ upto: step, uptoReport: report })
 }
 
+/** Takes toleranced dimensions at their limits, on model and gauges; ``null`` goes back to nominal. */
+export async function atLimits(limits: Limits | null): Promise<void> {
+  const plain = !limits || [limits.overall, ...Object.values(limits.parts), ...Object.values(limits.dimensions)].every((s) => s === 'nominal')
+  if (plain) return set({ limits: null, limitReport: null })
+  set({ limits })
+  try {
+    const { report } = await api.evaluation(now().id, undefined, limits)
+    if (now().limits === limits) set({ limitReport: report })
+  } catch (error) {
+    if (error instanceof Refusal && error.status !== 409 && error.status !== 0) set({ limits: null, limitReport: null, said: { text: error.message } })
+  }
+}
+
 export function openBoard(step: string): void {
   leaveChip()
   set({ board: step, desk: 'shape', selected: [], focusStep: step })
@@ -507,7 +540,9 @@ export function closeBoard(): void {
 /** The report that the stage shows now. */
 export function shownReport(s: State): Report | null {
   if (s.base) return s.base.report
+  if (s.other) return s.other.report
   if (s.preview?.report) return s.preview.report
+  if (s.limits && s.limitReport) return s.limitReport
   if (s.upto && s.uptoReport) return s.uptoReport
   return s.report
 }
@@ -515,5 +550,6 @@ export function shownReport(s: State): Report | null {
 /** Joints for the gauges: while a value is tried, by formula at once; else as measured on the solids. */
 export function shownJoints(s: State): Joint[] {
   if (s.preview?.joints) return s.preview.joints
+  if (s.limits && s.limitReport) return s.limitReport.joints
   return s.report && s.reportFor === s.project?.version ? s.report.joints : (s.project?.joints ?? [])
 }

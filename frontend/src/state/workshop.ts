@@ -1,0 +1,153 @@
+/** The measured world of the open project: prints, readings, revisions, what they teach, and what printing would take. */
+import { create } from 'zustand'
+import { type CatalogueOut, type CompareOut, type CouponOut, type LayerOut, type PrintsOut, Refusal, type Trial, type WorkshopOut, api } from '../api/client'
+import { onWorkshop, record, useStore } from './store'
+
+/** What the Learn desk shows on its page: the printer, one print, a coupon, or two states side by side. */
+export type Page = { show: 'printer' } | { show: 'trial'; id: string } | { show: 'coupon'; kind: string } | { show: 'compare'; from: string; to: string }
+
+interface WorkshopState {
+  project: string
+  kept: WorkshopOut | null
+  catalogue: CatalogueOut | null
+  prints: PrintsOut | null
+  printsFor: number
+  /** Printed parts that are left off the plate. */
+  left: Set<string>
+  /** The layer that is looked at, or null for whole parts. */
+  layer: number | null
+  layers: Record<string, LayerOut>
+  page: Page
+  coupon: CouponOut | null
+  compared: CompareOut | null
+  /** What was refused, and where: a feature, a joint, or a place on a desk. */
+  refused: { at: string; text: string } | null
+  busy: string
+}
+
+export const useWorkshop = create<WorkshopState>(() => ({
+  project: '', kept: null, catalogue: null, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null,
+  compared: null, refused: null, busy: '',
+}))
+const set = useWorkshop.setState
+const now = useWorkshop.getState
+const projectId = (): string => useStore.getState().id
+
+/** Forgets another project's world. */
+function settle(): void {
+  if (now().project === projectId()) return
+  set({
+    project: projectId(), kept: null, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null, compared: null,
+    refused: null, busy: '',
+  })
+}
+
+/** Does something that may be refused; the sentence then stands at its place. */
+export async function attempt<T>(at: string, work: () => Promise<T>): Promise<T | null> {
+  set({ busy: at, refused: null })
+  try {
+    return await work()
+  } catch (error) {
+    set({ refused: { at, text: error instanceof Refusal ? error.message : String(error) } })
+    return null
+  } finally {
+    set({ busy: '' })
+  }
+}
+
+let asked = 0
+export async function refreshWorkshop(): Promise<void> {
+  settle()
+  const mine = ++asked
+  const id = projectId()
+  const kept = await api.workshop(id).catch(() => null)
+  if (kept && mine === asked && projectId() === id) set({ kept })
+  if (!now().catalogue) set({ catalogue: await api.catalogue().catch(() => null) })
+}
+onWorkshop(() => void refreshWorkshop())
+
+/** While something prints, its share of the work is asked for. */
+export async function watchPrint(trial: string): Promise<void> {
+  const found = await api.trial(trial).catch(() => null)
+  if (found) putTrial(found)
+}
+
+function putTrial(trial: Trial): void {
+  set((s) => (s.kept ? { kept: { ...s.kept, trials: s.kept.trials.map((t) => (t.id === trial.id ? trial : t)) } } : {}))
+}
+
+export async function refreshPrints(): Promise<void> {
+  settle()
+  const { id, project } = useStore.getState()
+  if (!project) return
+  const version = project.version
+  try {
+    const prints = await api.prints(id)
+    if (projectId() === id && version >= now().printsFor) set({ prints, printsFor: version, layers: {} })
+    if (now().layer !== null) await showLayer(now().layer)
+  } catch (error) {
+    if (error instanceof Refusal && error.status !== 0) set({ prints: null, printsFor: version, refused: { at: 'plate', text: error.message } })
+  }
+}
+
+/** The parts that are on the plate: printed, made, and not left off. */
+export const onPlate = (s: WorkshopState) => (s.prints?.parts ?? []).filter((p) => !s.left.has(p.id))
+
+let layerAsked = 0
+export async function showLayer(layer: number | null): Promise<void> {
+  set({ layer })
+  if (layer === null) return
+  const mine = ++layerAsked
+  const id = projectId()
+  const parts = onPlate(now()).filter((p) => p.estimate && layer <= p.estimate.layers)
+  const found = await Promise.all(parts.map((p) => api.layer(id, p.id, layer).then((l) => [p.id, l] as const, () => null)))
+  if (mine === layerAsked && projectId() === id) set({ layers: Object.fromEntries(found.filter((f) => f !== null)) })
+}
+
+export const setProfile = (body: object): Promise<unknown> => record((id, seen) => api.setProfile(id, seen, body))
+
+export async function startPrint(body: { parts?: string[]; coupon?: string; device: string; note: string }): Promise<void> {
+  const trial = await attempt('print', () => api.print(projectId(), body))
+  if (!trial) return
+  await refreshWorkshop()
+  set({ page: { show: 'trial', id: trial.id } })
+  if (body.device === 'own') useStore.setState({ desk: 'learn' })
+}
+
+export async function lookAtCoupon(kind: string): Promise<void> {
+  set({ page: { show: 'coupon', kind }, coupon: null })
+  const coupon = await attempt('coupon', () => api.coupon(projectId(), kind))
+  if (coupon && now().page.show === 'coupon') set({ coupon })
+}
+
+export async function compareStates(from: string, to: string): Promise<void> {
+  set({ page: { show: 'compare', from, to }, compared: null })
+  const compared = await attempt('compare', () => api.compare(projectId(), from, to))
+  if (compared) set({ compared })
+}
+
+export async function lookAtRevision(number: number, note: string): Promise<void> {
+  const report = await attempt('revisions', () => api.revision(projectId(), number))
+  if (report) useStore.setState({ other: { title: `revision ${number}${note ? `, ${note}` : ''}`, report }, desk: 'shape' })
+}
+
+export async function restoreRevision(number: number): Promise<void> {
+  useStore.setState({ other: null, limits: null, limitReport: null })
+  await record((id, seen) => api.restore(id, number, seen))
+  await refreshWorkshop()
+}
+
+export const acceptProposal = async (): Promise<void> => {
+  await record((id, seen) => api.acceptProposal(id, seen))
+  await refreshWorkshop()
+}
+
+/** Saves a file that the server made. */
+export function keepFile({ name, blob }: { name: string; blob: Blob }): string {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(blob)
+  link.download = name
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(link.href), 10000)
+  return name
+}
