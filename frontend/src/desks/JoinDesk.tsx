@@ -3,8 +3,9 @@ import { useEffect, useRef } from 'react'
 import type { Joint } from '../api/client'
 import { send, shownJoints, startDraft, useStore } from '../state/store'
 import { StateMark, tint } from '../widgets/Lozenge'
-import { length, range } from '../widgets/figures'
+import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
+import { useProfile } from './OnPrinter'
 
 export function JoinDesk() {
   const joints = useStore(shownJoints)
@@ -44,9 +45,8 @@ function Line({ joint }: { joint: Joint }) {
 
 function Card({ joint }: { joint: Joint }) {
   const project = useStore((s) => s.project)!
-  const profile = useStore((s) => s.kinds!.profile as { name: string; source: string; outside_mm: number; inside_mm: number })
-  const own = project.document.profiles?.find((p) => p.id === project.document.profile)
-  const used = own ?? profile
+  const used = useProfile()
+  const measured = (used.version ?? 1) > 1
   const unit = project.document.unit ?? 'mm'
   const step = project.document.recipe!.find((s) => s.id === joint.step)
   const number = project.document.recipe!.findIndex((s) => s.id === joint.step) + 1
@@ -54,7 +54,6 @@ function Card({ joint }: { joint: Joint }) {
   useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [joint.step])
   const fields = (step?.fields ?? {}) as Record<string, string>
   const name = (id: string) => project.document.parts!.find((p) => p.id === id)?.name ?? 'a part'
-  const taken = used.outside_mm + used.inside_mm
   const mm = (v: number) => length(v, unit)
   return (
     <section ref={box} data-joint={joint.name} className="border-b border-hair border-l-[3px] border-l-accent bg-row px-4 py-3">
@@ -70,7 +69,7 @@ function Card({ joint }: { joint: Joint }) {
         <>
           <dl className="mt-2">
             <Gap word="wanted" more={`${fields.fit} fit`} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
-            <Gap word="drawn" more={`${mm(taken)} more than the target, for this printer`} figure={mm(joint.drawn_mm!)} />
+            <Gap word="drawn" more={`${mm(joint.drawn_mm! - joint.wanted_mm.target)} more than the target, for this printer`} figure={mm(joint.drawn_mm!)} />
             {joint.measured_mm && (
               <Gap
                 word="measured"
@@ -78,9 +77,19 @@ function Card({ joint }: { joint: Joint }) {
                 figure={joint.measured_mm.most - joint.measured_mm.least < 0.005 ? mm(joint.measured_mm.least) : range(joint.measured_mm.least, joint.measured_mm.most, unit)}
               />
             )}
+            {joint.tolerance && <Gap word="at limits" more="drawn gap, worst cases of the tolerances" figure={range(joint.tolerance.least, joint.tolerance.most, unit)} />}
             <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />
           </dl>
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
+          {joint.tolerance && joint.tolerance.rows.length > 0 && (
+            <p className="mt-2 text-[13.5px]">
+              Moves it most: <b>{joint.tolerance.rows[0].name}</b> of {joint.tolerance.rows[0].part},{' '}
+              <span className="fig">
+                {signed(joint.tolerance.rows[0].at_lower)} at its lower, {signed(joint.tolerance.rows[0].at_upper)} mm at its upper limit
+              </span>
+              .
+            </p>
+          )}
           <p className="mt-3" id="takes">
             A change of the gap lands on
           </p>
@@ -114,6 +123,14 @@ function Card({ joint }: { joint: Joint }) {
             <p className={`mt-2 ${joint.state === 'well' ? '' : tint(joint.state)}`}>
               <StateMark state={joint.state} /> Goes in in <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, without too much play in{' '}
               <b>{Math.round(joint.chance.holds * 100)}</b>; both in <b>{Math.round(joint.chance.fits * 100)}</b>.
+            </p>
+          )}
+          {joint.expected_mm.unsure > 0.03 && (
+            <p className="mt-1 text-[13.5px]">
+              How this printer deviates is only known to ±{(2 * joint.expected_mm.unsure).toFixed(2)} mm a side; {measured ? 'more readings' : 'measuring a print'} would narrow it.{' '}
+              <button className="underline underline-offset-2" onClick={() => useStore.setState({ desk: 'learn' })}>
+                Learn
+              </button>
             </p>
           )}
           <p className="mt-2 text-[12.5px] text-ink2">{used.source}</p>

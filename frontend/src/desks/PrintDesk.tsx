@@ -1,103 +1,220 @@
-/** Parts out as files. Plates, layers and estimates are not here yet, and it says so. */
-import { useState } from 'react'
-import { Refusal, api } from '../api/client'
-import { useStore } from '../state/store'
+/** Before a print: on what, how each part lies, what it takes; then to the simulated printer, to one's own, or into files. */
+import { useEffect, useState } from 'react'
+import { api, type PrintPart } from '../api/client'
+import { shownReport, useStore } from '../state/store'
+import { attempt, keepFile, refreshPrints, refreshWorkshop, showLayer, startPrint, useWorkshop } from '../state/workshop'
+import { duration, grams, metres } from '../widgets/figures'
+import { Stops } from '../widgets/Stops'
+import { LieSheet } from './LieSheet'
+import { OnPrinter } from './OnPrinter'
+import { UnderWay } from './UnderWay'
 
 export function PrintDesk() {
-  const id = useStore((s) => s.id)
-  const project = useStore((s) => s.project)!
-  const parts = project.document.parts!
-  const [chosen, setChosen] = useState<Set<string>>(() => new Set(parts.filter((p) => p.role === 'printed').map((p) => p.id)))
-  const [format, setFormat] = useState('stl')
-  const [unit, setUnit] = useState('mm')
-  const [pattern, setPattern] = useState('{project} {part}')
-  const [busy, setBusy] = useState(false)
-  const [message, setMessage] = useState<{ text: string; bad: boolean } | null>(null)
-  const save = async () => {
-    setBusy(true)
-    setMessage(null)
-    try {
-      const names: string[] = []
-      // one file a part, each saved by itself
-      for (const part of parts.filter((p) => chosen.has(p.id))) {
-        const { name, blob } = await api.export(id, { parts: [part.id], format, unit, pattern })
-        const link = document.createElement('a')
-        link.href = URL.createObjectURL(blob)
-        link.download = name
-        link.click()
-        setTimeout(() => URL.revokeObjectURL(link.href), 10000)
-        names.push(name)
-      }
-      setMessage({ text: `Saved: ${names.join(', ')}`, bad: false })
-    } catch (error) {
-      setMessage({ text: error instanceof Refusal ? error.message : String(error), bad: true })
-    }
-    setBusy(false)
-  }
-  const flip = (part: string) => {
-    const next = new Set(chosen)
-    if (!next.delete(part)) next.add(part)
-    setChosen(next)
-  }
+  const parts = useStore((s) => s.project!.document.parts!)
+  const version = useStore((s) => s.project!.version)
+  const prints = useWorkshop((s) => s.prints)
+  const printsFor = useWorkshop((s) => s.printsFor)
+  const refused = useWorkshop((s) => s.refused)
+  useEffect(() => {
+    // figures follow the document, once it holds still
+    const timer = window.setTimeout(() => void refreshPrints(), printsFor < 0 ? 0 : 250)
+    return () => window.clearTimeout(timer)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [version])
+  useEffect(() => void refreshWorkshop(), [])
+  useEffect(() => () => {
+    void showLayer(null)
+    useStore.setState({ laying: null })
+  }, [])
   if (!parts.length) {
     return (
       <div className="px-4 py-4">
-        <p className="mb-1 text-[16px] font-semibold">Parts to print</p>
-        <p className="text-ink2">There is no part yet. What you make on the Shape desk can be saved from here as STL or STEP.</p>
+        <p className="mb-1 text-[16px] font-semibold">Onto the printer</p>
+        <p className="mb-3 text-ink2">Here parts are laid on the bed, layer by layer, with time and material, and sent to a printer or into files. There is no part yet.</p>
+        <button className="strong" onClick={() => useStore.setState({ desk: 'shape' })}>
+          Make one
+        </button>
       </div>
     )
   }
+  const stale = printsFor < version
   return (
-    <div className="min-h-0 flex-1 overflow-y-auto px-4 py-3">
-      <h2 className="text-[16px] font-semibold">Parts as files</h2>
-      <p className="text-[13px] text-ink2">One file a part, drawn gaps and all; finer than a tenth of the part's tightest gap.</p>
-      <ul className="mt-3">
-        {parts.map((p) => (
-          <li key={p.id} className="border-b border-hair py-1.5">
-            <label className="flex cursor-pointer items-center gap-2">
-              <input type="checkbox" className="h-4 w-4 accent-(--accent)" checked={chosen.has(p.id)} onChange={() => flip(p.id)} />
-              <span aria-hidden className="h-3.5 w-3.5 border border-ink" style={{ background: p.colour }} />
-              <span className="flex-1 font-semibold">{p.name}</span>
-              <span className="text-[13px] text-ink2">{p.role}</span>
-            </label>
-          </li>
-        ))}
-      </ul>
-      <div className="mt-4 flex items-center gap-3">
-        <span className="w-16">Format</span>
-        <Choose name="format" value={format} options={[['stl', 'STL'], ['step', 'STEP']]} set={setFormat} />
-      </div>
-      {format === 'stl' && (
-        <div className="mt-2 flex items-center gap-3">
-          <span className="w-16">Unit</span>
-          <Choose name="unit of the file" value={unit} options={[['mm', 'mm'], ['in', 'in']]} set={setUnit} />
-        </div>
-      )}
-      <label className="mt-3 block">
-        File names
-        <input className="field fig" value={pattern} onChange={(e) => setPattern(e.target.value)} />
-      </label>
-      <button className="strong mt-4" disabled={busy || !chosen.size} onClick={() => void save()}>
-        {busy ? 'writing …' : `Save ${chosen.size} ${chosen.size === 1 ? 'file' : 'files'}`}
-      </button>
-      {message && (
-        <p role={message.bad ? 'alert' : 'status'} className={`mt-2 text-[13.5px] ${message.bad ? 'text-wrong' : 'text-accent'}`}>
-          {message.text}
-        </p>
-      )}
-      <p className="mt-6 border-t border-hair pt-2 text-[13px] text-ink2">Plates, layers, time and material are not part of this desk yet.</p>
+    <div className="min-h-0 flex-1 overflow-y-auto" aria-busy={stale}>
+      <OnPrinter />
+      <section aria-label="plate" className="border-b border-hair px-4 py-3">
+        <h2 className="font-semibold">On the plate</h2>
+        {refused?.at === 'plate' && <p className="text-[13px] text-wrong" role="alert">{refused.text}</p>}
+        <ul>{prints?.parts.map((p) => <PartLine key={p.id} part={p} stale={stale} />)}</ul>
+        {prints && !prints.parts.length && <p className="text-[13px] text-ink2">No part is printed; give one that role.</p>}
+        {prints && <Totals stale={stale} />}
+      </section>
+      <Send />
+      <Files />
     </div>
   )
 }
 
-function Choose({ name, value, options, set }: { name: string; value: string; options: [string, string][]; set: (v: string) => void }) {
+function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
+  const colour = useStore((s) => s.project!.document.parts!.find((p) => p.id === part.id)?.colour)
+  const off = useWorkshop((s) => s.left.has(part.id))
+  const [open, setOpen] = useState(false)
+  const flip = () => {
+    const left = new Set(useWorkshop.getState().left)
+    if (!left.delete(part.id)) left.add(part.id)
+    useWorkshop.setState({ left })
+  }
   return (
-    <div role="group" aria-label={name} className="flex">
-      {options.map(([v, word]) => (
-        <button key={v} aria-pressed={value === v} onClick={() => set(v)} className={`-ml-px border border-ink px-3 first:ml-0 ${value === v ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}>
-          {word}
+    <li data-plate={part.name} className="border-b border-hair py-1.5">
+      <div className="flex items-center gap-2">
+        <input type="checkbox" aria-label={`print ${part.name}`} className="h-4 w-4 accent-(--accent)" checked={!off} onChange={flip} />
+        <span aria-hidden className="h-3.5 w-3.5 border border-ink" style={{ background: colour }} />
+        <span className={`flex-1 truncate font-semibold ${off ? 'text-ink2' : ''}`}>{part.name}</span>
+        {part.estimate && (
+          <span className={`fig text-ink2 ${stale ? 'opacity-50' : ''}`}>
+            {duration(part.estimate.time_s)} · {grams(part.estimate.mass_g)}
+          </span>
+        )}
+      </div>
+      <div className="pl-6 text-[13px]">
+        <button className="chip" aria-expanded={open} aria-label={`how ${part.name} lies`} onClick={() => setOpen(!open)}>
+          <Lies id={part.id} />
         </button>
-      ))}
-    </div>
+        {part.estimate && <span className="text-ink2"> · {part.estimate.layers} layers</span>}
+        {part.message && <p className="text-wrong">▲ {part.message}</p>}
+        {!part.message && !off && !part.place_mm && <p className="text-warn">◆ no room on the bed beside the others</p>}
+      </div>
+      {open && <LieSheet id={part.id} close={() => setOpen(false)} />}
+    </li>
   )
 }
+
+/** How a part lies, in words. */
+function Lies({ id }: { id: string }) {
+  const part = useStore((s) => s.project!.document.parts!.find((p) => p.id === id))
+  const viewer = useStore((s) => s.viewer)
+  const shown = useStore(shownReport)
+  void shown
+  if (!part) return null
+  const face = part.lies?.face
+  const label = face && viewer?.header(id)?.faces.find((f) => f.name === face.name)?.label
+  const turn = part.turn_deg ? `, turned ${part.turn_deg}°` : ''
+  return <>{face ? `lies on its ${(label ?? 'face that is gone').replace(new RegExp(` of ${part.name}$`), '')}${turn}` : `lies as modelled${turn}`}</>
+}
+
+function Totals({ stale }: { stale: boolean }) {
+  // the set is stable, what is made of it is not
+  const prints = useWorkshop((s) => s.prints)
+  const left = useWorkshop((s) => s.left)
+  const parts = (prints?.parts ?? []).filter((p) => !left.has(p.id))
+  const sum = (key: 'time_s' | 'length_mm' | 'mass_g' | 'price') => parts.reduce((all, p) => all + (p.estimate?.[key] ?? 0), 0)
+  if (!parts.length) return <p className="pt-1.5 text-[13px] text-ink2">Nothing is on the plate.</p>
+  const rows: [string, string][] = [
+    ['time', duration(sum('time_s'))], ['filament', metres(sum('length_mm'))], ['mass', grams(sum('mass_g'))], ['price', sum('price').toFixed(2)],
+  ]
+  return (
+    <dl className={`grid grid-cols-4 gap-2 pt-2 ${stale ? 'opacity-50' : ''}`} data-totals>
+      {rows.map(([word, figure]) => (
+        <div key={word}>
+          <dt className="text-[12.5px] text-ink2">{word}</dt>
+          <dd className="fig font-semibold whitespace-nowrap">{figure}</dd>
+        </div>
+      ))}
+    </dl>
+  )
+}
+
+function Send() {
+  const trial = useWorkshop((s) => s.kept?.trials.find((t) => t.state === 'printing'))
+  const refused = useWorkshop((s) => s.refused)
+  const busy = useWorkshop((s) => s.busy === 'print')
+  const left = useWorkshop((s) => s.left)
+  const prints = useWorkshop((s) => s.prints)
+  const [device, setDevice] = useState<'simulated' | 'own'>('simulated')
+  const [note, setNote] = useState('')
+  const parts = (prints?.parts ?? []).filter((p) => !left.has(p.id)).map((p) => p.id)
+  return (
+    <section aria-label="print" className="border-b border-hair px-4 py-3">
+      <h2 className="mb-1.5 font-semibold">Print</h2>
+      {trial ? (
+        <UnderWay trial={trial} />
+      ) : (
+        <>
+          <Stops name="printer to print on" value={device} options={[['simulated', 'simulated printer'], ['own', 'my own printer']]} set={setDevice} />
+          <input className="field mt-2" aria-label="note to this print" placeholder="note to this print" maxLength={400} value={note} onChange={(e) => setNote(e.target.value)} />
+          <button
+            className="strong mt-2"
+            data-print
+            disabled={busy || !parts.length}
+            onClick={() => void startPrint({ parts, device, note }).then(() => setNote(''))}
+          >
+            {device === 'simulated' ? 'Print what is on the plate' : 'It is printed: into the diary'}
+          </button>
+          <p className="mt-1.5 text-[12.5px] text-ink2">
+            {device === 'simulated' ? 'Its faults are hidden; only measuring tells them.' : 'Save files below, print them, then note here what came of it.'} What is printed is kept as a revision.
+          </p>
+        </>
+      )}
+      {refused?.at === 'print' && (
+        <p role="alert" className="mt-1.5 text-[13px] text-wrong">
+          {refused.text}
+        </p>
+      )}
+    </section>
+  )
+}
+
+function Files() {
+  const id = useStore((s) => s.id)
+  const prints = useWorkshop((s) => s.prints)
+  const left = useWorkshop((s) => s.left)
+  const [format, setFormat] = useState<'stl' | '3mf' | 'step'>('3mf')
+  const [unit, setUnit] = useState<'mm' | 'in'>('mm')
+  const [stand, setStand] = useState<'laid' | 'modelled'>('laid')
+  const [pack, setPack] = useState<'one' | 'each'>('one')
+  const [pattern, setPattern] = useState('{project} {part}')
+  const [saved, setSaved] = useState('')
+  const refused = useWorkshop((s) => s.refused)
+  const busy = useWorkshop((s) => s.busy === 'files')
+  const parts = prints ? prints.parts.filter((p) => !left.has(p.id)).map((p) => p.id) : []
+  const together = format === '3mf' && pack === 'one'
+  const save = async () => {
+    setSaved('')
+    const names = await attempt('files', async () => {
+      const groups = together ? [parts] : parts.map((p) => [p])
+      const out: string[] = []
+      for (const group of groups) out.push(keepFile(await api.export(id, { parts: group, format, unit, pattern, laid: stand === 'laid', together })))
+      return out
+    })
+    if (names) setSaved(`Saved: ${names.join(', ')}`)
+  }
+  return (
+    <section aria-label="files" className="px-4 py-3">
+      <h2 className="font-semibold">As files</h2>
+      <p className="mb-2 text-[12.5px] text-ink2">What is on the plate, drawn gaps and all; finer than a tenth of each part’s tightest gap.</p>
+      <div className="flex flex-col items-start gap-1.5">
+        <Stops name="format" value={format} options={[['3mf', '3MF'], ['stl', 'STL'], ['step', 'STEP']]} set={setFormat} />
+        {format === '3mf' && <Stops name="how many files" value={pack} options={[['one', 'one plate, one file'], ['each', 'a file each']]} set={setPack} />}
+        {format !== 'step' && !together && <Stops name="how parts stand in the file" value={stand} options={[['laid', 'as they lie'], ['modelled', 'as modelled']]} set={setStand} />}
+        {format !== 'step' && <Stops name="unit of the file" value={unit} options={[['mm', 'mm'], ['in', 'in']]} set={setUnit} />}
+      </div>
+      <label className="mt-2 block text-[13px]">
+        <span className="text-ink2">names, with {'{project}'} and {'{part}'}</span>
+        <input className="field fig" value={pattern} onChange={(e) => setPattern(e.target.value)} />
+      </label>
+      <button className="plain mt-2" disabled={busy || !parts.length} onClick={() => void save()}>
+        {busy ? 'writing …' : together || parts.length === 1 ? 'Save 1 file' : `Save ${parts.length} files`}
+      </button>
+      {saved && (
+        <p role="status" className="mt-1.5 text-[13px] text-accent">
+          {saved}
+        </p>
+      )}
+      {refused?.at === 'files' && (
+        <p role="alert" className="mt-1.5 text-[13px] text-wrong">
+          {refused.text}
+        </p>
+      )}
+    </section>
+  )
+}
+

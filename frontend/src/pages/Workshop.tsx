@@ -1,7 +1,8 @@
 /** An open project: head, side sheet, stage, gauges. */
 import { useEffect, useState } from 'react'
 import { CheckDesk } from '../desks/CheckDesk'
-import { LearnDesk } from '../desks/LearnDesk'
+import { LearnDesk } from '../desks/learn/LearnDesk'
+import { LearnPage } from '../desks/learn/LearnPage'
 import { JoinDesk } from '../desks/JoinDesk'
 import { PrintDesk } from '../desks/PrintDesk'
 import { GaugeStrip } from '../gauges/GaugeStrip'
@@ -22,6 +23,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
   const folded = useStore((s) => s.folded)
   const board = useStore((s) => s.board)
   const said = useStore((s) => s.said)
+  const other = useStore((s) => s.other)
   const [keys, setKeys] = useState(false)
   const [missing, setMissing] = useState('')
 
@@ -108,6 +110,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
         <div className="relative flex min-w-0 flex-1">
           <Stage />
           {!board && <PartsRow />}
+          {desk === 'learn' && !other && <LearnPage />}
           <button
             aria-label={folded ? 'unfold the side sheet' : 'fold the side sheet away'}
             aria-expanded={!folded}

@@ -9,16 +9,13 @@ const PIGMENTS = ['#D9AE8F', '#A9C2B6', '#E2C684', '#B9B4CC', '#C9A3A0', '#9DB4C
 export function PartsRow() {
   const parts = useStore((s) => s.project!.document.parts!)
   const hidden = useStore((s) => s.hidden)
+  const sheer = useStore((s) => s.sheer)
   const report = useStore((s) => s.report)
   if (!parts.length) return null
   const toggle = (id: string) => {
     const next = new Set(hidden)
     if (!next.delete(id)) next.add(id)
     useStore.setState({ hidden: next })
-  }
-  const alone = (id: string) => {
-    const others = parts.filter((p) => p.id !== id).map((p) => p.id)
-    useStore.setState({ hidden: others.every((o) => hidden.has(o)) && others.length ? new Set() : new Set(others) })
   }
   return (
     <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-w-[calc(100%-2rem)] flex-wrap gap-2">
@@ -28,8 +25,8 @@ export function PartsRow() {
         const wrong = report && (!made ? 'not made' : !made.closed || !made.valid ? 'not closed' : made.lumps > 1 ? `${made.lumps} lumps` : '')
         return (
           <li key={part.id} data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
-            <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={() => toggle(part.id)} onDoubleClick={() => alone(part.id)}>
-              <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour }} />
+            <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={() => toggle(part.id)} onDoubleClick={() => showAlone(part.id)}>
+              <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour, opacity: sheer.has(part.id) ? 0.4 : 1 }} />
             </button>
             <Popover className="relative">
               <PopoverButton className="flex items-center gap-1.5 py-1 pr-3 font-semibold">
@@ -52,13 +49,29 @@ export function PartsRow() {
   )
 }
 
+/** Only this part; once more: all of them again. */
+function showAlone(id: string): void {
+  const { project, hidden } = useStore.getState()
+  const others = project!.document.parts!.filter((p) => p.id !== id).map((p) => p.id)
+  useStore.setState({ hidden: others.length && others.every((o) => hidden.has(o)) && !hidden.has(id) ? new Set() : new Set(others) })
+}
+
 function PartCard({ id }: { id: string }) {
   const part = useStore((s) => s.project!.document.parts!.find((p) => p.id === id))
   const made = useStore((s) => s.report?.parts.find((p) => p.id === id))
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
+  const hidden = useStore((s) => s.hidden)
+  const sheer = useStore((s) => s.sheer)
+  const others = useStore((s) => s.project!.document.parts!.length - 1)
+  const alone = others > 0 && hidden.size === others && !hidden.has(id)
   const [name, setName] = useState(part?.name ?? '')
   if (!part) return null
   const k = unit === 'in' ? 25.4 : 1
+  const flip = (which: 'hidden' | 'sheer') => {
+    const next = new Set(useStore.getState()[which])
+    if (!next.delete(id)) next.add(id)
+    useStore.setState({ [which]: next })
+  }
   return (
     <div className="flex flex-col gap-2">
       <input className="field" aria-label="name of the part" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={() => name.trim() && name !== part.name && void send({ do: 'EditPart', part: id, name })} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
@@ -71,6 +84,13 @@ function PartCard({ id }: { id: string }) {
         {ROLES.map((role) => (
           <button key={role} aria-pressed={part.role === role} className={part.role === role ? 'border-b-2 border-ink font-semibold' : 'text-ink2'} onClick={() => void send({ do: 'EditPart', part: id, role })}>
             {role}
+          </button>
+        ))}
+      </div>
+      <div className="flex flex-wrap gap-x-3" role="group" aria-label="look">
+        {([['hidden', hidden.has(id), () => flip('hidden')], ['see-through', sheer.has(id), () => flip('sheer')], ['alone', alone, () => showAlone(id)]] as const).map(([word, on, act]) => (
+          <button key={word} aria-pressed={on} className={on ? 'border-b-2 border-ink font-semibold' : 'text-ink2'} onClick={act}>
+            {word}
           </button>
         ))}
       </div>

@@ -59,7 +59,7 @@ export function ReadingCard({ viewer }: { viewer: Viewer }) {
       )}
       <div className="mt-1 flex items-baseline justify-between gap-2 text-[12.5px] text-ink2">
         <span>{things.length === 1 ? 'Shift and click: to a second thing. All as drawn.' : 'As drawn.'}</span>
-        <button className="plain shrink-0 py-0! text-ink" disabled={!rows} onClick={() => void pin()}>
+        <button data-pin className="plain shrink-0 py-0! text-ink" disabled={!rows} onClick={() => void pin()}>
           pin
         </button>
       </div>

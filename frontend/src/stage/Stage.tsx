@@ -5,10 +5,15 @@ import { Vector3 } from 'three'
 import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, lit } from '../state/picks'
-import { answer, halt, openField, pickWith, resume, shownReport, startDraft, useStore } from '../state/store'
+import { answer, atLimits, halt, openField, pickWith, resume, shownReport, startDraft, useStore } from '../state/store'
 import { type Blob3d, readBlob } from './blob'
+import { layOn } from '../desks/LieSheet'
+import { useProfile } from '../desks/OnPrinter'
+import { useWorkshop } from '../state/workshop'
 import { CutBar, startCut } from './CutBar'
 import { Notes } from './Notes'
+import { Plate } from './Plate'
+import { PointList } from './PointList'
 import { ReadingCard } from './ReadingCard'
 import { ScaleBar } from './ScaleBar'
 import { type Hit, Viewer, type ViewName } from './viewer'
@@ -25,6 +30,7 @@ export function Stage() {
   const [verbs, setVerbs] = useState<{ x: number; y: number } | null>(null)
   const [loaded, setLoaded] = useState('')
   const [pointAt, setPointAt] = useState('anything')
+  const [pointing, setPointing] = useState(false)
   const report = useStore(shownReport)
   const hidden = useStore((s) => s.hidden)
   const board = useStore((s) => s.board)
@@ -33,9 +39,17 @@ export function Stage() {
   const selected = useStore((s) => s.selected)
   const hover = useStore((s) => s.hover)
   const project = useStore((s) => s.project)!
-  const profile = useStore((s) => s.kinds!.profile as { bed_mm: [number, number, number] })
+  const bed = useProfile().bed_mm
   const upto = useStore((s) => s.upto)
   const cutting = useStore((s) => !!s.cut)
+  const desk = useStore((s) => s.desk)
+  const other = useStore((s) => s.other)
+  const limits = useStore((s) => s.limits)
+  const laying = useStore((s) => s.laying)
+  const sheer = useStore((s) => s.sheer)
+  const left = useWorkshop((s) => s.left)
+  const printed = useWorkshop((s) => s.prints?.parts)
+  const onBed = desk === 'print' && !board && !other
   const previewing = useStore((s) => !!s.preview && !s.preview.kept)
   // what parts look like, as one text: an edit that leaves it alone must not cost a frame
   const looks = useStore((s) => s.project!.document.parts!.map((p) => `${p.id} ${p.colour}`).join())
@@ -46,7 +60,6 @@ export function Stage() {
     made.onFrame = () => setFrame((n) => n + 1)
     made.onView = setView
     made.start()
-    made.setBed([profile.bed_mm[0], profile.bed_mm[1]])
     const watcher = new ResizeObserver(() => made.resize())
     watcher.observe(host.current!)
     setViewer(made)
@@ -56,7 +69,8 @@ export function Stage() {
       made.dispose()
       useStore.setState({ viewer: null })
     }
-  }, [profile])
+  }, [])
+  useEffect(() => viewer?.setBed([bed[0], bed[1]]), [viewer, bed])
 
   // fetch meshes that are not here yet, then show exactly what the report says
   useEffect(() => {
@@ -71,7 +85,7 @@ export function Stage() {
         const first = viewer.headers.size === 0 && parts.length > 0
         viewer.setParts(
           parts.map((p) => ({
-            id: p.id, hash: p.mesh, ghost: !!board, hidden: hidden.has(p.id),
+            id: p.id, hash: p.mesh, ghost: !!board || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
             colour: looks.split(',').find((l) => l.startsWith(`${p.id} `))?.split(' ')[1] ?? p.colour,
           })),
           blobs,
@@ -87,7 +101,7 @@ export function Stage() {
     return () => {
       stale = true
     }
-  }, [viewer, report, hidden, board, looks])
+  }, [viewer, report, hidden, sheer, board, looks, onBed, left, printed])
 
   // outlines show while they are picked, while there is nothing else, and for a sketch that has the focus
   const focusStep = useStore((s) => s.focusStep)
@@ -137,6 +151,11 @@ export function Stage() {
         else useStore.setState({ picking: next })
         return
       }
+      const { laying: lain } = useStore.getState()
+      if (lain && hit?.thing.type === 'face' && hit.thing.part === lain) {
+        if (viewer.header(lain)?.faces[hit.thing.index].kind === 'plane') void layOn(lain, hit.thing.index)
+        return
+      }
       const old = useStore.getState().selected
       const things: Thing[] = hit ? (event.shiftKey || event.ctrlKey ? toggled(old, hit.thing) : [hit.thing]) : []
       useStore.setState({ selected: things })
@@ -157,6 +176,7 @@ export function Stage() {
       ArrowUp: () => (e.shiftKey ? viewer.pan(0, step) : viewer.orbit(0, step)),
       ArrowDown: () => (e.shiftKey ? viewer.pan(0, -step) : viewer.orbit(0, -step)),
       '+': () => viewer.zoom(0.85), '-': () => viewer.zoom(1 / 0.85), a: () => viewer.fit(), f: () => viewer.fit(viewer.pointsOf(selected)), b: () => viewer.back(),
+      s: () => squareOn(viewer), p: () => setPointing(true),
     }
     if (act[e.key]) {
       e.preventDefault()
@@ -179,15 +199,17 @@ export function Stage() {
         data-loaded={loaded}
       />
       {viewer && board && <Board viewer={viewer} frameCount={frame} />}
-      {viewer && !board && <Notes viewer={viewer} frameCount={frame} />}
+      {viewer && !board && !onBed && !other && <Notes viewer={viewer} frameCount={frame} />}
+      {viewer && onBed && <Plate viewer={viewer} loaded={loaded} />}
       {viewer && !board && pointer && !verbs && (
         <div className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(pointer.x + 14, viewer.size.width - 230), top: pointer.y + 16 }}>
           {pointer.hit.label}
         </div>
       )}
-      {viewer && !board && !open && <ReadingCard viewer={viewer} />}
-      {viewer && !board && <CutBar viewer={viewer} frameCount={frame} />}
-      {viewer && verbs && selected.length > 0 && !board && <Verbs at={verbs} width={viewer.size.width} done={() => setVerbs(null)} />}
+      {viewer && !board && !open && !onBed && !other && <ReadingCard viewer={viewer} />}
+      {viewer && !board && !open && pointing && <PointList viewer={viewer} close={() => setPointing(false)} />}
+      {viewer && !board && !onBed && <CutBar viewer={viewer} frameCount={frame} />}
+      {viewer && verbs && selected.length > 0 && !board && <Verbs at={verbs} viewer={viewer} onBed={onBed} done={() => setVerbs(null)} />}
       {empty && (
         <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
           <div className="max-w-96 bg-paper/90 px-6 text-center text-ink2">
@@ -199,20 +221,39 @@ export function Stage() {
         </div>
       )}
       {upto && (
-        <div className="absolute top-3 left-1/2 z-10 -translate-x-1/2 border border-warn bg-card px-3 py-1 text-[13.5px]">
+        <Banner>
           as it stood after step {project.document.recipe!.findIndex((s) => s.id === upto) + 1}{' '}
           <button className="ml-2 underline" onClick={() => useStore.setState({ upto: null, uptoReport: null })}>
             see all
           </button>
-        </div>
+        </Banner>
       )}
+      {other && (
+        <Banner>
+          {other.title}{' '}
+          <button className="ml-2 underline" onClick={() => useStore.setState({ other: null })}>
+            back to the present
+          </button>
+        </Banner>
+      )}
+      {limits && !other && !upto && !board && (
+        <Banner>
+          dimensions at their limits{limits.overall !== 'nominal' ? `: ${limits.overall}` : ''}{' '}
+          <button className="ml-2 underline" onClick={() => void atLimits(null)}>
+            nominal again
+          </button>
+        </Banner>
+      )}
+      {laying && <Banner>point at the flat face that lies down</Banner>}
       {previewing && !board && <p className="absolute top-14 right-4 text-[13px] text-warn">tried, not kept yet</p>}
       {viewer && <ScaleBar viewer={viewer} frameCount={frame} />}
       {!board && (
         <div role="toolbar" aria-label="views" className="absolute right-3 bottom-2 flex border-b border-ink2 text-[13px]">
+          {!onBed && (
           <button className={`mr-3 px-1 ${cutting ? 'font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={cutting} onClick={startCut}>
             cut open
           </button>
+          )}
           <Listbox value={pointAt} onChange={setPointAt}>
             <ListboxButton className="mr-4 px-1 text-ink2 hover:text-ink" aria-label={`point at ${pointAt}`}>
               point at <span className="font-semibold">{pointAt}</span>
@@ -230,7 +271,7 @@ export function Stage() {
               {s}
             </button>
           ))}
-          <button className="px-2.5 text-ink2 hover:text-ink" title={selected.length ? 'bring what is selected into view' : 'bring everything into view'} onClick={() => viewer?.fit(viewer.pointsOf(selected))}>
+          <button className="px-2.5 text-ink2 hover:text-ink" title={selected.length ? 'bring what is selected into view' : 'bring everything into view'} onClick={() => (onBed && !selected.length ? viewer?.fitBed() : viewer?.fit(viewer.pointsOf(selected)))}>
             {selected.length ? 'chosen' : 'all'}
           </button>
         </div>
@@ -238,6 +279,11 @@ export function Stage() {
       <Working />
     </div>
   )
+}
+
+/** Says over the stage that something else than the present model is seen. */
+function Banner({ children }: { children: React.ReactNode }) {
+  return <div className="absolute top-14 left-1/2 z-10 -translate-x-1/2 border border-warn bg-card px-3 py-1 text-[13.5px] whitespace-nowrap">{children}</div>
 }
 
 /** What is being worked out, once it takes longer than a blink, with a way to stop it. */
@@ -281,29 +327,59 @@ function Working() {
   )
 }
 
+/** Turns square to the flat face that is selected. */
+function squareOn(viewer: Viewer): void {
+  const face = useStore.getState().selected.find((t) => t.type === 'face')
+  const found = face?.type === 'face' ? viewer.facing(face.part, face.index) : null
+  if (found) viewer.squareOn(found.normal, found.points)
+  else useStore.setState({ said: { text: 'Point at a flat face first; then the view turns square to it.' } })
+}
+
 const toggled = (things: Thing[], thing: Thing): Thing[] => {
   const same = (t: Thing) => JSON.stringify(t) === JSON.stringify(thing)
   return things.some(same) ? things.filter((t) => !same(t)) : [...things, thing]
 }
 
 /** The few steps that suit what is selected, beside the pointer. */
-function Verbs({ at, width, done }: { at: { x: number; y: number }; width: number; done: () => void }) {
+function Verbs({ at, viewer, onBed, done }: { at: { x: number; y: number }; viewer: Viewer; onBed: boolean; done: () => void }) {
+  const parts = useStore((s) => s.project!.document.parts!)
   const kinds = useStore((s) => s.kinds)!
   const selected = useStore((s) => s.selected)
   const types = new Set(selected.map((t) => t.type))
   // what is made for just this kind of thing comes before what takes it as well
   const place = (k: Kind) => k.suits.findIndex((s) => types.has(s as Thing['type']))
   const fitting = kinds.kinds.filter((k) => place(k) >= 0).sort((a, b) => place(a) - place(b)).slice(0, 4)
+  const only = selected.length === 1 && selected[0].type === 'face' ? selected[0] : null
+  const flat = only && viewer.facing(only.part, only.index)
+  const part = only && parts.find((p) => p.id === only.part)
+  const item = 'px-3 py-0.5 text-left hover:bg-row'
   return (
-    <div className="absolute z-10 flex flex-col border border-ink bg-card py-1 text-[13.5px]" style={{ left: Math.min(at.x + 14, width - 160), top: at.y + 8 }}>
-      {fitting.map((k) => (
+    <div className="absolute z-10 flex flex-col border border-ink bg-card py-1 text-[13.5px]" style={{ left: Math.min(at.x + 14, viewer.size.width - 190), top: Math.min(at.y + 8, viewer.size.height - 190) }}>
+      {flat && part?.role === 'printed' && onBed && (
+        <button className={item} onClick={() => (done(), void layOn(part.id, only.index))}>
+          Lay {part.name} on it
+        </button>
+      )}
+      {!onBed && fitting.map((k) => (
         <button key={k.kind} className="px-3 py-0.5 text-left hover:bg-row" onClick={() => (done(), startDraft(k, null))}>
           {k.title} …
         </button>
       ))}
-      <button className="border-t border-hair px-3 py-0.5 text-left text-ink2 hover:bg-row" onClick={() => (done(), useStore.setState({ palette: { after: null } }))}>
-        more …
-      </button>
+      {!onBed && (
+        <button className={`${item} text-ink2`} onClick={() => (done(), useStore.setState({ palette: { after: null } }))}>
+          more …
+        </button>
+      )}
+      {flat && (
+        <button className={`${item} border-t border-hair`} onClick={() => (done(), squareOn(viewer))}>
+          Look square at it
+        </button>
+      )}
+      {flat && part?.role === 'printed' && !onBed && (
+        <button className={item} onClick={() => (done(), void layOn(part.id, only.index))}>
+          Print {part.name} lying on it
+        </button>
+      )}
     </div>
   )
 }

@@ -160,6 +160,20 @@ export class Viewer {
     return this.parts.get(part)?.blob.header
   }
 
+  /** A part's points as modelled. */
+  positions(part: string): Float32Array | undefined {
+    return this.parts.get(part)?.blob.positions
+  }
+
+  /** A face's outward direction where it stands now, and what it spans. */
+  facing(part: string, index: number): { normal: Vector3; points: Vector3[] } | null {
+    const object = this.parts.get(part)
+    const face = object?.blob.header.faces[index]
+    if (!object || face?.kind !== 'plane') return null
+    const normal = new Vector3(...face.seen.direction).transformDirection(object.group.matrix)
+    return { normal, points: this.pointsOf([{ type: 'face', part, index }]) ?? [] }
+  }
+
   get headers() {
     return new Map([...this.parts].map(([id, p]) => [id, p.blob.header]))
   }
@@ -714,6 +728,12 @@ export class Viewer {
     this.look()
   }
 
+  /** Brings the whole bed into view, with what stands on it. */
+  fitBed(): void {
+    const [w, d] = this.bed
+    this.fit([...this.corners(), ...[-w / 2, w / 2].flatMap((x) => [-d / 2, d / 2].map((y) => new Vector3(x, y, 0)))])
+  }
+
   /** Where faces and edges lie, to bring them into view; nothing when there are none. */
   pointsOf(things: Thing[]): Vector3[] | undefined {
     const out: Vector3[] = []
@@ -812,7 +832,7 @@ export class Viewer {
     ])
     const faint = this.line(lines(10, 50), colour('grid'), 0)
     const strong = this.line(lines(50, 0), colour('grid-strong'), 0)
-    const outline = this.line(bed, colour('hair'), 2)
+    const outline = this.line(bed, colour('ink2'), 1.6)
     this.ground.add(faint, strong, outline)
   }
 

@@ -33,6 +33,8 @@ interface State {
   desk: Desk
   folded: boolean
   hidden: Set<string>
+  /** Parts that one looks through and points past. */
+  sheer: Set<string>
   draft: Draft | null
   open: Open | null
   /** The picks of an open pick chip before they are taken. */
@@ -68,7 +70,7 @@ interface State {
 }
 
 export const useStore = create<State>(() => ({
-  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(),
+  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(), sheer: new Set(),
   draft: null, open: null, picking: null, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null,
@@ -86,7 +88,7 @@ export async function openProject(id: string): Promise<void> {
   stopListening?.()
   set({
     id, project: null, report: null, reportFor: -1, draft: null, open: null, picking: null, preview: null, upto: null,
-    uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), said: null, desk: 'shape',
+    uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), sheer: new Set(), said: null, desk: 'shape',
   })
   const [project, kinds] = await Promise.all([api.project(id), now().kinds ?? api.kinds()])
   if (now().id !== id) return
@@ -197,7 +199,7 @@ export function record(work: (id: string, seen: number) => Promise<ProjectState>
 }
 
 function accept(next: ProjectState): void {
-  set((s) => ({ project: next, saved: 'kept', said: null, busy: s.reportFor < next.version || !s.report?.measured }))
+  set((s) => ({ project: next, saved: 'kept', said: null, other: null, busy: s.reportFor < next.version || !s.report?.measured }))
   forgetWhatIsGone()
 }
 

@@ -34,3 +34,13 @@ export function stepped(formula: string, by: number): string | null {
   const digits = Math.max((match[1].split('.')[1] ?? '').length, Number.isInteger(by) ? 0 : 1)
   return (Number(match[1]) + by).toFixed(digits) + match[2]
 }
+
+/** A time of printing. */
+export function duration(s: number): string {
+  const minutes = Math.round(s / 60)
+  return minutes >= 60 ? `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}` : `${minutes} min`
+}
+export const grams = (g: number): string => `${g.toFixed(g < 10 ? 1 : 0)} g`
+export const metres = (mm: number): string => `${(mm / 1000).toFixed(1)} m`
+/** A deviation with its sign, in mm. */
+export const signed = (mm: number, digits = 3): string => `${mm < 0 ? '−' : '+'}${Math.abs(mm).toFixed(digits)}`

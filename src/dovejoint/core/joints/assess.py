@@ -75,6 +75,7 @@ class JointReport:
             "state": self.state,
             "says": self.says,
             "note": self.note,
+            "on_bed": [e.what for e in self.on_bed],
             "per": "side",
             "wanted_mm": None
             if wanted is None

@@ -1,0 +1,103 @@
+/** On the Print desk the stage is the bed: parts stand where and as they are printed, and can be looked through layer by layer. */
+import { useEffect } from 'react'
+import { Matrix4, Vector3 } from 'three'
+import type { LayerOut, PrintPart } from '../api/client'
+import { useProfile } from '../desks/OnPrinter'
+import { showLayer, useWorkshop } from '../state/workshop'
+import { hatch, loops } from './layers'
+import type { Viewer } from './viewer'
+
+/** Where a part stands on the bed: turned as it lies, its lowest point on the bed, its middle at its place. */
+function placeOf(viewer: Viewer, part: PrintPart): Matrix4 | null {
+  const positions = viewer.positions(part.id)
+  if (!positions || !part.place_mm) return null
+  const turn = new Matrix4().set(...part.lie.x, 0, ...part.lie.y, 0, ...part.lie.z, 0, 0, 0, 0, 1)
+  const low = new Vector3(Infinity, Infinity, Infinity)
+  const high = low.clone().negate()
+  const p = new Vector3()
+  for (let k = 0; k < positions.length; k += 3) {
+    p.fromArray(positions, k).applyMatrix4(turn)
+    low.min(p)
+    high.max(p)
+  }
+  return new Matrix4().makeTranslation(part.place_mm[0] - (low.x + high.x) / 2, part.place_mm[1] - (low.y + high.y) / 2, -low.z).multiply(turn)
+}
+
+/** The nozzle's paths of one layer: walls as they are, areas hatched at the line's width, the other way on every other layer. */
+function pathsOf(layer: LayerOut, part: PrintPart, lineWidth: number, infill: number) {
+  const angle = layer.layer % 2 ? 45 : -45
+  return {
+    place: part.place_mm as [number, number],
+    walls: loops(layer.walls.flat()),
+    solid: hatch(layer.solid, angle, lineWidth),
+    infill: infill > 0 ? hatch(layer.infill, angle, lineWidth / infill) : new Float32Array(),
+  }
+}
+
+export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
+  const prints = useWorkshop((s) => s.prints)
+  const left = useWorkshop((s) => s.left)
+  const layer = useWorkshop((s) => s.layer)
+  const layers = useWorkshop((s) => s.layers)
+  const profile = useProfile()
+  const parts = (prints?.parts ?? []).filter((p) => !left.has(p.id))
+  const settings = profile.settings!
+  useEffect(() => {
+    const places = new Map<string, Matrix4>()
+    for (const part of prints?.parts ?? []) {
+      const place = placeOf(viewer, part)
+      if (place) places.set(part.id, place)
+    }
+    viewer.setPlaces(places)
+  }, [viewer, prints, loaded])
+  // come and go with the whole plate in view
+  useEffect(() => {
+    if (prints) viewer.fitBed()
+  }, [viewer, !prints]) // eslint-disable-line react-hooks/exhaustive-deps
+  useEffect(() => () => {
+    viewer.setLayer(null)
+    viewer.setPlaces(null)
+    viewer.fit()
+  }, [viewer])
+  useEffect(() => {
+    if (layer === null) return viewer.setLayer(null)
+    const drawn = parts.flatMap((p) => (layers[p.id] && p.place_mm ? [pathsOf(layers[p.id], p, profile.line_width_mm, settings.infill!)] : []))
+    viewer.setLayer(settings.first_layer_mm! + (layer - 1) * settings.layer_mm!, drawn)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [viewer, layer, layers, left, profile])
+  const most = Math.max(0, ...parts.map((p) => p.estimate?.layers ?? 0))
+  if (!most) return null
+  const top = layer === null ? 0 : settings.first_layer_mm! + (layer - 1) * settings.layer_mm!
+  return (
+    <div role="group" aria-label="layers" className="absolute top-16 right-3 bottom-12 z-10 flex w-[92px] flex-col items-center gap-1.5 border border-hair bg-card/95 px-1 py-2 text-[12.5px]">
+      <button className={layer === null ? 'font-semibold' : 'text-ink2 underline underline-offset-2'} aria-pressed={layer === null} onClick={() => void showLayer(null)}>
+        whole parts
+      </button>
+      <input
+        type="range"
+        aria-label="layer to look at"
+        aria-valuetext={layer === null ? 'whole parts' : `layer ${layer} of ${most}`}
+        className="min-h-0 flex-1 accent-(--accent) [direction:rtl] [writing-mode:vertical-lr]"
+        min={1}
+        max={most}
+        value={layer ?? most}
+        onChange={(e) => void showLayer(Number(e.target.value))}
+      />
+      <span className="fig text-center" data-layer={layer ?? ''}>
+        {layer === null ? (
+          <span className="text-ink2">
+            {most}
+            <br />
+            layers
+          </span>
+        ) : (
+          <>
+            {layer} of {most}
+            <br />
+            {top.toFixed(2)} mm
+          </>
+        )}
+      </span>
+    </div>
+  )
+}
