@@ -223,3 +223,34 @@ def test_a_round_pot_gets_a_lid(bench: Bench) -> None:
     # the lead-in chamfer takes a triangle of 0.5 × 0.5 turned about the axis (Pappus: centroid at r − 0.5/3)
     chamfer = 0.125 * 2 * math.pi * (r - 0.5 / 3)
     assert lid.volume_mm3 == pytest.approx(math.pi * 625 * 2 + ring - chamfer, rel=1e-9)
+
+
+@pytest.mark.parametrize("rounded", [False, True])
+def test_a_box_with_a_corner_turned_inwards_gets_a_lid(bench: Bench, rounded: bool) -> None:
+    body, box = bench.extrude(bench.rectangle("60 mm", "30 mm"), "20 mm", "Box")
+    wing = bench.rectangle("30 mm", "30 mm", at=(-15, 15))
+    bench.extrude(wing, "20 mm", box, "add")
+    if rounded:
+        edges = {"rule": "edges_along", "part": box, "direction": "up"}
+        bench.do("AddStep", kind="fillet", fields={"edges": edges, "radius": "5 mm"})
+        state = bench.evaluate().parts[box]
+        inward = next(e for e in state.edges if e.kind == "line" and not e.convex and not e.smooth)
+        pick = {"rule": "edges", "part": box, "edges": [{"name": inward.name}]}
+        bench.do("AddStep", kind="fillet", fields={"edges": pick, "radius": "4 mm"})
+    top = {"rule": "faces", "part": box, "faces": [{"name": f"{body}/end"}]}
+    (hollow,) = bench.do("AddStep", kind="shell", fields={"open": top, "wall": "2 mm"})
+    rim = next(f.names[0] for f in bench.evaluate().parts[box].faces if f.names[0].startswith(f"{hollow}/rim("))
+    lip, lid = bench.do("AddStep", kind="plug_in_lip", new_part={"name": "Lid"}, fields={
+        "host": {"rule": "flat", "part": box, "face": {"name": rim}}, "height": "6 mm", "thickness": "2 mm",
+        "plate": "2 mm", "lead": "0 mm", "mouth": "0 mm",
+    })  # fmt: skip
+    assert set(bench.states().values()) == {"ok"}, [bench.message(s.id) for s in bench.project.recipe]
+    joint = bench.joint()
+    assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-3)
+    info = bench.evaluate().parts[lid].info
+    assert (info.closed, info.valid, info.lumps) == (True, True, 1)
+    if not rounded:
+        # an L of 60 × 30 and 30 × 15: the plate over it, and a lip that stands the wall and the gap inside its edge
+        gap = joint.drawn.gap_mm
+        ell = lambda d: (60 - 2 * d) * (30 - 2 * d) + (30 - 2 * d) * 15  # noqa: E731
+        assert info.volume_mm3 == pytest.approx(2 * ell(0) + 6 * (ell(2 + gap) - ell(4 + gap)), rel=1e-6)

@@ -11,7 +11,7 @@ from dovejoint.core import solid as S
 from dovejoint.core.errors import FileError, StepError
 from dovejoint.core.formats.stl import read_stl, write_stl
 from dovejoint.core.solid import Arc, Circle, Line
-from dovejoint.core.solid.outline import offset_inward, points_along
+from dovejoint.core.solid.outline import area_mm2, offset_inward, points_along
 
 
 def box_curves(w: float, h: float) -> list[Line]:
@@ -191,12 +191,39 @@ def test_offset_of_a_rounded_outline() -> None:
         offset_inward(loop, 9.5)
 
 
-def test_offset_keeps_sharp_corners_sharp_and_refuses_inward_turns() -> None:
+def test_offset_keeps_sharp_corners_sharp_whichever_way_they_turn() -> None:
     moved = offset_inward(box_curves(40, 30), 3)
     assert {c.start for c in moved} == {(-17, -12), (17, -12), (17, 12), (-17, 12)}  # type: ignore[union-attr]
     with pytest.raises(StepError, match="leaves nothing"):
         offset_inward(box_curves(40, 30), 15)
-    corner = [(0, 0), (9, 0), (9, 9), (5, 4), (0, 9)]
-    dent = [Line(str(i), corner[i], corner[(i + 1) % 5]) for i in range(5)]
-    with pytest.raises(StepError, match="turns inwards"):
-        offset_inward(dent, 0.5)
+    corner = [(0, 0), (40, 0), (40, 15), (20, 15), (20, 30), (0, 30)]
+    ell = [Line(str(i), corner[i], corner[(i + 1) % 6]) for i in range(6)]
+    moved = offset_inward(ell, 2)
+    assert [c.start for c in moved] == [(2, 2), (38, 2), (38, 13), (18, 13), (18, 28), (2, 28)]  # type: ignore[union-attr]
+
+
+def test_offset_of_a_corner_rounded_inwards_grows_its_radius() -> None:
+    loop = [
+        Line("a", (0, 0), (40, 0)), Line("b", (40, 0), (40, 15)), Line("c", (40, 15), (23, 15)),
+        Arc("r", (23, 18), 3.0, (23, 15), (20, 18), clockwise=True),
+        Line("d", (20, 18), (20, 30)), Line("e", (20, 30), (0, 30)), Line("f", (0, 30), (0, 0)),
+    ]  # fmt: skip
+    inner = offset_inward(loop, 2)
+    arc = next(c for c in inner if isinstance(c, Arc))
+    assert (arc.radius, arc.clockwise) == (5.0, True)
+    # the sharp L of 36 × 11 and 16 × 15, and what the round corner adds: r² (1 − π/4)
+    assert S.find_regions(inner)[0].area_mm2 == pytest.approx(36 * 11 + 16 * 15 + 25 * (1 - math.pi / 4), rel=1e-9)
+    assert area_mm2(inner) == pytest.approx(S.find_regions(inner)[0].area_mm2, rel=1e-3)
+    outer = offset_inward(loop, -2)
+    assert next(c for c in outer if isinstance(c, Arc)).radius == pytest.approx(1.0)
+    with pytest.raises(StepError, match="2.95 mm is the most"):
+        offset_inward(loop, -3.2)
+
+
+def test_offset_through_a_narrow_neck_is_refused() -> None:
+    # two chambers of 20 × 20 with a passage 4 mm wide between them: 2 mm a side leaves nothing of it
+    corner = [(0, 0), (20, 0), (20, 8), (30, 8), (30, 0), (50, 0), (50, 20), (30, 20), (30, 12), (20, 12), (20, 20), (0, 20)]  # fmt: skip
+    loop = [Line(str(i), corner[i], corner[(i + 1) % 12]) for i in range(12)]
+    assert len(offset_inward(loop, 1.5)) == 12
+    with pytest.raises(StepError, match="narrowest place"):
+        offset_inward(loop, 2.5)

@@ -68,7 +68,7 @@ export function goTo(finding: Finding): void {
 function Row({ finding }: { finding: Finding }) {
   const recipe = useStore((s) => s.project!.document.recipe!)
   const to = (word: string, desk: Desk, more: object) => (
-    <button className="text-[13px] text-ink2 underline underline-offset-2 hover:text-accent" onClick={() => useStore.setState({ desk, ...more })}>
+    <button className="mr-3 text-[13px] text-ink2 underline underline-offset-2 hover:text-accent" onClick={() => useStore.setState({ desk, ...more })}>
       {word}
     </button>
   )

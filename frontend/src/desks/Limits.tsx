@@ -2,10 +2,11 @@
 import type { Limits as LimitsSet } from '../api/client'
 import { limitsOf } from '../sentence/ToleranceField'
 import { atLimits, shownReport, useStore } from '../state/store'
+import { ChoiceChip } from '../widgets/Chips'
 import { Stops } from '../widgets/Stops'
 
 const STATES = [['lower', 'lower'], ['nominal', 'nominal'], ['mid', 'mid'], ['upper', 'upper']] as const
-const OF_PART = [...STATES, ['least', 'least material'], ['most', 'most material']] as const
+const OF_PART: [string, string][] = [['', 'as all'], ...STATES.map(([s, word]): [string, string] => [s, word]), ['least', 'least material'], ['most', 'most material']]
 const PLAIN: LimitsSet = { overall: 'nominal', parts: {}, dimensions: {} }
 
 export function Limits() {
@@ -46,19 +47,12 @@ export function Limits() {
             <span aria-hidden className="mr-1.5 inline-block h-3 w-3 border border-ink align-[-1px]" style={{ background: part.colour }} />
             {part.name}
           </span>
-          <select
-            aria-label={`limit state of ${part.name}`}
-            className="border border-ink bg-card px-1 text-[13px]"
+          <ChoiceChip
+            label={`limit state of ${part.name}`}
             value={limits.parts[part.id] ?? ''}
-            onChange={(e) => void atLimits({ ...limits, parts: e.target.value ? { ...limits.parts, [part.id]: e.target.value } : without(limits.parts, part.id) })}
-          >
-            <option value="">as all</option>
-            {OF_PART.map(([state, word]) => (
-              <option key={state} value={state}>
-                {word}
-              </option>
-            ))}
-          </select>
+            options={OF_PART}
+            take={(state) => void atLimits({ ...limits, parts: state ? { ...limits.parts, [part.id]: state } : without(limits.parts, part.id) })}
+          />
         </div>
       ))}
       <ul aria-label="toleranced dimensions" className="mt-2 border-t border-hair">

@@ -2,8 +2,24 @@
 import { useState } from 'react'
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react'
 import { send, travel, useStore } from '../state/store'
+import { useWorkshop } from '../state/workshop'
 import { applyTheme, storedTheme } from '../theme/theme'
 import { DeskLine } from './DeskLine'
+
+/** Which revision this is, or since which one it changed; a click goes to them. */
+function RevisionMark() {
+  const kept = useWorkshop((s) => s.kept)
+  const version = useStore((s) => s.project!.version)
+  const asked = useWorkshop((s) => s.keptFor)
+  const last = kept?.revisions[kept.revisions.length - 1]
+  if (!kept || !last) return null
+  const same = asked === version ? kept.revisions.find((r) => r.number === kept.frozen) : undefined
+  return (
+    <button className="truncate text-[13px] text-ink2 hover:text-accent" title="revisions" onClick={() => useStore.setState({ desk: 'learn' })}>
+      {same ? `${same.number}: ${same.note || 'no note'}` : `after revision ${last.number}`}
+    </button>
+  )
+}
 
 const SAVED = { kept: 'all kept ✓', keeping: 'keeping …', cut: '▲ cut off' }
 
@@ -38,6 +54,7 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
             </button>
           </h1>
         )}
+        <RevisionMark />
         <a className="shrink-0 text-[13px] text-ink2 hover:text-accent" href={`/api/projects/${project.id}/file`} download>
           project file
         </a>

@@ -14,6 +14,7 @@ import { PartsRow } from '../parts/PartsRow'
 import { Recipe } from '../recipe/Recipe'
 import { startCut } from '../stage/CutBar'
 import { Stage } from '../stage/Stage'
+import { refreshWorkshop } from '../state/workshop'
 import { closeProject, dropDraft, leaveChip, lookAt, openProject, travel, useStore } from '../state/store'
 
 export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
@@ -31,6 +32,11 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
     openProject(id).catch((e) => setMissing(e.message))
     return closeProject
   }, [id])
+  // what was printed and kept comes after the model is there
+  const ready = useStore((s) => !!s.report?.measured)
+  useEffect(() => {
+    if (ready) void refreshWorkshop()
+  }, [id, ready])
   useEffect(() => {
     document.title = project ? `${project.document.name} · Dove Joint` : 'Dove Joint'
   }, [project])
@@ -109,7 +115,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
         )}
         <div className="relative flex min-w-0 flex-1">
           <Stage />
-          {!board && <PartsRow />}
+          {!board && !other && <PartsRow />}
           {desk === 'learn' && !other && <LearnPage />}
           <button
             aria-label={folded ? 'unfold the side sheet' : 'fold the side sheet away'}

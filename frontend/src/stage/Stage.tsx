@@ -125,6 +125,13 @@ export function Stage() {
     if (points.length) viewer.fit(points)
   }, [viewer, report, sketches, board])
 
+  // another model comes and goes whole
+  const otherTitle = other?.title
+  useEffect(() => {
+    if (viewer && otherTitle && loaded === other?.report.parts.map((p) => p.mesh).join()) viewer.fit()
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [viewer, otherTitle, loaded])
+
   const marks = useMemo(() => {
     void loaded
     if (!viewer) return selected
@@ -283,7 +290,7 @@ export function Stage() {
 
 /** Says over the stage that something else than the present model is seen. */
 function Banner({ children }: { children: React.ReactNode }) {
-  return <div className="absolute top-14 left-1/2 z-10 -translate-x-1/2 border border-warn bg-card px-3 py-1 text-[13.5px] whitespace-nowrap">{children}</div>
+  return <div className="absolute top-[104px] left-1/2 z-10 -translate-x-1/2 border border-warn bg-card px-3 py-1 text-[13.5px] whitespace-nowrap">{children}</div>
 }
 
 /** What is being worked out, once it takes longer than a blink, with a way to stop it. */

@@ -9,6 +9,8 @@ export type Page = { show: 'printer' } | { show: 'trial'; id: string } | { show:
 interface WorkshopState {
   project: string
   kept: WorkshopOut | null
+  /** The version of the project that it was asked for. */
+  keptFor: number
   catalogue: CatalogueOut | null
   prints: PrintsOut | null
   printsFor: number
@@ -26,7 +28,7 @@ interface WorkshopState {
 }
 
 export const useWorkshop = create<WorkshopState>(() => ({
-  project: '', kept: null, catalogue: null, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null,
+  project: '', kept: null, keptFor: -1, catalogue: null, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null,
   compared: null, refused: null, busy: '',
 }))
 const set = useWorkshop.setState
@@ -37,7 +39,7 @@ const projectId = (): string => useStore.getState().id
 function settle(): void {
   if (now().project === projectId()) return
   set({
-    project: projectId(), kept: null, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null, compared: null,
+    project: projectId(), kept: null, keptFor: -1, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null, compared: null,
     refused: null, busy: '',
   })
 }
@@ -60,8 +62,9 @@ export async function refreshWorkshop(): Promise<void> {
   settle()
   const mine = ++asked
   const id = projectId()
+  const version = useStore.getState().project?.version ?? -1
   const kept = await api.workshop(id).catch(() => null)
-  if (kept && mine === asked && projectId() === id) set({ kept })
+  if (kept && mine === asked && projectId() === id) set({ kept, keptFor: version })
   if (!now().catalogue) set({ catalogue: await api.catalogue().catch(() => null) })
 }
 onWorkshop(() => void refreshWorkshop())

@@ -1,6 +1,7 @@
 /** Two states of the project side by side, and what must be printed again to go from one to the other. */
 import { useStore } from '../../state/store'
 import { compareStates, lookAtRevision, restoreRevision, useWorkshop } from '../../state/workshop'
+import { ChoiceChip } from '../../widgets/Chips'
 import { length } from '../../widgets/figures'
 
 export function ComparePage({ from, to }: { from: string; to: string }) {
@@ -9,26 +10,11 @@ export function ComparePage({ from, to }: { from: string; to: string }) {
   const refused = useWorkshop((s) => s.refused)
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const old = revisions.find((r) => String(r.number) === from)
-  const option = (which: 'from' | 'to', value: string) => (
-    <select
-      aria-label={which === 'from' ? 'compare' : 'with'}
-      className="border border-ink bg-card px-1.5 py-0.5"
-      value={value}
-      onChange={(e) => void compareStates(which === 'from' ? e.target.value : from, which === 'to' ? e.target.value : to)}
-    >
-      {revisions.map((r) => (
-        <option key={r.number} value={r.number}>
-          revision {r.number}
-          {r.note ? `, ${r.note}` : ''}
-        </option>
-      ))}
-      <option value="now">as it is now</option>
-    </select>
-  )
+  const options: [string, string][] = [...revisions.map((r): [string, string] => [String(r.number), `revision ${r.number}${r.note ? `, ${r.note}` : ''}`]), ['now', 'as it is now']]
   return (
     <>
       <header className="flex flex-wrap items-center gap-2">
-        <span className="text-[16px] font-semibold">From</span> {option('from', from)} <span>to</span> {option('to', to)}
+        <span className="text-[16px] font-semibold">From</span> <ChoiceChip label="compare" value={from} options={options} take={(v) => void compareStates(v, to)} /> <span>to</span> <ChoiceChip label="with" value={to} options={options} take={(v) => void compareStates(from, v)} />
         {old && (
           <span className="ml-auto flex gap-2">
             <button className="plain" onClick={() => void lookAtRevision(old.number, old.note)}>

@@ -66,7 +66,6 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
   const refused = useWorkshop((s) => s.refused)
   const changed = proposal.joints.filter((j) => Math.abs(j.drawn_after_mm - j.drawn_before_mm) > 1e-6)
   const again = [...new Set(proposal.joints.flatMap((j) => j.changes))]
-  const terms = lesson.terms.filter((t) => t.unit !== 'mm²' && Math.abs(t.after - t.before) > 0.008).slice(0, 3)
   const accept = async () => {
     setBusy(true)
     await acceptProposal()
@@ -86,7 +85,7 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
     <section data-proposal="open" aria-label="proposal" className="border border-ink bg-card px-4 py-3">
       <div className="grid grid-cols-[1fr_auto] gap-8">
         <div>
-          <h2 className="text-[16px] font-semibold">{headline(terms)}</h2>
+          <h2 className="text-[16px] font-semibold">{headline(lesson.terms)}</h2>
           <p className="text-[13.5px] text-ink2">{proposal.reason}</p>
           <p className="mt-1.5">
             {changed.map((j) => (
@@ -130,11 +129,16 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
   )
 }
 
+/** What the evidence says of faces and openings in the layers' plane, with how sure it is. */
 function headline(terms: Lesson['terms']): string {
-  if (!terms.length) return 'The printer is known better now'
-  const say = (t: Lesson['terms'][number]) => `${t.says} ${t.after.toFixed(2)} ± ${(2 * t.after_sd).toFixed(2)} ${t.unit}`
-  const text = terms.slice(0, 2).map(say).join('; ')
-  return text[0].toUpperCase() + text.slice(1)
+  const of = (kind: string) => {
+    const found = terms.filter((t) => t.term === `${kind}_x` || t.term === `${kind}_y`)
+    const mean = (key: 'after' | 'after_sd') => found.reduce((sum, t) => sum + t[key], 0) / found.length
+    return { mm: mean('after'), half: 2 * mean('after_sd') }
+  }
+  const [outside, inside] = [of('outside'), of('inside')]
+  const say = ({ mm, half }: typeof outside) => `${Math.abs(mm).toFixed(2)} ± ${half.toFixed(2)} mm`
+  return `Outside faces ${outside.mm < 0 ? 'lie back' : 'lie proud'} ${say(outside)} on each side, openings ${inside.mm < 0 ? 'open up' : 'close in'} ${say(inside)}`
 }
 
 function Terms({ lesson }: { lesson: Lesson }) {

@@ -165,9 +165,9 @@ function Readings({ trial }: { trial: Trial }) {
         <table key={part.id} className="mt-1.5 w-full text-[13.5px]">
           <thead>
             <tr className="text-left text-[12.5px] text-ink2">
-              <th className="w-[34%] font-normal">{part.name}</th>
+              <th className="w-[24%] font-normal">{part.name}</th>
               <th className="w-20 text-right font-normal">drawn</th>
-              <th className="w-[22%] pl-5 font-normal">face and direction</th>
+              <th className="w-[18%] pl-5 font-normal">face and direction</th>
               <th className="pl-4 font-normal">read</th>
             </tr>
           </thead>
@@ -219,19 +219,19 @@ function Read({ trial, feature, simulated }: { trial: Trial; feature: TrialFeatu
             </button>
           </span>
         ))}
+        {simulated && (
+          <button className="text-[13px] underline underline-offset-2" onClick={() => void act(at, () => api.read(trial.id, { feature: feature.id, caliper: true }))}>
+            caliper
+          </button>
+        )}
         <input
-          className="field fig w-24! px-1.5! py-0!"
+          className="field fig w-20! px-1.5! py-0!"
           aria-label={`reading of ${feature.name}`}
           placeholder={feature.drawn_mm.toFixed(1)}
           value={text}
           onChange={(e) => setText(e.target.value)}
           onKeyDown={(e) => e.key === 'Enter' && void keep()}
         />
-        {simulated && (
-          <button className="text-[13px] underline underline-offset-2" onClick={() => void act(at, () => api.read(trial.id, { feature: feature.id, caliper: true }))}>
-            caliper
-          </button>
-        )}
       </div>
       {refused && (
         <p role="alert" className="text-[13px] text-wrong">

@@ -9,12 +9,14 @@ from ..recipe import kind_of
 from .registry import Finding, Model, register_check
 
 
-def _advice(joint: JointReport) -> str:
+def _advice(joint: JointReport, at_limits: bool) -> str:
     """What would help most: a wider band, or the gap moved to its middle by a figure."""
     assert joint.wanted and joint.expected
     wanted, expected = joint.wanted, joint.expected
     off = (wanted.least_mm + wanted.most_mm) / 2 - (expected.least_mm + expected.most_mm) / 2
     band, needs = wanted.most_mm - wanted.least_mm, expected.high_mm - expected.low_mm
+    if at_limits:
+        return "So it is at these limits of the tolerances: narrow the one that moves the gap most, or widen the gap."
     if joint.measured is not None and joint.measured.most_mm - joint.measured.least_mm > 0.005:
         return "A later step made the gap uneven; look there first."
     if abs(off) > 0.01:
@@ -40,7 +42,7 @@ def _(model: Model) -> Iterable[Finding]:
             f"{joint.name or (kind_of(step).title if step else '')}: {joint.says}.",
             figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm a side",
             limit=f"wanted {joint.wanted.least_mm:.2f} to {joint.wanted.most_mm:.2f}",
-            advice=_advice(joint),
+            advice=_advice(joint, model.evaluation.at_limits),
             parts=joint.parts,
             joint=joint.step,
             place=place,  # type: ignore[arg-type]

@@ -213,6 +213,8 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
 
 def _changers(project: Project, evaluation: Evaluation, joint: Step, shape: JointShape) -> str:
     """The later steps that worked on a half of a joint, as the beginning of a sentence."""
+    if evaluation.at_limits:
+        return "At these limits"
     later = project.recipe[project.recipe.index(joint) + 1 :]
     made = evaluation.made
     numbers = [

@@ -94,13 +94,14 @@ class StepReport:
 
 @dataclass(frozen=True, eq=False)
 class Evaluation:
-    """The model that a document describes, as far as it could be made."""
+    """The model that a document describes, as far as it could be made; ``at_limits`` when parts are not at nominal size."""
 
     values: dict[str, ValueResult]
     steps: list[StepReport]
     parts: dict[str, PartState]
     made: dict[str, StepOutput]
     figures: dict[str, dict[str, float]]
+    at_limits: bool = False
 
 
 def figures_of(

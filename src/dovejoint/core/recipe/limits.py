@@ -268,4 +268,4 @@ def evaluate_at(
                 message = f"At this limit {name} cannot be made and is shown as nominal: {report.message}"
                 reports[report.id] = replace(reports[report.id], state="failed", message=message, field=report.field)
                 break
-    return replace(nominal, parts=parts, steps=[reports[r.id] for r in nominal.steps]), limiter.found
+    return replace(nominal, parts=parts, steps=[reports[r.id] for r in nominal.steps], at_limits=True), limiter.found

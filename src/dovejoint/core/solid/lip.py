@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
@@ -17,7 +18,7 @@ from .make import prism
 from .mass import surface_kind
 from .measure import flat_normal
 from .named import NamedSolid
-from .outline import Arc, Circle, Curve, Line, Vec2, offset_inward
+from .outline import Arc, Circle, Curve, Line, Vec2, area_mm2, offset_inward
 from .regions import region_between
 
 __all__ = ["face_loops", "plate_with_lip", "recess"]
@@ -49,7 +50,7 @@ def _loop(solid: NamedSolid, index: int, wire: Shape, frame: Frame) -> list[Curv
         edge = explorer.Current()
         curves.append(_curve(edge, frame, _beyond(solid, index, edge)))
         explorer.Next()
-    if len(curves) > 1 and _area(curves) < 0:
+    if len(curves) > 1 and area_mm2(curves) < 0:
         curves = [_turned(c) for c in reversed(curves)]
     return curves
 
@@ -61,10 +62,6 @@ def _beyond(solid: NamedSolid, index: int, edge: Shape) -> str:
         if other != index:
             return solid.names[other][0]
     return solid.names[index][0]
-
-
-class _Clockwise(Arc):
-    """An arc met against its own sense while walking a loop."""
 
 
 def _curve(edge: Shape, frame: Frame, name: str) -> Curve:
@@ -88,7 +85,7 @@ def _curve(edge: Shape, frame: Frame, name: str) -> Curve:
             return Circle(name, centre, circle.Radius())
         middle = flat(adaptor.Value((first + last) / 2))
         side = (end[0] - start[0]) * (middle[1] - start[1]) - (end[1] - start[1]) * (middle[0] - start[0])
-        return (Arc if side < 0 else _Clockwise)(name, centre, circle.Radius(), start, end)
+        return Arc(name, centre, circle.Radius(), start, end, clockwise=side > 0)
     raise StepError("This joint needs an outline of straight and round edges; one of these is a free curve.")
 
 
@@ -96,39 +93,12 @@ def _turned(curve: Curve) -> Curve:
     if isinstance(curve, Line):
         return Line(curve.id, curve.end, curve.start)
     if isinstance(curve, Arc):
-        kind = Arc if isinstance(curve, _Clockwise) else _Clockwise
-        return kind(curve.id, curve.centre, curve.radius, curve.end, curve.start)
+        return replace(curve, start=curve.end, end=curve.start, clockwise=not curve.clockwise)
     return curve
 
 
-def _area(curves: Sequence[Curve]) -> float:
-    total = 0.0
-    for curve in curves:
-        if not isinstance(curve, Circle):
-            total += curve.start[0] * curve.end[1] - curve.start[1] * curve.end[0]
-    return total / 2
-
-
-def convex(loop: Sequence[Curve], what: str) -> Sequence[Curve]:
-    """The loop itself, or an error when one of its arcs turns inwards."""
-    if any(isinstance(c, _Clockwise) for c in loop):
-        raise StepError(
-            f"This joint needs an outline that bulges outwards all round; {what} has a corner turned inwards."
-        )
-    return loop
-
-
 def _marked(loop: Sequence[Curve], mark: str) -> list[Curve]:
-    out: list[Curve] = []
-    for curve in loop:
-        name = f"{mark}:{curve.id}"
-        if isinstance(curve, Line):
-            out.append(Line(name, curve.start, curve.end))
-        elif isinstance(curve, Arc):
-            out.append(Arc(name, curve.centre, curve.radius, curve.start, curve.end))
-        else:
-            out.append(Circle(name, curve.centre, curve.radius))
-    return out
+    return [replace(curve, id=f"{mark}:{curve.id}") for curve in loop]
 
 
 def plate_with_lip(
@@ -148,9 +118,7 @@ def plate_with_lip(
     Faces: ``step/plate(edge)``, ``step/seat``, ``step/back``, ``step/lip(wall)`` on the mating side,
     ``step/lip-inner(wall)``, ``step/lip-end`` and ``step/lead(wall)``.
     """
-    if any(isinstance(c, _Clockwise) for c in outer):
-        raise StepError("The outer outline of the face turns inwards at a corner; this joint cannot follow it.")
-    outside = offset_inward(convex(opening, "the opening"), inset_mm, "the opening")
+    outside = offset_inward(opening, inset_mm, "the opening")
     inside = offset_inward(outside, lip_mm, "the lip")
     plate = prism(region_between("plate", _marked(outer, "plate")), frame, 0.0, plate_mm, step, check=False)
     ring = prism(
@@ -194,7 +162,7 @@ def recess(
     host: NamedSolid, frame: Frame, opening: Sequence[Curve], *, outset_mm: float, depth_mm: float, step: str
 ) -> NamedSolid:
     """Widen an opening by a distance all round, down to a depth. New walls are ``step/recess(wall)``."""
-    outside = offset_inward(convex(opening, "the opening"), -outset_mm, "the opening")
+    outside = offset_inward(opening, -outset_mm, "the opening")
     # the cutter's inner side lies in the free opening, far enough in to cut nothing there
     inside = offset_inward(opening, min(0.2, outset_mm), "the opening")
     tool = prism(

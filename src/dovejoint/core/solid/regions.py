@@ -46,7 +46,8 @@ def _edge(curve: Curve) -> Shape:
     circle = gp_Circ(gp_Ax2(gp_Pnt(*curve.centre, 0), up), curve.radius)
     if isinstance(curve, Circle):
         return BRepBuilderAPI_MakeEdge(circle).Edge()
-    return BRepBuilderAPI_MakeEdge(circle, gp_Pnt(*curve.start, 0), gp_Pnt(*curve.end, 0)).Edge()
+    start, end = (curve.end, curve.start) if curve.clockwise else (curve.start, curve.end)
+    return BRepBuilderAPI_MakeEdge(circle, gp_Pnt(*start, 0), gp_Pnt(*end, 0)).Edge()
 
 
 def _size(curve: Curve) -> float:
