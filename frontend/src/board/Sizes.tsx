@@ -1,5 +1,6 @@
 /** Dimensions where they stand: lines with ticks, and labels that are edited in place. */
 import { useEffect, useRef, useState } from 'react'
+import { ToleranceField } from '../sentence/ToleranceField'
 import { send, useStore } from '../state/store'
 import { result } from '../widgets/figures'
 import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, middle } from './geometry'
@@ -70,6 +71,8 @@ const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`
 function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; open: boolean; edit: (id: string | null) => void; take: (ids: string[]) => void }) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const said = useStore((s) => s.said)
+  const path = `sketch.dimensions.${size.id}.formula`
+  const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
   const [text, setText] = useState(size.formula)
   const input = useRef<HTMLInputElement>(null)
   useEffect(() => {
@@ -101,6 +104,9 @@ function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: Ske
             if (e.key === 'Enter' && (text.trim() === size.formula || (await send({ do: 'ResizeSketch', step, dimension: size.id, formula: text }, { step: `size:${size.id}` })))) edit(null)
           }}
         />
+        <div className="border border-hair bg-card px-2 pb-1" onKeyDown={(e) => e.stopPropagation()}>
+          <ToleranceField key={tolerance} dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step: `size:${size.id}` }} />
+        </div>
         {said?.step === `size:${size.id}` && (
           <p role="alert" className="w-60 border border-wrong bg-card px-2 text-[13px] text-wrong">
             {said.text}
@@ -120,6 +126,7 @@ function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: Ske
     >
       {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : ''}
       {size.formula}
+      {tolerance && <span className="font-normal text-accent"> {tolerance}</span>}
       {value && <span className="font-normal"> → {value}</span>}
     </button>
   )

@@ -8,11 +8,12 @@ const KEYS: [string, [string, string][]][] = [
   ]],
   ['On a sentence', [
     ['↑ ↓', 'from sentence to sentence'], ['Enter', 'open its first chip'], ['Tab', 'from chip to chip'], ['i', 'insert a step after it'],
-    ['c', 'call it something'], ['o', 'off and on'], ['l', 'look at the model after it'], ['Del', 'delete'],
+    ['c', 'call it something'], ['o', 'off and on'], ['e', 'stand one earlier'], ['t', 'stand one later'], ['l', 'look at the model after it'], ['Del', 'delete'],
   ]],
   ['In a figure', [['↑ ↓', 'a tenth more or less'], ['Shift ↑ ↓', 'one more or less'], ['Enter', 'take it']]],
   ['On the model', [
     ['← → ↑ ↓', 'turn'], ['Shift ← →', 'move'], ['+ −', 'nearer, farther'], ['a', 'show all'], ['f', 'show what is selected'], ['b', 'back to the last view'],
+    ['p', 'point by name'], ['s', 'square to the selected face'],
   ]],
   ['On the board', [
     ['r', 'rectangle'], ['o', 'circle'], ['d', 'give the selected thing a size'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['Esc', 'drop the tool, then leave'],

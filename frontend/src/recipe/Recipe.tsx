@@ -1,9 +1,10 @@
 /** The recipe: an ordered list of sentences, under the part that each of them makes. */
-import { Fragment, useRef, useState } from 'react'
+import { Fragment, useEffect, useRef, useState } from 'react'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, useStore } from '../state/store'
 import type { Fields } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
+import { beside, dragStep, move, useMove, whyNot } from './move'
 import { Values } from './Values'
 
 export function Recipe() {
@@ -97,6 +98,8 @@ function Item({ index }: { index: number }) {
   const said = useStore((s) => s.said)
   const open = useStore((s) => s.open)
   const [renaming, setRenaming] = useState(false)
+  const lifted = useMove((s) => s.moving?.step === step.id)
+  const aim = useMove((s) => (s.moving?.after === step.id ? 'after' : s.moving?.after === '' && index === 0 ? 'before' : ''))
   const kind = kinds.kinds.find((k) => k.kind === step.kind)!
   const fields = step.fields as Fields
   const bad = report?.state === 'failed' || report?.state === 'asks'
@@ -115,6 +118,8 @@ function Item({ index }: { index: number }) {
       l: () => void lookAt(upto ? null : step.id),
       c: () => setRenaming(true),
       i: () => useStore.setState({ palette: { after: step.id } }),
+      e: () => void move(step.id, beside(step.id, -1)),
+      t: () => void move(step.id, beside(step.id, 1)),
     }
     if (act[e.key]) {
       e.preventDefault()
@@ -131,8 +136,17 @@ function Item({ index }: { index: number }) {
       onKeyDown={keys}
       className={`group relative flex gap-2 border-l-[3px] py-1 pr-2 pl-[13px] -outline-offset-2 ${focused ? 'border-accent bg-row' : 'border-transparent'} ${beyond ? 'opacity-45' : ''}`}
     >
-      <span className="fig w-6 shrink-0 pt-[3px] text-ink2">{index + 1}</span>
-      <div className="min-w-0 flex-1">
+      {aim === 'before' && <DropLine top />}
+      {aim === 'after' && <DropLine />}
+      <span
+        className={`fig h-6 w-6 shrink-0 cursor-grab touch-none pt-[3px] select-none ${lifted ? 'text-accent' : 'text-ink2'}`}
+        data-grip
+        title="drag to stand earlier or later"
+        onPointerDown={(e) => e.button === 0 && dragStep(step.id, e)}
+      >
+        {index + 1}
+      </span>
+      <div className={`min-w-0 flex-1 ${lifted ? 'opacity-55' : ''}`}>
         {joint && <JointMark />}
         {renaming ? (
           <input
@@ -192,10 +206,53 @@ function Item({ index }: { index: number }) {
           <Do word="Insert a step after this" hint="i" act={() => useStore.setState({ palette: { after: step.id } })} />
           <Do word={step.name ? 'Call it something else' : 'Give it a name'} hint="c" act={() => setRenaming(true)} />
           <Do word={step.off ? 'Switch on' : 'Switch off'} hint="o" act={() => void send({ do: 'SwitchStep', step: step.id, off: !step.off })} />
+          <MoveItems step={step.id} />
           <Do word="Delete" hint="del" act={() => void send({ do: 'DeleteStep', step: step.id })} />
         </MenuItems>
       </Menu>
     </li>
+  )
+}
+
+/** Where a dragged step would go, and why it cannot. */
+function DropLine({ top }: { top?: boolean }) {
+  const reason = useMove((s) => s.moving?.reason)
+  return (
+    <span className={`pointer-events-none absolute right-0 left-0 z-20 ${top ? '-top-px' : '-bottom-px'}`}>
+      <span className={`block h-[2px] ${reason ? 'bg-wrong' : 'bg-accent'}`} />
+      {reason && <span className="absolute left-10 border border-wrong bg-card px-2 py-0.5 text-[12.5px] text-wrong">{reason}</span>}
+    </span>
+  )
+}
+
+/** Earlier and later in the menu; what would break is asked when it opens. */
+function MoveItems({ step }: { step: string }) {
+  const [reasons, setReasons] = useState<Record<string, string>>({})
+  useEffect(() => {
+    let gone = false
+    for (const [word, by] of [['earlier', -1], ['later', 1]] as const) {
+      const after = beside(step, by)
+      const asked = after === null ? Promise.resolve(by < 0 ? 'It is the first already.' : 'It is the last already.') : whyNot(step, after)
+      void asked.then((reason) => !gone && setReasons((old) => ({ ...old, [word]: reason })))
+    }
+    return () => {
+      gone = true
+    }
+  }, [step])
+  return (
+    <>
+      {([['earlier', -1, 'e'], ['later', 1, 't']] as const).map(([word, by, hint]) => (
+        <MenuItem key={word} disabled={!!reasons[word]}>
+          <button className="flex w-full flex-col px-3 py-1 text-left data-disabled:text-ink2 data-focus:bg-row" onClick={() => void move(step, beside(step, by))}>
+            <span className="flex justify-between">
+              Stand {word}
+              <span className="key">{hint}</span>
+            </span>
+            {reasons[word] && <span className="text-[12px] leading-tight">{reasons[word]}</span>}
+          </button>
+        </MenuItem>
+      ))}
+    </>
   )
 }
 

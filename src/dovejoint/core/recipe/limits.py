@@ -109,10 +109,16 @@ def dimensions(project: Project, evaluation: Evaluation) -> list[Dimension]:
         parts = tuple(p.id for p in project.parts if p.id in shapes[step.id])
         for path, text in step.tolerances.items():
             quantity = _figure(step, path, known)
-            spec = next((s.label for s in kind_of(step).specs if s.name == path), path.split(".")[-1])
-            name = f"{step.name or f'step {number}'}: {spec}"
+            name = f"{step.name or f'step {number}'}: {_label(step, path)}"
             out.append(_dimension(project, f"{step.id}:{path}", name, text, quantity, parts))
     return out
+
+
+def _label(step: Step, path: str) -> str:
+    """What a figure of a step is called: its chip's label, or the size on the board (``sketch.dimensions.d1.formula``)."""
+    if path.startswith("sketch."):
+        return "size " + path.removesuffix(".formula").rsplit(".", 1)[-1]
+    return next((s.label for s in kind_of(step).specs if s.name == path), path)
 
 
 def _figure(step: Step, path: str, known: Mapping[str, Quantity]) -> Quantity | None:
