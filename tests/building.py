@@ -6,9 +6,11 @@ from typing import Any
 
 from dovejoint.core import joints as _joints
 from dovejoint.core import steps as _steps
+from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document import Project, apply, command_from, new_project
 from dovejoint.core.joints.assess import GapCache, assess
 from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
+from dovejoint.core.recipe.names import seen_face
 
 _ = (_joints, _steps)
 
@@ -71,6 +73,20 @@ class Bench:
         if operation == "new":
             return self.do("AddStep", kind="extrude", fields=fields, new_part={"name": part or "Block"})
         return self.do("AddStep", kind="extrude", fields={**fields, "part": part})
+
+
+def findings(bench: Bench, name: str) -> list[dict[str, Any]]:
+    """What one check finds."""
+    evaluation = bench.evaluate()
+    checks = run_checks(bench.project, evaluation, assess(bench.project, evaluation, bench.gaps), CheckCache())
+    return next(c for c in checks if c["check"] == name)["findings"]  # type: ignore[no-any-return]
+
+
+def flat(bench: Bench, part: str, name: str) -> dict[str, object]:
+    """A pick of a flat face by its name, as pointing at it makes one."""
+    state = bench.evaluate().parts[part]
+    info = next(f for f in state.faces if f.names[0] == name)
+    return {"rule": "flat", "part": part, "face": {"name": name, "seen": seen_face(info).model_dump()}}
 
 
 class Feeder(Bench):

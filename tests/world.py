@@ -112,3 +112,22 @@ class Maker:
     def learn(self) -> None:
         learnt = learn(DEFAULT_PROFILE, self.evidence).profile
         self.profile = learnt.model_copy(update={"version": self.profile.version + 1})
+
+
+def claimed(makers: int, first: int = 1) -> list[tuple[float, bool]]:
+    """Random printers and joints, some measured more and some less: the chance that was shown, and whether it fitted."""
+    out = []
+    for number in range(first, first + makers):
+        dice = random.Random(f"claim {number}")
+        wanted = FIT_CLASSES[dice.choice(["slide", "snug", "loose"])].wanted
+        joint = Joint(dice.uniform(15, 120), dice.uniform(15, 120), wanted, (0.3,) if dice.random() < 0.3 else ())
+        maker = Maker(number, joint)
+        for _ in range(dice.choice([0, 1, 1, 2])):
+            if dice.random() < 0.5:
+                maker.print_coupon(dice.choice(["sizes", "gaps"]))
+            else:
+                maker.tell(*maker.try_joint())
+            maker.learn()
+        shown = joint.chance(maker.profile, joint.drawn(maker.profile))
+        out.append((shown, maker.try_joint()[0] == "good"))
+    return out

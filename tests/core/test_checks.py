@@ -2,20 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import pytest
-from building import Bench, Feeder
+from building import Bench, Feeder, findings
 
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.profiles import DEFAULT_PROFILE
-
-
-def findings(bench: Bench, name: str) -> list[dict[str, Any]]:
-    evaluation = bench.evaluate()
-    checks = run_checks(bench.project, evaluation, assess(bench.project, evaluation, bench.gaps), CheckCache())
-    return next(c for c in checks if c["check"] == name)["findings"]  # type: ignore[no-any-return]
 
 
 def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+import io
 import math
+import xml.etree.ElementTree as ET
+import zipfile
 from collections import Counter
+from typing import Any
 
 import numpy as np
 import pytest
-from building import Bench, Feeder
+from building import Bench, Feeder, flat
 
 from dovejoint.core.errors import CommandError
 from dovejoint.core.formats import export_parts, file_name
 from dovejoint.core.formats.export import chord_for
 from dovejoint.core.formats.stl import read_stl
+from dovejoint.core.formats.threemf import read_3mf
 from dovejoint.core.joints.assess import assess
+from dovejoint.core.profiles import DEFAULT_PROFILE
 from dovejoint.core.solid import read_step, tessellate
 
 
-def stl(bench: Bench, part: str, **options: str) -> np.ndarray:
+def stl(bench: Bench, part: str, **options: Any) -> np.ndarray:
     evaluation = bench.evaluate()
     joints = assess(bench.project, evaluation, bench.gaps)
     (file,) = export_parts(bench.project, evaluation, joints, [part], "stl", **options)
@@ -111,3 +117,87 @@ def test_mesh_normals_point_outwards(bench: Bench) -> None:
     assert np.allclose(outward, mesh.normals[round_side][:, :2], atol=0.02)
     assert sum(count for _, count in mesh.faces) == len(mesh.triangles)
     assert volume(mesh.positions[mesh.triangles].astype(float)) == pytest.approx(math.pi * 100 * 8, rel=6e-3)
+
+
+def parts_of(bench: Bench, parts: list[str], **options: Any) -> Any:
+    evaluation = bench.evaluate()
+    (file,) = export_parts(
+        bench.project, evaluation, assess(bench.project, evaluation, bench.gaps), parts, "3mf", **options
+    )
+    return file
+
+
+def closed(triangles: np.ndarray) -> bool:
+    edges: Counter[tuple[int, int]] = Counter()
+    for a, b, c in triangles.tolist():
+        edges.update([(a, b), (b, c), (c, a)])
+    return all(count == 1 and edges[(b, a)] == 1 for (a, b), count in edges.items())
+
+
+@pytest.mark.parametrize("unit", ["mm", "in"])
+def test_a_plate_in_one_3mf(feeder: Feeder, unit: str) -> None:
+    file = parts_of(feeder, [feeder.hopper, feeder.floor], unit=unit, together=True)
+    assert (file.name, file.media_type) == ("Bird feeder plate.3mf", "model/3mf")
+    items = read_3mf(file.data)
+    assert [i.name for i in items] == ["Hopper", "Floor"]
+    assert items[0].colour == feeder.project.parts[0].colour.upper()
+    for item, part in zip(items, (feeder.hopper, feeder.floor), strict=True):
+        assert closed(item.triangles)
+        assert volume(item.positions[item.triangles]) == pytest.approx(feeder.volume(part), rel=3e-4)
+        assert item.positions[:, 2].min() == pytest.approx(0, abs=1e-5), "it stands on the bed"
+    # 86.4 wide parts stand side by side or one behind the other, with room between them
+    low, high = [], []
+    for item in items:
+        box = item.positions[:, :2] + np.array(item.place_mm)
+        low.append(box.min(axis=0))
+        high.append(box.max(axis=0))
+    assert max((low[1] - high[0]).max(), (low[0] - high[1]).max()) >= 5.9
+    assert max(np.abs(low).max(), np.abs(high).max()) < 110
+
+
+def test_the_3mf_is_the_open_format(feeder: Feeder) -> None:
+    """By hand, as the specification has it: three entries, unit, closed indices, items that name objects."""
+    data = parts_of(feeder, [feeder.floor]).data
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        assert archive.namelist() == ["[Content_Types].xml", "_rels/.rels", "3D/3dmodel.model"]
+        model = ET.fromstring(archive.read("3D/3dmodel.model"))
+    core = "{http://schemas.microsoft.com/3dmanufacturing/core/2015/02}"
+    assert (model.tag, model.get("unit")) == (f"{core}model", "millimeter")
+    (thing,) = model.iter(f"{core}object")
+    (item,) = model.iter(f"{core}item")
+    assert item.get("objectid") == thing.get("id")
+    vertices = len(list(model.iter(f"{core}vertex")))
+    for triangle in model.iter(f"{core}triangle"):
+        corners = [int(triangle.get(k, "-1")) for k in ("v1", "v2", "v3")]
+        assert len(set(corners)) == 3 and min(corners) >= 0 and max(corners) < vertices
+    assert data == parts_of(feeder, [feeder.floor]).data, "equal parts give equal bytes"
+
+
+def test_parts_are_saved_as_they_lie_or_as_modelled(feeder: Feeder) -> None:
+    feeder.do("LayPart", part=feeder.hopper, face=flat(feeder, feeder.hopper, f"{feeder.body}/end"))
+    modelled, laid = stl(feeder, feeder.hopper), stl(feeder, feeder.hopper, laid=True)
+
+    def area_on_bed(corners: np.ndarray) -> float:
+        """What lies flat on the lowest level, mm²."""
+        low = corners[:, :, 2].min()
+        down = corners[(corners[:, :, 2] < low + 1e-4).all(axis=1)]
+        edges = down[:, 1] - down[:, 0], down[:, 2] - down[:, 0]
+        return float(np.linalg.norm(np.cross(*edges), axis=1).sum() / 2)
+
+    # modelled it stands on its rim (or the mouth's chamfer), laid down on the closed side of 86.4 × 60
+    assert area_on_bed(laid) == pytest.approx(86.4 * 60 - (4 - math.pi) * 81, rel=1e-3)
+    assert area_on_bed(modelled) < 600
+    assert volume(laid) == pytest.approx(volume(modelled), rel=1e-5)
+
+
+def test_what_a_plate_cannot_hold(feeder: Feeder) -> None:
+    evaluation = feeder.evaluate()
+    for format, parts, word in (("stl", [feeder.floor], "Only a 3MF"), ("3mf", [feeder.floor, "p99"], "not there")):
+        with pytest.raises(CommandError, match=word):
+            export_parts(feeder.project, evaluation, [], parts, format, together=True)
+    small = DEFAULT_PROFILE.model_copy(update={"bed_mm": (100.0, 100.0, 100.0)})
+    feeder.do("SetProfile", profile=small.model_dump(mode="json"))
+    with pytest.raises(CommandError, match="finds no room on the bed"):
+        parts_of(feeder, [feeder.hopper, feeder.floor], together=True)
+    with pytest.raises(ValueError, match="no 3MF"):
+        read_3mf(b"PK nonsense")

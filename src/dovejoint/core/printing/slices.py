@@ -54,10 +54,10 @@ def welded(laid: Laid) -> Manifold:
 
 
 def layer_count(height_mm: float, settings: PrintSettings) -> int:
-    """1 + (H − first)/layer, rounded up; exact multiples are not taken for one more by floating-point dust."""
+    """1 + (H − first)/layer, rounded up; exact multiples are not taken for one more by the dust of single-precision meshes."""
     if height_mm <= settings.first_layer_mm:
         return 1
-    return 1 + math.ceil((height_mm - settings.first_layer_mm) / settings.layer_mm - 1e-6)
+    return 1 + math.ceil((height_mm - settings.first_layer_mm) / settings.layer_mm - 1e-3)
 
 
 def layer_heights(height_mm: float, settings: PrintSettings) -> list[tuple[float, float]]:

@@ -1,0 +1,158 @@
+"""What readings and verdicts teach: against the closed form, plain least squares, and a sum over dice."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import numpy as np
+import pytest
+
+from dovejoint.core.document.model import TERMS
+from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, gap_shift
+from dovejoint.core.profiles.belief import belief_of, shift_row, size_row
+from dovejoint.core.profiles.learn import PRIOR_DOF, Ladder, SizeReading, Verdict, learn
+from dovejoint.core.profiles.lines import lines_of
+from dovejoint.core.profiles.propose import propose
+
+X, Y, Z = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)
+FIT = Mating(((X, X, 83.0), (Y, Y, 56.0)))
+
+
+def readings(
+    n: int, seed: int = 1, outside: float = 0.09, inside: float = 0.15, scale: float = -0.003
+) -> list[SizeReading]:
+    """Invented readings of a printer with known terms, two prints, scatter 0.02."""
+    dice = random.Random(seed)
+    out = []
+    for k in range(n):
+        role, size = ("outside", "inside")[k % 2], (6.0, 12.0, 24.0, 48.0, 80.0)[k // 2 % 5]
+        true = size * (1 + scale) + (2 * outside if role == "outside" else -2 * inside) + dice.gauss(0, 0.02)
+        out.append(SizeReading(role, (X, Y)[k // 10 % 2], size, round(true / 0.02) * 0.02, str(k // 20)))  # type: ignore[arg-type]
+    return out
+
+
+def test_rows_say_what_a_hand_computes() -> None:
+    """83 mm across in an opening, on a printer with all terms known."""
+    terms = np.array([-0.002, -0.001, 0, 0.05, 0.06, 0.01, 0.10, 0.12, 0, 0.3])
+    assert size_row("outside", X, 40.0) @ terms == pytest.approx(-0.08 + 0.10)
+    assert size_row("inside", Y, 40.0) @ terms == pytest.approx(-0.04 - 0.24)
+    assert size_row("inside", (1, 1, 0), 10.0, True) @ terms == pytest.approx(-0.015 - 0.22 - 0.03)
+    # a gap of opening minus lip: both shrink alike, so only what their offsets take is left
+    assert shift_row(X, X, 83.0) @ terms == pytest.approx(0.05 + 0.10)
+    # lip printed upright in an opening that lies across: its own height and scale count
+    assert shift_row(X, Z, 50.0) @ terms == pytest.approx((0.02 - 50 * 0.0) / 2 - (50 * -0.002 - 0.20) / 2)
+
+
+def test_one_reading_moves_sensibly_and_stays_unsure() -> None:
+    """One size of one print against the formula for a single observation: m' = m + v r / (r v r + s²) · (y − r m)."""
+    before = belief_of(DEFAULT_PROFILE)
+    row = size_row("outside", X, 20.0)
+    read = SizeReading("outside", X, 20.0, 20.30, "1")
+    found = belief_of(learn(DEFAULT_PROFILE, [read]).profile)
+    y, mean, var = 0.30, float(row @ before.mean), float(row @ before.covariance @ row)
+    p = DEFAULT_PROFILE
+    own, rounding = 4 * (p.common_mm**2 + p.random_mm**2), 0.02**2 / 12
+    scale = (PRIOR_DOF + (y - mean) ** 2 / (var + own + rounding)) / (PRIOR_DOF + 1)
+    share = var / (var + scale * own + rounding)
+    assert float(row @ found.mean) == pytest.approx(mean + share * (y - mean), abs=2e-4)
+    assert float(row @ found.covariance @ row) == pytest.approx(var * (1 - share), rel=5e-3)
+    outside = TERMS.index("outside_x")
+    assert before.mean[outside] < found.mean[outside] < y / 2, "it moves, but not all the way on one print's word"
+    assert found.sd()[outside] > 0.3 * before.sd()[outside]
+
+
+def test_many_readings_agree_with_plain_least_squares() -> None:
+    data = readings(400)
+    found = belief_of(learn(DEFAULT_PROFILE, data).profile)
+    for role, term, sign in (("outside", "outside_x", 2), ("inside", "inside_x", -2)):
+        mine = [r for r in data if r.role == role and r.direction == X]
+        slope, offset = np.polyfit([r.drawn_mm for r in mine], [r.measured_mm - r.drawn_mm for r in mine], 1)
+        assert found.mean[TERMS.index(term)] == pytest.approx(offset / sign, abs=0.012)
+        assert found.mean[TERMS.index("scale_x")] == pytest.approx(slope, abs=4e-4)
+
+
+def test_all_at_once_or_one_after_the_other() -> None:
+    """Readings of different prints with the same scatter: the order does not matter."""
+    data = readings(40)
+    together, turned = learn(DEFAULT_PROFILE, data).profile, learn(DEFAULT_PROFILE, data[::-1]).profile
+    assert together.terms == pytest.approx(turned.terms, abs=1e-6)
+    assert together.covariance == pytest.approx(np.array(turned.covariance), abs=1e-9)
+
+
+def test_scatter_is_learnt_both_ways() -> None:
+    dice = random.Random(3)
+
+    def noisy(sd: float) -> list[SizeReading]:
+        return [
+            SizeReading("outside", X, 20.0, 20.06 + dice.gauss(0, sd), str(k), resolution_mm=0.001) for k in range(60)
+        ]
+
+    calm, wild = (learn(DEFAULT_PROFILE, noisy(sd)).profile for sd in (0.01, 0.3))
+    assert calm.random_mm < DEFAULT_PROFILE.random_mm < wild.random_mm
+
+
+@pytest.mark.parametrize("verdict", ["too tight", "good", "loose"])
+def test_a_verdict_agrees_with_dice(verdict: str) -> None:
+    """The posterior of what the printer takes of the gap, by throwing printers and keeping those that fit the verdict."""
+    drawn, least, most = 0.30, 0.10, 0.30
+    belief = belief_of(DEFAULT_PROFILE)
+    row = np.mean([shift_row(o, i, s) for o, i, s in FIT.ways], axis=0)
+    mean, sd = belief.of(row)
+    dice = np.random.default_rng(5)
+    taken = dice.normal(mean, sd, 400_000)
+    scatter = math.hypot(2 * DEFAULT_PROFILE.common_mm, math.sqrt(2) * DEFAULT_PROFILE.random_mm)
+    gap = drawn - taken + dice.normal(0, scatter, taken.size)
+    said = np.where(gap < least, "too tight", np.where(gap > most, "loose", "good"))
+    # one in forty is misjudged, and then says any of the three
+    wrong = dice.random(taken.size) < 1 / 40
+    said = np.where(wrong, dice.choice(["too tight", "good", "loose"], taken.size), said)
+    kept = taken[said == verdict]
+    found = gap_shift(learn(DEFAULT_PROFILE, [Verdict(drawn, least, most, verdict, FIT)]).profile, FIT)  # type: ignore[arg-type]
+    assert found.mean_mm == pytest.approx(kept.mean(), abs=0.003)
+    assert found.unsure_mm == pytest.approx(kept.std(), abs=0.003)
+
+
+def test_a_ladder_brackets_what_the_printer_takes() -> None:
+    gaps = (0.08, 0.12, 0.16, 0.20, 0.24)
+    few = gap_shift(learn(DEFAULT_PROFILE, [Ladder(gaps, 1, FIT)]).profile, FIT)
+    many = gap_shift(learn(DEFAULT_PROFILE, [Ladder(gaps, 4, FIT)]).profile, FIT)
+    before = gap_shift(DEFAULT_PROFILE, FIT)
+    assert many.mean_mm < before.mean_mm < few.mean_mm, "the more took the plug, the less is lost"
+    assert few.unsure_mm < before.unsure_mm and many.unsure_mm < before.unsure_mm
+    # four took it: the second tightest did, at 0.12 − t ≥ 0.03 or so
+    assert many.mean_mm < 0.12
+
+
+def test_covariances_stay_sound() -> None:
+    evidence = [*readings(30), Verdict(0.3, 0.1, 0.3, "too tight", FIT), Ladder((0.1, 0.2, 0.3), 2, FIT)]
+    learnt = learn(DEFAULT_PROFILE, evidence)
+    assert (learnt.readings, learnt.verdicts, len(learnt.residuals_mm)) == (30, 2, 30)
+    covariance = np.array(learnt.profile.covariance)
+    assert np.allclose(covariance, covariance.T)
+    assert np.linalg.eigvalsh(covariance).min() > -1e-7
+    before, after = belief_of(DEFAULT_PROFILE).sd(), belief_of(learnt.profile).sd()
+    assert (after <= before + 1e-6).all(), "evidence never makes it less sure"
+
+
+def test_lines_keep_kinds_apart_and_say_when_there_are_too_few() -> None:
+    profile = learn(DEFAULT_PROFILE, readings(40)).profile
+    lines = lines_of(profile, [*readings(40), SizeReading("outside", Z, 30.0, 29.9, "1")])
+    assert [line.key for line in lines] == ["outside-x", "outside-y", "outside-z", "inside-x", "inside-y"]
+    upright = lines[2]
+    assert upright.fit is None and upright.why_no_fit
+    assert len(upright.believed) == 9 and all(half > 0.05 for _, _, half in upright.believed)
+    across = lines[0]
+    assert across.fit is not None and across.fit.a == pytest.approx(0.997, abs=2e-3)
+
+
+def test_proposals_say_what_changes_and_only_when_it_does() -> None:
+    learnt = learn(DEFAULT_PROFILE, readings(40))
+    found = propose(DEFAULT_PROFILE, learnt.profile, 40, 0, 2)
+    assert found.worthwhile and found.profile.version == 2
+    assert found.reason == "Learnt from 40 readings on 2 prints."
+    change = next(t for t in found.terms if t.term == "outside_x")
+    assert change.before == pytest.approx(0.05) and change.after == pytest.approx(0.09, abs=0.015)
+    assert change.after_sd < change.before_sd
+    again = propose(found.profile, learnt.profile, 40, 0, 2)
+    assert not again.worthwhile

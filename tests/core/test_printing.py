@@ -1,0 +1,224 @@
+"""Layers, time and material against worked cases; plates, features and coupons."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from building import Bench, Feeder, flat
+
+from dovejoint.core.document import PrintSettings
+from dovejoint.core.errors import CommandError
+from dovejoint.core.joints.assess import assess
+from dovejoint.core.printing import estimate as E
+from dovejoint.core.printing.coupons import COUPONS, ladder_of, make_coupon
+from dovejoint.core.printing.features import features_of, joint_prints
+from dovejoint.core.printing.plate import APART_MM, EDGE_MM, lay_out
+from dovejoint.core.printing.prints import PrintCache, layer_report, print_report
+from dovejoint.core.printing.slices import lay, layer_count
+from dovejoint.core.profiles import DEFAULT_PROFILE, gap_shift
+from dovejoint.core.profiles.catalogue import catalogue, make_profile
+from dovejoint.core.recipe import ResultCache, evaluate
+from dovejoint.core.recipe.lying import AS_MODELLED
+
+CASES = json.loads((Path(__file__).parents[1] / "reference" / "print_estimates.json").read_text())
+
+
+@pytest.mark.parametrize("case", CASES["segment_times"], ids=lambda c: f"{c['length']} at {c['v']}")
+def test_time_of_one_move(case: dict[str, Any]) -> None:
+    assert float(E.move_time_s(case["length"], case["v"], case["accel"], case["junction"])) == pytest.approx(
+        case["time_s"], rel=1e-4
+    )
+
+
+@pytest.mark.parametrize("case", CASES["flow"], ids=lambda c: f"{c['w']} × {c['h']}")
+def test_bead(case: dict[str, Any]) -> None:
+    assert E.bead_area_mm2(case["w"], case["h"]) == pytest.approx(case["area"], rel=1e-5)
+    assert E.bead_spacing_mm(case["w"], case["h"]) == pytest.approx(case["spacing"], rel=1e-5)
+
+
+def test_wall_widths_and_layer_counts() -> None:
+    walls = CASES["wall_widths"]
+    for row in walls["rows"]:
+        assert E.wall_width_mm(row["lines"], walls["w"], walls["h"]) == pytest.approx(row["width"], rel=1e-5)
+    for row in CASES["layer_counts"]:
+        settings = PrintSettings(layer_mm=row["layer"], first_layer_mm=row["first"])
+        assert layer_count(row["H"], settings) == row["layers"], row
+
+
+def cube(bench: Bench) -> str:
+    return bench.extrude(bench.rectangle("20 mm", "20 mm"), "20 mm", "Cube")[1]
+
+
+def disc(bench: Bench) -> str:
+    """A disc of 41 by 9 with a hole of 9 and four of 4 on a circle of 26."""
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    for x, y, r in [(0, 0, 20.5), (0, 0, 4.5), (13, 0, 2), (-13, 0, 2), (0, 13, 2), (0, -13, 2)]:
+        bench.do("DrawCircle", step=sketch, centre=[x, y], radius=r)
+    return bench.extrude(sketch, "9 mm", "Disc")[1]
+
+
+@pytest.mark.parametrize(("make", "name"), [(cube, "cube 20"), (disc, "disc 41")])
+def test_worked_parts(bench: Bench, make: Any, name: str) -> None:
+    part = make(bench)
+    case = next(c for c in CASES["parts"] if c["name"].startswith(name))
+    found = E.estimate(lay(bench.evaluate().parts[part].solid, AS_MODELLED), DEFAULT_PROFILE)
+    assert found.layers == case["layers"]
+    assert found.mass_g == pytest.approx(case["mass_g"], rel=0.08)
+    assert found.length_mm == pytest.approx(case["filament_length_mm"], rel=0.08)
+    assert 0.6 < found.time_s / case["time_s"]["total_with_min_layer_time"] < 1.6
+    assert found.walls_mm3 == pytest.approx(case["material_mm3"]["perimeters"], rel=0.05)
+    assert found.price == pytest.approx(found.mass_g / 1000 * 20)
+    assert sum(found.layers_s) == pytest.approx(found.time_s)
+
+
+def test_a_solid_cube_weighs_what_it_holds(bench: Bench) -> None:
+    """With no infill saved, all but the rounding of beads at corners is material: 8000 mm³ of 1.24 g/cm³."""
+    profile = DEFAULT_PROFILE.model_copy(update={"settings": PrintSettings(infill=1.0)})
+    part = cube(bench)
+    found = E.estimate(lay(bench.evaluate().parts[part].solid, AS_MODELLED), profile)
+    assert found.material_mm3 == pytest.approx(8000, rel=0.03)
+
+
+def test_orientation_changes_layers_and_not_mass_much(feeder: Feeder) -> None:
+    def report() -> dict[str, Any]:
+        evaluation = feeder.evaluate()
+        joints = assess(feeder.project, evaluation, feeder.gaps)
+        return print_report(feeder.project, evaluation, joints, [feeder.floor], PrintCache())["parts"][0]  # type: ignore[no-any-return]
+
+    flat_down = report()
+    side = next(
+        f.names[0] for f in feeder.evaluate().parts[feeder.floor].faces
+        if f.names[0].startswith(f"{feeder.lip}/plate(") and f.kind == "plane" and abs(f.normal[0]) > 0.9
+    )  # fmt: skip
+    feeder.do("LayPart", part=feeder.floor, face=flat(feeder, feeder.floor, side))
+    on_edge = report()
+    assert flat_down["size_mm"] == pytest.approx([86.4, 60, 8], abs=0.01)
+    assert sorted(on_edge["size_mm"]) == pytest.approx([8, 60, 86.4], abs=0.01)
+    assert on_edge["size_mm"][2] == pytest.approx(86.4, abs=0.01)
+    assert on_edge["estimate"]["layers"] == math.ceil(86.4 / 0.2)
+    # the lip's measured sizes are taken in other print directions now
+    across = {f["name"]: f["direction"] for f in on_edge["features"]}["lip, tall"]
+    assert abs(across[2]) == pytest.approx(1)
+
+
+def test_layers_to_look_at(bench: Bench) -> None:
+    part = cube(bench)
+    cache = PrintCache()
+    evaluation = bench.evaluate()
+    first = layer_report(bench.project, evaluation, part, 1, cache)
+    middle = layer_report(bench.project, evaluation, part, 50, cache)
+    last = layer_report(bench.project, evaluation, part, 10_000, cache)
+    assert (first["layer"], last["layer"], last["layers"]) == (1, 100, 100)
+    assert middle["top_mm"] == pytest.approx(10)
+    assert (len(middle["walls"]), middle["solid"], bool(middle["infill"])) == (2, [], True)
+    assert first["solid"] and not first["infill"] and last["solid"] and not last["infill"]
+    outline = np.array(middle["outline"][0])
+    assert np.abs(outline).max() == pytest.approx(10, abs=1e-3), "in print coordinates, about the part's middle"
+    # the outer wall's middle runs half a line inside
+    assert np.abs(np.array(middle["walls"][0][0])).max() == pytest.approx(10 - 0.225, abs=1e-3)
+
+
+def test_plates_keep_parts_apart_and_on_the_bed() -> None:
+    sizes = [("a", 100.0, 60.0), ("b", 90.0, 90.0), ("c", 40.0, 40.0), ("d", 230.0, 10.0), ("e", 60.0, 100.0)]
+    places = {p.part: p for p in lay_out(sizes, (220.0, 220.0))}
+    assert places["d"].x_mm is None, "wider than the bed"
+    boxes = {
+        part: (places[part].x_mm - w / 2, places[part].y_mm - d / 2, places[part].x_mm + w / 2, places[part].y_mm + d / 2)  # type: ignore[operator]
+        for part, w, d in sizes if places[part].x_mm is not None
+    }  # fmt: skip
+    edge = 110 - EDGE_MM + 1e-6
+    for part, (x0, y0, x1, y1) in boxes.items():
+        assert min(x0, y0) >= -edge and max(x1, y1) <= edge, part
+        for other, (u0, v0, u1, v1) in boxes.items():
+            if other != part:
+                apart = max(u0 - x1, x0 - u1, v0 - y1, y0 - v1)
+                assert apart >= APART_MM - 1e-6, (part, other)
+
+
+def test_features_are_the_sizes_of_the_solids(feeder: Feeder) -> None:
+    found = {(f.part, f.name): f for f in features_of(feeder.project, feeder.evaluate())}
+    opening = found[feeder.hopper, "opening, across"]
+    assert (opening.role, opening.drawn_mm, opening.joint) == ("inside", pytest.approx(83), feeder.lip)
+    assert [abs(c) for c in opening.direction] == pytest.approx([1, 0, 0])
+    lip = found[feeder.floor, "lip, across"]
+    gap = feeder.joint().drawn.gap_mm
+    assert lip.drawn_mm == pytest.approx(83 - 2 * gap)
+    assert found[feeder.hopper, "whole part, across"].drawn_mm == pytest.approx(86.4)
+    (joint,) = joint_prints(feeder.project, feeder.evaluate(), assess(feeder.project, feeder.evaluate(), feeder.gaps))
+    assert (joint.outer, joint.inner) == (feeder.hopper, feeder.floor)
+    assert joint.drawn_mm == pytest.approx(gap)
+
+
+@pytest.mark.parametrize("kind", list(COUPONS))
+def test_coupons_are_what_they_say(kind: str) -> None:
+    """Every size that a coupon promises is there in its solids, measured along the face pairs of its mesh."""
+    coupon = make_coupon(kind, DEFAULT_PROFILE)
+    evaluation = evaluate(coupon.project, ResultCache())
+    assert {r.state for r in evaluation.steps} == {"ok"}
+    assert all(s.info.closed and s.info.lumps == 1 for s in evaluation.parts.values())
+    ids = [f.id for f in coupon.features]
+    assert len(set(ids)) == len(ids)
+    for feature in coupon.features:
+        faces = evaluation.parts[feature.part].faces
+        if feature.round_hole:
+            assert any(
+                f.kind == "cylinder" and f.radius_mm and abs(2 * f.radius_mm - feature.drawn_mm) < 1e-6 for f in faces
+            )
+            continue
+        axis = [abs(c) for c in feature.direction].index(1.0)
+        inward = feature.role == "inside"
+        flats = [f for f in faces if f.kind == "plane" and abs(f.normal[axis]) > 0.99]
+        sizes = [
+            b.at[axis] - a.at[axis] for a in flats for b in flats
+            if (a.normal[axis] > 0 > b.normal[axis] if inward else a.normal[axis] < 0 < b.normal[axis])
+        ]  # fmt: skip
+        assert any(abs(s - feature.drawn_mm) < 1e-6 for s in sizes), feature
+    report = print_report(coupon.project, evaluation, [], [], PrintCache(), coupon.features)
+    assert all(p["estimate"] and p["place_mm"] for p in report["parts"])
+
+
+def test_size_coupon_spans_what_a_line_needs() -> None:
+    outside = [
+        f.drawn_mm
+        for f in make_coupon("sizes", DEFAULT_PROFILE).features
+        if f.role == "outside" and f.direction == (1, 0, 0)
+    ]
+    assert len(outside) >= 5 and max(outside) / min(outside) >= 10
+    assert len([f for f in make_coupon("sizes", DEFAULT_PROFILE).features if f.round_hole]) >= 6
+
+
+def test_ladders_straddle_what_is_expected_and_narrow_as_it_is_known() -> None:
+    gaps = ladder_of(DEFAULT_PROFILE)
+    needed = gap_shift(DEFAULT_PROFILE).mean_mm + 0.03
+    assert gaps[0] < needed < gaps[-1] and list(gaps) == sorted(gaps)
+    sure = DEFAULT_PROFILE.model_copy(
+        update={"covariance": [[c * 0.05 for c in row] for row in DEFAULT_PROFILE.covariance]}
+    )
+    assert ladder_of(sure)[-1] - ladder_of(sure)[0] < gaps[-1] - gaps[0]
+    with pytest.raises(CommandError, match="no coupon"):
+        make_coupon("cake", DEFAULT_PROFILE)
+
+
+def test_catalogue_profiles() -> None:
+    for printer in catalogue()["printers"]:
+        for material in catalogue()["materials"]:
+            profile = make_profile("pr2", printer["id"], 0.6, material["id"])
+            # 1.125 × 0.6, rounded; offsets go with the line
+            assert profile.line_width_mm == pytest.approx(0.675, abs=0.01)
+            assert profile.outside_mm > DEFAULT_PROFILE.outside_mm
+            assert np.linalg.eigvalsh(np.array(profile.covariance)).min() >= -1e-9
+    with pytest.raises(CommandError, match="There is no material “jelly”"):
+        make_profile("pr2", "bench", 0.4, "jelly")
+
+
+def test_what_cannot_be_printed(feeder: Feeder) -> None:
+    feeder.do("EditPart", part=feeder.floor, role="bought")
+    evaluation = feeder.evaluate()
+    for part, word in ((feeder.floor, "is bought, not printed"), ("p99", "not there any more")):
+        with pytest.raises(CommandError, match=word):
+            print_report(feeder.project, evaluation, [], [part], PrintCache())
