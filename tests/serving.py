@@ -21,6 +21,11 @@ class Client:
         assert response.status_code == status, response.text
         return response.get_json()
 
+    def delete(self, path: str, status: int = 200) -> Any:
+        response = self.http.delete(f"/api{path}")
+        assert response.status_code == status, response.text
+        return response.get_json()
+
     def do(self, state: Any, command: str, status: int = 200, **fields: Any) -> Any:
         body = {"seen": state["version"], "command": {"do": command, **fields}}
         return self.post(f"/projects/{state['id']}/commands", body, status)

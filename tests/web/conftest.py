@@ -15,7 +15,9 @@ from dovejoint.web import Config, create_app
 @pytest.fixture(scope="module")
 def app(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Any]:
     folder = tmp_path_factory.mktemp("app")
-    made = create_app(Config(folder / "data", Path(__file__).parents[2] / "frontend" / "dist"))
+    made = create_app(
+        Config(folder / "data", Path(__file__).parents[2] / "frontend" / "dist", least_print_s=0.05, hurry=1e6)
+    )
     yield made
     made.extensions["dovejoint"]["engine"].close()
 

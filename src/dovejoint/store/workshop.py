@@ -273,9 +273,14 @@ class WorkshopStore:
     def verdicts(self, trial: str) -> list[VerdictRow]:
         return [_verdict(r) for r in self._rows("SELECT * FROM verdict WHERE trial = ? ORDER BY id", trial)]
 
-    def remove_verdict(self, id: int) -> None:
+    def remove_verdict(self, id: int) -> Trial:
+        """Returns the trial that it was on. Raises CommandError when it is not there."""
+        rows = self._rows("SELECT trial FROM verdict WHERE id = ?", id)
+        if not rows:
+            raise CommandError("That verdict is not there any more.")
         with self.database.transaction() as db:
             db.execute("DELETE FROM verdict WHERE id = ?", (id,))
+        return self.trial(rows[0]["trial"])
 
     # ---- proposals ---------------------------------------------------------------------------------------------
 

@@ -103,6 +103,8 @@ def lesson(store: WorkshopStore, project: Project) -> Lesson:
     """Gather the evidence on the project's printer and learn from it."""
     present = profile_of(project)
     trials = store.trials_with(present.id, present.machine)
+    # once there are prints of a real printer, the simulated one that stood in for it teaches nothing of it any more
+    trials = [t for t in trials if t.machine is None] or trials
     sizes: list[tuple[ReadingRow, SizeReading]] = []
     verdicts: list[tuple[VerdictRow, Verdict | Ladder]] = []
     for trial in trials:

@@ -196,10 +196,18 @@ class FeatureOut(Shape):
     ends: tuple[Vec3, Vec3] | None
 
 
+class LieOut(Shape):
+    """The print directions across, deep and up, in the model's coordinates."""
+
+    x: Vec3
+    y: Vec3
+    z: Vec3
+
+
 class PrintPartOut(Shape):
     id: str
     name: str
-    lie: FrameOut
+    lie: LieOut
     features: list[FeatureOut]
     estimate: EstimateOut | None
     size_mm: Vec3 | None

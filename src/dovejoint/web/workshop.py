@@ -326,8 +326,9 @@ def workshop(
 
     @blueprint.delete("/verdicts/<int:verdict>")
     def remove_verdict(verdict: int) -> Response:
-        store.remove_verdict(verdict)
-        return jsonify({})
+        trial = store.remove_verdict(verdict)
+        told(trial.project)
+        return jsonify(report(trial))
 
     # ---- proposals ---------------------------------------------------------------------------------------------
 

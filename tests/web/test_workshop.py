@@ -1,0 +1,334 @@
+"""The measured world over the API: prints, readings, verdicts, proposals, revisions; what is refused loses nothing."""
+
+from __future__ import annotations
+
+import io
+import time
+import zipfile
+from typing import Any
+
+import pytest
+from serving import Client
+
+from dovejoint.core.document import PrintSettings
+from dovejoint.core.formats.threemf import read_3mf
+from dovejoint.store import Database, ProjectStore, WorkshopStore
+from dovejoint.web import shapes
+
+_machines = iter(range(500, 900))
+
+
+def sample(client: Client) -> Any:
+    """The feeder on a simulated printer of its own, so that what other tests measured is no news of it."""
+    state = client.feeder()
+    return client.post(f"/projects/{state['id']}/profile", {"seen": state["version"], "machine": next(_machines)})
+
+
+def printed(client: Client, id: str, **body: Any) -> Any:
+    trial = client.post(f"/projects/{id}/trials", body)
+    deadline = time.monotonic() + 20
+    while trial["state"] == "printing":
+        assert time.monotonic() < deadline
+        time.sleep(0.02)
+        trial = client.get(f"/trials/{trial['id']}")
+    return trial
+
+
+def test_answers_have_the_published_shapes(client: Client) -> None:
+    state = sample(client)
+    id = state["id"]
+    shapes.CatalogueOut.model_validate(client.get("/catalogue"))
+    prints = client.get(f"/projects/{id}/prints")
+    shapes.PrintsOut.model_validate(prints)
+    part = prints["parts"][0]["id"]
+    shapes.LayerOut.model_validate(client.get(f"/projects/{id}/layer?part={part}&layer=3"))
+    shapes.CouponOut.model_validate(client.get(f"/projects/{id}/coupons/gaps"))
+    shapes.TrialOut.model_validate(printed(client, id))
+    shapes.WorkshopOut.model_validate(client.get(f"/projects/{id}/workshop"))
+    shapes.CompareOut.model_validate(client.get(f"/projects/{id}/compare?from=1&to=now"))
+    shapes.Report.model_validate(client.get(f"/projects/{id}/revisions/1/evaluation"))
+
+
+def test_once_round_the_loop(client: Client) -> None:
+    """Print, try, measure, accept, compare, print one half again; undo takes the accepted profile back."""
+    state = sample(client)
+    id = state["id"]
+    first = printed(client, id, note="first try")
+    assert (first["state"], first["revision"], first["number"]) == ("done", 1, 1)
+    assert [p["name"] for p in first["parts"]] == ["Hopper", "Floor"]
+    assert "pieces" not in first and "sizes" not in str(first), "what the printer really made stays hidden"
+    judged = client.post(f"/projects/{id}/verdicts", {"joint": first["joints"][0]["step"]})
+    assert judged["verdicts"][0]["source"] == "simulated"
+    measured = client.post(f"/trials/{first['id']}/caliper", {})
+    features = [f for p in measured["parts"] for f in p["features"]]
+    assert all(len(f["readings"]) == 1 for f in features)
+    assert all(abs(f["readings"][0]["measured_mm"] - f["drawn_mm"]) < 1.0 for f in features)
+    lesson = client.get(f"/projects/{id}/workshop")["lesson"]
+    assert (lesson["readings"], lesson["verdicts"]) == (len(features), 1)
+    (effect,) = lesson["proposal"]["joints"]
+    before = state["joints"][0]
+    assert effect["drawn_before_mm"] == before["drawn_mm"] and effect["changes"] in (["Floor"], [])
+    assert effect["chance_after"] > effect["chance_before"]
+
+    accepted = client.post(f"/projects/{id}/proposal/accept", {"seen": client.get(f"/projects/{id}")["version"]})
+    profile = next(p for p in accepted["document"]["profiles"] if p["id"] == accepted["document"]["profile"])
+    assert profile["version"] == 2 and profile["source"].startswith("Learnt from")
+    assert accepted["joints"][0]["drawn_mm"] == effect["drawn_after_mm"]
+    kept = client.get(f"/projects/{id}/workshop")
+    assert [v["version"] for v in kept["lesson"]["versions"]] == [1, 2]
+    assert kept["lesson"]["proposal"] is None, "taken over, there is nothing left to propose"
+    assert kept["frozen"] is None
+    compared = client.get(f"/projects/{id}/compare?from=1&to=now")
+    assert compared["reprint"] == (["Floor"] if effect["changes"] else [])
+
+    floor = next(p["id"] for p in accepted["document"]["parts"] if p["name"] == "Floor")
+    second = printed(client, id, parts=[floor])
+    assert (second["revision"], second["profile_version"], [p["name"] for p in second["parts"]]) == (2, 2, ["Floor"])
+    tried = client.post(f"/projects/{id}/verdicts", {"joint": first["joints"][0]["step"]})
+    assert tried["id"] == second["id"], "a verdict belongs to the later of the two halves"
+    undone = client.post(f"/projects/{id}/undo", {"seen": client.get(f"/projects/{id}")["version"]})
+    assert undone["joints"][0]["drawn_mm"] == before["drawn_mm"]
+    assert client.get(f"/projects/{id}/workshop")["lesson"]["proposal"] is not None
+
+
+def test_readings_typed_left_out_and_deleted(client: Client) -> None:
+    state = sample(client)
+    trial = printed(client, state["id"], coupon="sizes")
+    assert trial["revision"] is None
+    feature = trial["parts"][0]["features"][0]
+    at = f"/trials/{trial['id']}/readings"
+    for text, figure in (("60.04", 60.04), ("2.365 in", 60.071), ("60 mm + 0.06 mm", 60.06)):
+        found = client.post(at, {"feature": feature["id"], "text": text})
+        reading = found["parts"][0]["features"][0]["readings"][-1]
+        assert reading["measured_mm"] == pytest.approx(figure, abs=1e-3)
+    for text, word in (
+        ("", "formula"), ("wide", "wide"), ("-60", "above zero"), ("6.04", "is it another feature?"), ("2 deg", "deg"),
+    ):  # fmt: skip
+        refused = client.post(at, {"feature": feature["id"], "text": text}, 422)
+        assert word in refused["detail"] or refused["detail"].endswith("."), text
+    assert client.post(at, {"feature": "x:y:z", "text": "1"}, 422)["detail"] == "That print has no such feature."
+    sure = client.post(at, {"feature": feature["id"], "text": "50", "sure": True})
+    readings = sure["parts"][0]["features"][0]["readings"]
+    assert [r["source"] for r in readings] == ["typed"] * 4
+
+    def known() -> int:
+        return int(client.get(f"/projects/{state['id']}/workshop")["lesson"]["readings"])
+
+    assert known() == 4
+    client.post(f"/readings/{readings[-1]['id']}", {"excluded": True})
+    assert known() == 3
+    client.post(f"/readings/{readings[-1]['id']}", {"excluded": False})
+    client.delete(f"/readings/{readings[-1]['id']}")
+    assert known() == 3
+    client.delete(f"/readings/{readings[-1]['id']}", 422)
+    client.delete(f"/trials/{trial['id']}")
+    assert known() == 0
+    assert (
+        client.post(at, {"feature": feature["id"], "text": "60"}, 422)["detail"] == "That print is not there any more."
+    )
+
+
+def test_verdicts_said_and_taken_away(client: Client) -> None:
+    state = sample(client)
+    id, joint = state["id"], state["joints"][0]["step"]
+    assert (
+        "Print both halves"
+        in client.post(f"/projects/{id}/verdicts", {"joint": joint, "verdict": "good"}, 422)["detail"]
+    )
+    own = printed(client, id, device="own")
+    assert (own["state"], own["machine"]) == ("done", None)
+    assert "say how it went" in client.post(f"/projects/{id}/verdicts", {"joint": joint}, 422)["detail"]
+    said = client.post(f"/projects/{id}/verdicts", {"joint": joint, "verdict": "too tight"})
+    again = client.post(f"/projects/{id}/verdicts", {"joint": joint, "verdict": "loose"})
+    assert [v["verdict"] for v in again["verdicts"]] == ["loose"], "a second word replaces the first"
+    lesson = client.get(f"/projects/{id}/workshop")["lesson"]
+    (effect,) = lesson["proposal"]["joints"]
+    assert effect["drawn_after_mm"] < effect["drawn_before_mm"], "too loose: the gap is drawn tighter"
+    refused = client.post(f"/projects/{id}/verdicts", {"joint": joint, "verdict": "wobbly"}, 400)
+    assert refused["detail"]
+    gone = client.delete(f"/verdicts/{again['verdicts'][0]['id']}")
+    assert gone["verdicts"] == [] and said["verdicts"]
+    client.delete(f"/verdicts/{again['verdicts'][0]['id']}", 422)
+    assert "typed" not in client.post(f"/trials/{own['id']}/caliper", {}, 422)["detail"]
+    client.delete(f"/trials/{own['id']}")
+
+
+def test_ladders_are_climbed_or_told(client: Client) -> None:
+    state = sample(client)
+    trial = printed(client, state["id"], coupon="gaps")
+    rungs = len(trial["ladder_mm"])
+    tried = client.post(f"/projects/{state['id']}/verdicts", {"trial": trial["id"]})
+    assert 0 <= tried["verdicts"][0]["went_in"] <= rungs
+    told = client.post(f"/projects/{state['id']}/verdicts", {"trial": trial["id"], "went_in": 3})
+    assert [(v["went_in"], v["source"]) for v in told["verdicts"]] == [(3, "said")]
+    refused = client.post(f"/projects/{state['id']}/verdicts", {"trial": trial["id"], "went_in": rungs + 1}, 422)
+    assert refused["detail"] == f"The ladder has {rungs} openings."
+
+
+def test_a_print_can_be_stopped(app: Any, client: Client) -> None:
+    devices = app.extensions["dovejoint"]["devices"]
+    state = sample(client)
+    devices.least_s, devices.hurry, old = 30.0, 1.0, (devices.least_s, devices.hurry)
+    devices.most_s, most = 60.0, devices.most_s
+    try:
+        trial = client.post(f"/projects/{state['id']}/trials", {})
+        assert trial["state"] == "printing" and trial["share"] < 0.5
+        assert "until the print is done" in client.post(
+            f"/trials/{trial['id']}/readings", {"feature": trial["parts"][0]["features"][0]["id"], "text": "83"}, 422
+        )["detail"]  # fmt: skip
+        client.post(f"/trials/{trial['id']}/stop", {})
+        deadline = time.monotonic() + 10
+        while client.get(f"/trials/{trial['id']}")["state"] != "stopped":
+            assert time.monotonic() < deadline
+            time.sleep(0.02)
+    finally:
+        (devices.least_s, devices.hurry), devices.most_s = old, most
+
+
+def test_profiles_are_chosen_and_set(client: Client) -> None:
+    state = client.feeder()
+    at = f"/projects/{state['id']}/profile"
+    state = client.post(at, {"seen": state["version"], "printer": "large", "nozzle_mm": 0.6, "material": "PETG"})
+    (profile,) = state["document"]["profiles"]
+    assert (profile["name"], profile["line_width_mm"]) == ("Large printer, PETG, 0.6 nozzle", 0.68)
+    gap = state["joints"][0]["drawn_mm"]
+    assert gap > client.feeder()["joints"][0]["drawn_mm"], "a thicker line needs a wider drawn gap"
+    state = client.post(at, {"seen": state["version"], "settings": {"infill": 0.4, "walls": 3}})
+    settings = state["document"]["profiles"][-1]["settings"]
+    assert (settings["infill"], settings["walls"]) == (0.4, 3)
+    assert state["joints"][0]["drawn_mm"] == gap
+    for body, word in (
+        ({"printer": "none"}, "There is no printer"),
+        ({"settings": {"infill": 2}}, "infill"),
+        ({"settings": {"speed": 2}}, "speed"),
+    ):
+        refused = client.http.post(f"/api{at}", json={"seen": state["version"], **body})
+        assert refused.status_code in (400, 422) and word in refused.get_json()["detail"]
+    assert client.get(f"/projects/{state['id']}")["version"] == state["version"], "what was refused changed nothing"
+    other = client.post(f"/projects/{client.feeder()['id']}/profile", {"seen": 5, "printer": "small"}, 409)
+    assert other["detail"]
+
+
+def test_revisions_are_frozen_looked_at_and_restored(client: Client) -> None:
+    state = sample(client)
+    id = state["id"]
+    client.post(f"/projects/{id}/revisions", {"note": "as it began"})
+    again = client.post(f"/projects/{id}/revisions", {"note": "the beginning"})
+    assert [(r["number"], r["note"]) for r in again] == [(1, "the beginning")], "the same state is not frozen twice"
+    wall = next(v["id"] for v in state["values"] if v["name"] == "wall")
+    state = client.do(client.get(f"/projects/{id}"), "SetValue", value=wall, formula="2.1 mm")
+    client.post(f"/projects/{id}/revisions", {"note": "thicker"})
+    compared = client.get(f"/projects/{id}/compare?from=1&to=2")
+    assert compared["values"] == [{"name": "wall", "before": "1.7 mm", "after": "2.1 mm"}]
+    assert compared["reprint"] == ["Hopper", "Floor"]
+    old = client.get(f"/projects/{id}/revisions/1/evaluation")
+    assert next(v["text"] for v in old["values"] if v["name"] == "wall") == "1.7 mm"
+    restored = client.post(f"/projects/{id}/revisions/1/restore", {"seen": state["version"]})
+    assert next(v["formula"] for v in restored["values"] if v["name"] == "wall") == "1.7 mm"
+    assert client.get(f"/projects/{id}/compare?from=1&to=now")["reprint"] == []
+    undone = client.post(f"/projects/{id}/undo", {"seen": restored["version"]})
+    assert next(v["formula"] for v in undone["values"] if v["name"] == "wall") == "2.1 mm"
+    assert (
+        client.post(f"/projects/{id}/revisions/9/restore", {"seen": undone["version"]}, 422)["detail"]
+        == "There is no revision 9."
+    )
+
+
+def test_proposals_are_set_aside_until_there_is_news(client: Client) -> None:
+    state = sample(client)
+    id = state["id"]
+    refused = client.post(f"/projects/{id}/proposal/accept", {"seen": state["version"]}, 422)
+    assert "measure something first" in refused["detail"]
+    trial = printed(client, id, coupon="sizes")
+    first, second = (f["id"] for f in trial["parts"][0]["features"][:2])
+    client.post(f"/trials/{trial['id']}/readings", {"feature": first, "caliper": True})
+
+    def dismissed() -> bool:
+        return bool(client.get(f"/projects/{id}/workshop")["lesson"]["proposal"]["dismissed"])
+
+    assert not dismissed()
+    client.post(f"/projects/{id}/proposal/dismiss", {})
+    assert dismissed()
+    client.post(f"/projects/{id}/proposal/dismiss", {})
+    assert not dismissed(), "and taken up again"
+    client.post(f"/projects/{id}/proposal/dismiss", {})
+    client.post(f"/trials/{trial['id']}/readings", {"feature": second, "caliper": True})
+    assert not dismissed(), "new evidence makes a new proposal"
+
+
+def test_limit_states_over_the_wire(client: Client) -> None:
+    state = sample(client)
+    inside = next(v["id"] for v in state["values"] if v["name"] == "inside")
+    state = client.do(state, "SetTolerance", value=inside, tolerance="±0.3")
+    at = f"/projects/{state['id']}/evaluation"
+    nominal, upper = client.get(at), client.get(at + '?limits={"overall":"upper"}')
+    shapes.Report.model_validate(upper)
+
+    def wide(report: Any) -> float:
+        box = next(p for p in report["parts"] if p["name"] == "Hopper")["bounding_box_mm"]
+        return float(box["high"][0] - box["low"][0])
+
+    assert wide(upper) - wide(nominal) == pytest.approx(0.3)
+    assert (upper["limits"]["overall"], upper["dimensions"][0]["name"]) == ("upper", "inside")
+    assert upper["joints"][0]["measured_mm"]["most"] > 0.45
+    for text in ("{", '{"overall":"vast"}', "[]", '{"parts":3}'):
+        response = client.http.get(f"/api{at}?limits={text}")
+        assert response.status_code in (200, 422), text
+        assert response.status_code == 200 or response.get_json()["detail"].endswith(".")
+
+
+def test_coupons_and_plates_as_files(client: Client) -> None:
+    state = sample(client)
+    file = client.http.get(f"/api/projects/{state['id']}/coupons/sizes/export?format=3mf")
+    assert [i.name for i in read_3mf(file.data)] == ["Steps", "Holes"]
+    packed = client.http.get(f"/api/projects/{state['id']}/coupons/sizes/export?format=stl")
+    with zipfile.ZipFile(io.BytesIO(packed.data)) as archive:
+        assert len(archive.namelist()) == 2
+    assert client.http.get(f"/api/projects/{state['id']}/coupons/cake/export").status_code == 422
+    body = {"parts": [], "format": "3mf", "together": True}
+    plate = client.http.post(f"/api/projects/{state['id']}/export", json=body)
+    assert [i.name for i in read_3mf(plate.data)] == ["Hopper", "Floor"]
+
+
+def test_nonsense_gets_one_sentence(client: Client) -> None:
+    state = sample(client)
+    id = state["id"]
+    for path, body in (
+        (f"/projects/{id}/trials", {"parts": ["p99"]}),
+        (f"/projects/{id}/trials", {"coupon": "cake"}),
+        (f"/projects/{id}/trials", {"device": "oven"}),
+        (f"/projects/{id}/verdicts", {"joint": "s99", "verdict": "good"}),
+        (f"/projects/{id}/revisions", {"note": "x" * 500}),
+        ("/trials/none/note", {"note": "x"}),
+        ("/readings/99999", {"excluded": True}),
+    ):
+        refused = client.http.post(f"/api{path}", json=body)
+        assert refused.status_code in (400, 422) and refused.get_json()["detail"].endswith("."), (path, refused.text)
+    for path in (
+        f"/projects/{id}/layer?part=p99",
+        f"/projects/{id}/layer?layer=x",
+        f"/projects/{id}/compare?from=7",
+        f"/projects/{id}/prints?parts=p9",
+    ):
+        assert client.http.get(f"/api{path}").status_code in (400, 422), path
+    assert client.get(f"/projects/{id}/workshop")["trials"] == []
+
+
+def test_what_was_printing_when_the_server_stopped_has_stopped(tmp_path: Any) -> None:
+    database = Database(tmp_path / "projects.db")
+    project = ProjectStore(database).create("Half done")
+    store = WorkshopStore(database)
+    from dovejoint.core.profiles import DEFAULT_PROFILE
+
+    trial = store.begin_trial(project.id, DEFAULT_PROFILE, {"parts": []}, revision=None, simulated=True)
+    store.interrupted()
+    assert store.trial(trial.id).state == "stopped"
+    ProjectStore(database).delete(project.id)
+    assert store.trials(project.id) == [], "its prints go with a project"
+
+
+def test_settings_have_sane_limits() -> None:
+    with pytest.raises(ValueError):
+        PrintSettings(layer_mm=0)
+    with pytest.raises(ValueError):
+        PrintSettings(walls=0)
