@@ -205,8 +205,8 @@ def test_profiles_are_chosen_and_set(client: Client) -> None:
         refused = client.http.post(f"/api{at}", json={"seen": state["version"], **body})
         assert refused.status_code in (400, 422) and word in refused.get_json()["detail"]
     assert client.get(f"/projects/{state['id']}")["version"] == state["version"], "what was refused changed nothing"
-    other = client.post(f"/projects/{client.feeder()['id']}/profile", {"seen": 5, "printer": "small"}, 409)
-    assert other["detail"]
+    other = client.post(f"/projects/{client.feeder()['id']}/profile", {"seen": 5, "printer": "small"}, 422)
+    assert "reload" in other["detail"]
 
 
 def test_revisions_are_frozen_looked_at_and_restored(client: Client) -> None:
