@@ -26,7 +26,7 @@ def shape(hands: Hands) -> None:
 def scrub(hands: Hands) -> None:
     """A figure being tried: the model and the gauge follow, nothing is kept yet."""
     hands.open("radius", hands.sentence(3))
-    hands.page.locator("[data-sheet] input").fill("18 mm")
+    hands.page.locator("[data-sheet] input:not([data-tolerance])").fill("18 mm")
     hands.page.get_by_text("tried, not kept yet").wait_for()
 
 

@@ -82,7 +82,7 @@ class Hands:
     def set(self, name: str, formula: str) -> None:
         """Change a value."""
         self.page.locator(f"[data-value={name}] .chip").click()
-        field = self.page.locator(f"[data-value={name}] input")
+        field = self.page.locator(f"[data-value={name}] input:not([data-tolerance])")
         field.fill(formula)
         field.press("Enter")
         field.wait_for(state="detached")
@@ -121,7 +121,7 @@ class Hands:
     def figure(self, field: str, formula: str, row: Locator | None = None) -> None:
         """Type a formula into a chip and take it."""
         self.open(field, row)
-        box = (row or self.draft).locator("[data-sheet] input")
+        box = (row or self.draft).locator("[data-sheet] input:not([data-tolerance])")
         box.fill(formula)
         box.press("Enter")
 

@@ -16,7 +16,7 @@ def test_refusals_say_what_would_work_and_lose_nothing(hands: Hands, page: Page)
     hands.sample()
     before = hands.state()["project"]["version"]
     page.locator("[data-value=wall] .chip").click()
-    box = page.locator("[data-value=wall] input")
+    box = page.locator("[data-value=wall] input:not([data-tolerance])")
     for text, word in (
         ("", "needs a formula"), ("deep / 2 + wall", "round in a circle: wall → wall"), ("3 +", "missing at the end"),
         ("walls", "no value called “walls”"), ("3 mm + 4", "Units do not go together"), ("30 deg", "rest on that"),
@@ -148,7 +148,7 @@ def test_figures_are_scrubbed_and_seen_before_they_are_kept(hands: Hands, page: 
     row = hands.sentence(3)
     hands.open("radius", row)
     hands.press("ArrowUp", "ArrowUp", "Shift+ArrowUp")
-    expect(row.locator("[data-sheet] input")).to_have_value("10.2 mm")
+    expect(row.locator("[data-sheet] input:not([data-tolerance])")).to_have_value("10.2 mm")
     expect(page.get_by_text("tried, not kept yet")).to_be_visible()
     hands.idle()
     assert page.evaluate("() => window.__test.labels('Hopper').some(l => l.includes('r 10.2'))"), "the model shows it"

@@ -22,8 +22,8 @@ export function GaugeStrip() {
         >
           <span className="flex w-full items-baseline gap-2 leading-tight">
             <span className="shrink-0 font-semibold">{joint.name}</span>
-            {joint.note ? (
-              <span className="truncate text-[12.5px] text-warn">◆ {joint.measured_mm && joint.measured_mm.least < 0 ? 'overlap' : joint.on_bed.length ? 'flares' : 'changed since'}</span>
+            {joint.notice ? (
+              <span className="truncate text-[12.5px] text-warn">◆ {joint.notice}</span>
             ) : (
             <span className="truncate text-[12.5px] text-ink2">{joint.parts.flatMap((p) => parts.find((q) => q.id === p)?.name.toLowerCase() ?? []).join(' · ')}</span>
             )}

@@ -554,7 +554,7 @@ class JointOut(Shape):
     state: Literal["well", "doubtful", "wrong", "failed"]
     says: str
     note: str
-    on_bed: list[str]
+    notice: str
     per: Literal["side", "diameter"]
     wanted_mm: WantedOut | None
     drawn_mm: float | None

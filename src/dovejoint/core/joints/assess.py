@@ -21,6 +21,7 @@ __all__ = ["GapCache", "JointReport", "Stack", "assess", "assess_by_formula"]
 
 #: a measured gap this much off the drawn one is worth a word, mm
 NOTICE_MM = 0.005
+AT_LIMITS = "At these limits"
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,10 @@ class Stack:
 
 @dataclass(frozen=True)
 class JointReport:
-    """One joint as the gauge shows it. ``measured`` and the places are absent until the solids are there."""
+    """One joint as the gauge shows it. ``measured`` and the places are absent until the solids are there.
+
+    ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
+    """
 
     step: str
     name: str
@@ -62,6 +66,7 @@ class JointReport:
     least_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
     most_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
     note: str = ""
+    notice: str = ""
     on_bed: tuple[BedEdge, ...] = ()
     tolerance: Stack | None = None
 
@@ -75,7 +80,7 @@ class JointReport:
             "state": self.state,
             "says": self.says,
             "note": self.note,
-            "on_bed": [e.what for e in self.on_bed],
+            "notice": self.notice,
             "per": "side",
             "wanted_mm": None
             if wanted is None
@@ -171,8 +176,9 @@ def _report(project: Project, step: Step, figures: dict[str, float]) -> JointRep
     state, says = verdict(chances)
     who = _name(project, step), _parts(step)
     return JointReport(
-        step.id, *who, wanted, drawn, expected, chances, state, says, note=_flare_note(laid), on_bed=laid.on_bed
-    )
+        step.id, *who, wanted, drawn, expected, chances, state, says,
+        note=_flare_note(laid), notice="flares" if _flare_note(laid) else "", on_bed=laid.on_bed,
+    )  # fmt: skip
 
 
 def _flare_note(laid: Laid) -> str:
@@ -214,7 +220,7 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
 def _changers(project: Project, evaluation: Evaluation, joint: Step, shape: JointShape) -> str:
     """The later steps that worked on a half of a joint, as the beginning of a sentence."""
     if evaluation.at_limits:
-        return "At these limits"
+        return AT_LIMITS
     later = project.recipe[project.recipe.index(joint) + 1 :]
     made = evaluation.made
     numbers = [
@@ -236,10 +242,12 @@ def _measured(
     chances = chance(report.wanted, expected)
     state, says = verdict(chances)
     off = max(abs(found.least_mm - shape.drawn_mm), abs(found.most_mm - shape.drawn_mm))
-    note = _flare_note(laid)
+    note, notice = _flare_note(laid), "flares" if _flare_note(laid) else ""
     if off > NOTICE_MM:
+        notice = "at limits" if who == AT_LIMITS else "changed since"
         note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
     if found.least_mm < 0:
+        notice = "overlap"
         note = f"The two parts overlap by {-found.least_mm:.2f} mm as drawn."
     return replace(
         report,
@@ -249,6 +257,7 @@ def _measured(
         state=state,
         says=says,
         note=note,
+        notice=notice,
         on_bed=laid.on_bed,
         least_at=found.least_at,
         most_at=found.most_at,
