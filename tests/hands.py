@@ -7,7 +7,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page
 
-__all__ = ["Hands"]
+__all__ = ["Hands", "focus", "width"]
 
 #: noise of the software renderer that says nothing about the application
 _NOISE = ("GL Driver", "GPU stall", "WebGL: INVALID", "Failed to load resource")
@@ -258,3 +258,14 @@ class Hands:
 
     def gauge(self, name: str) -> Locator:
         return self.page.locator(f'[data-gauge="{name}"]')
+
+
+def width(hands: Hands, part: str) -> float:
+    """How wide a part is across, as the report has it, mm."""
+    box = next(p for p in hands.state()["report"]["parts"] if p["name"] == part)["bounding_box_mm"]
+    return float(box["high"][0] - box["low"][0])
+
+
+def focus(hands: Hands, selector: str) -> None:
+    """Wait until the keyboard is where a person would expect it next."""
+    hands.page.wait_for_function("s => document.activeElement?.matches(s)", arg=selector)

@@ -1,7 +1,7 @@
 /** Lets browser tests find named geometry on the screen and wait for states instead of times. */
 import { Vector3 } from 'three'
 import { api } from './api/client'
-import { send, useStore } from './state/store'
+import { send, shownReport, useStore } from './state/store'
 
 let pending = 0
 const fetched = window.fetch
@@ -101,6 +101,8 @@ const hooks = {
       preview: preview && !!preview.report,
     }
   },
+  /** What the stage shows now: the present model, one at its limits, an old one, a coupon. */
+  shown: () => shownReport(useStore.getState()),
   state: () => {
     const { project, report, selected, draft, open, board } = useStore.getState()
     return { project, report, selected, draft: draft && { kind: draft.kind.kind, fields: draft.fields }, open, board }

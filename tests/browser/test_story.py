@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hands import Hands
+from hands import Hands, focus, width
 from playwright.sync_api import Page, expect
 
 from dovejoint.core.formats.stl import read_stl
@@ -59,11 +59,6 @@ def figures(hands: Hands) -> dict[str, float]:
         "most": joint["measured_mm"]["most"],
         "fits": joint["chance"]["fits"],
     }
-
-
-def width(hands: Hands, part: str) -> float:
-    box = next(p for p in hands.state()["report"]["parts"] if p["name"] == part)["bounding_box_mm"]
-    return float(box["high"][0] - box["low"][0])
 
 
 def test_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
@@ -120,11 +115,6 @@ def test_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
     ((name, volume),) = read_step(saved["Bird feeder Floor.step"])
     made = next(p for p in hands.state()["report"]["parts"] if p["name"] == "Floor")
     assert (name, volume) == ("Floor", pytest.approx(made["volume_mm3"], rel=1e-6))
-
-
-def focus(hands: Hands, selector: str) -> None:
-    """Wait until the keyboard is where a person would expect it next."""
-    hands.page.wait_for_function("s => document.activeElement?.matches(s)", arg=selector)
 
 
 def write(hands: Hands, words: str) -> None:
@@ -226,6 +216,7 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
     hands.press("g")
     focus(hands, "[data-gauge]")
     hands.press("4")
+    expect(page.get_by_role("button", name="Save 1 file")).to_be_enabled()
     page.get_by_role("button", name="Save 1 file").focus()
     with page.expect_download():
         hands.press("Enter")

@@ -105,7 +105,7 @@ function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: Ske
           }}
         />
         <div className="border border-hair bg-card px-2 pb-1" onKeyDown={(e) => e.stopPropagation()}>
-          <ToleranceField key={tolerance} dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step: `size:${size.id}` }} />
+          <ToleranceField dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step: `size:${size.id}` }} />
         </div>
         {said?.step === `size:${size.id}` && (
           <p role="alert" className="w-60 border border-wrong bg-card px-2 text-[13px] text-wrong">

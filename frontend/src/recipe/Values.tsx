@@ -93,7 +93,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
               onLeave={() => close()}
             />
           )}
-          {!renaming && <ToleranceField key={tolerance} dimension={value.id} text={tolerance} target={{ value: value.id }} at={at} />}
+          {!renaming && <ToleranceField dimension={value.id} text={tolerance} target={{ value: value.id }} at={at} />}
           {said?.step === at.step && (
             <p role="alert" className="mt-1 text-[13px] text-wrong">
               {said.text}

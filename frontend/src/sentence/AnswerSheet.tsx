@@ -45,7 +45,7 @@ export function AnswerSheet({ step, kind, field, fields }: Props) {
             onLeave={back}
           />
           {step !== 'draft' && (
-            <ToleranceField key={tolerance} dimension={`${step}:${field.name}`} text={tolerance} target={{ step, path: field.name }} at={{ step, field: field.name }} />
+            <ToleranceField dimension={`${step}:${field.name}`} text={tolerance} target={{ step, path: field.name }} at={{ step, field: field.name }} />
           )}
         </>
       ) : field.type === 'choice' ? (

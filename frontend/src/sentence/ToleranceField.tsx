@@ -15,6 +15,12 @@ interface Props {
 export function ToleranceField({ dimension, text, target, at }: Props) {
   const id = useId()
   const [now, setNow] = useState(text)
+  const [kept, setKept] = useState(text)
+  // what is recorded comes back in here, without the field losing the keyboard
+  if (kept !== text) {
+    setKept(text)
+    setNow(text)
+  }
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const found = useStore((s) => shownReport(s)?.dimensions.find((d) => d.id === dimension))
   const take = () => {

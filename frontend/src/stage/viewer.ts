@@ -274,6 +274,11 @@ export class Viewer {
     this.invalidate()
   }
 
+  /** How many lines of a layer are drawn; for tests. */
+  get pathsShown(): number {
+    return this.paths.children.length
+  }
+
   private hides(point: Vector3): boolean {
     return this.section.hides(point) || (this.layerTop !== null && point.z > this.layerTop + 1e-3)
   }

@@ -25,6 +25,8 @@ DEFAULT_PROFILE = Profile(
     covariance=[[float(f"{c:.4g}") for c in row] for row in prior_covariance()],
     printer="bench",
     material="PLA",
+    # of the simulated printers one whose first print shows what the loop is for
+    machine=10,
 )
 
 

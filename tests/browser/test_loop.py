@@ -1,0 +1,314 @@
+"""Once round the loop with the mouse, and again from the keyboard: limits, lying, layers, printing, measuring, correcting."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hands import Hands, focus, width
+from playwright.sync_api import Page, expect
+
+from dovejoint.core.formats.threemf import read_3mf
+
+
+def drawn(hands: Hands) -> float:
+    return float(hands.state()["report"]["joints"][0]["drawn_mm"])
+
+
+def page_of(hands: Hands, show: str) -> Any:
+    found = hands.page.locator(f"[data-page={show}]")
+    found.wait_for()
+    return found
+
+
+def printed(hands: Hands, number: int) -> None:
+    """Wait until a print is done, and look at it on the Learn desk."""
+    hands.page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
+    hands.desk("Learn")
+    hands.page.locator(f'[data-item="print {number}"]').click()
+    expect(page_of(hands, "trial")).to_contain_text("Readings")
+
+
+def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
+    hands.sample()
+    nominal = width(hands, "Hopper")
+    # a tolerance on the inside width, and its limits on the model, the gauge and in a cut
+    page.locator("[data-value=inside] .chip").click()
+    page.get_by_label("tolerance").fill("too much")
+    page.get_by_label("tolerance").press("Enter")
+    expect(page.locator("[data-value=inside]").get_by_role("alert")).to_contain_text("is no tolerance")
+    page.get_by_label("tolerance").fill("±0.3")
+    page.get_by_label("tolerance").press("Enter")
+    expect(page.locator("[data-value=inside]")).to_contain_text("82.7 … 83.3")
+    hands.press("Escape")
+    hands.desk("Check")
+    row = page.locator("[data-dimension=inside]")
+    row.get_by_role("radio", name="lower").click()
+    expect(hands.gauge("Floor in hopper")).to_contain_text("at limits")
+    hands.idle()
+    shown = page.evaluate("() => [...window.__test.viewer().headers.keys()].length")
+    assert shown == 2
+    low = page.evaluate("() => window.__test.shown().parts[0].bounding_box_mm")
+    assert low["high"][0] - low["low"][0] == pytest.approx(nominal - 0.3)
+    hands.press("x")
+    page.get_by_role("button", name="through the joint").click()
+    hands.press("x")
+    page.get_by_role("group", name="cut").wait_for(state="detached")
+    page.get_by_role("radiogroup", name="all dimensions").get_by_role("radio", name="upper").click()
+    hands.idle()
+    box = page.evaluate("() => window.__test.shown().parts[0].bounding_box_mm")
+    assert box["high"][0] - box["low"][0] == pytest.approx(nominal + 0.3)
+    page.get_by_role("button", name="nominal again").first.click()
+    hands.idle()
+    hands.desk("Join")
+    expect(page.locator("[data-joint]")).to_contain_text("Moves it most: inside of Hopper")
+
+    # how it lies: pointed at on the stage; the gauge answers
+    expect(hands.gauge("Floor in hopper")).to_contain_text("flares")
+    hands.desk("Print")
+    page.locator("[data-totals]").wait_for()
+    hands.idle()
+    hands.view("corner")
+    page.get_by_label("how Hopper lies").click()
+    hands.face("Hopper", "top of Hopper")
+    expect(hands.gauge("Floor in hopper")).to_contain_text("fits in 83 of 100")
+    expect(page.get_by_label("how Hopper lies")).to_contain_text("lies on its top")
+
+    # layers
+    page.get_by_label("layer to look at").fill("12")
+    expect(page.locator("[data-layer]")).to_contain_text("12 of 370")
+    hands.idle()
+    assert page.evaluate("() => window.__test.viewer().pathsShown") > 2
+    page.get_by_role("button", name="whole parts").click()
+    expect(page.locator("[data-totals]")).to_contain_text("g")
+
+    # a first print is stopped, the second runs
+    page.locator("[data-print]").click()
+    page.locator("[data-underway]").get_by_role("button", name="stop the print").click()
+    page.locator("[data-underway]").wait_for(state="detached")
+    page.locator("[data-print]").click()
+    expect(page.get_by_role("progressbar")).to_be_visible()
+    printed(hands, 2)
+    trial = page_of(hands, "trial")
+    trial.locator("[data-try]").click()
+    expect(trial.locator("[data-verdict]")).to_contain_text("tried with the simulated pieces")
+    # one reading by caliper, one typed, one nonsense, one that is left out
+    lip = trial.locator('[data-feature="lip, across"]')
+    lip.get_by_role("button", name="caliper").click()
+    expect(lip.locator("[data-reading]")).to_have_count(1)
+    box = trial.get_by_label("reading of opening, across")
+    for text, word in (("wide", "wide"), ("38", "is it another feature?")):
+        box.fill(text)
+        box.press("Enter")
+        expect(trial.locator('[data-feature="opening, across"]').get_by_role("alert")).to_contain_text(word)
+        expect(box).to_have_value(text)
+    trial.locator("[data-read-all]").click()
+    expect(trial.locator('[data-feature="opening, across"]').locator("[data-reading]")).to_have_count(1)
+    tall = trial.locator('[data-feature="whole part, tall"]').first
+    tall.get_by_role("button", name="leave out").click()
+    expect(tall.locator('[data-reading="left out"]')).to_have_count(1)
+
+    # what it teaches, and what follows from it
+    page.locator('[data-item="printer"]').click()
+    printer = page_of(hands, "printer")
+    expect(printer.locator("[data-proposal=open]")).to_contain_text("on the Floor")
+    expect(printer.locator("[data-line]").first).to_contain_text("printed minus drawn, mm")
+    before = drawn(hands)
+    printer.get_by_role("button", name="Not now").click()
+    expect(printer.locator("[data-proposal=dismissed]")).to_be_visible()
+    printer.get_by_role("button", name="take it up again").click()
+    printer.locator("[data-accept]").click()
+    expect(page.locator('[data-item="printer"]')).to_contain_text("version 2")
+    hands.idle()
+    assert abs(drawn(hands) - before) > 0.02
+    expect(hands.gauge("Floor in hopper")).to_contain_text(re.compile(r"fits in (8[89]|9\d) of 100"))
+
+    # a revision with a note; only the floor must be printed again
+    page.get_by_label("note of the revision").fill("gap corrected")
+    page.get_by_role("button", name="keep as revision").click()
+    expect(page.locator('[data-item="revision 2"]')).to_contain_text("gap corrected")
+    page.locator('[data-item="revision 1"]').click()
+    expect(page.locator("[data-reprint]")).to_have_attribute("data-reprint", "Floor")
+    page.get_by_role("button", name="Look at revision 1").click()
+    expect(page.get_by_text("revision 1, as printed")).to_be_visible()
+    page.get_by_role("button", name="back to the present").click()
+
+    hands.desk("Print")
+    page.get_by_label("print Hopper").uncheck()
+    with page.expect_download() as waiting:
+        page.get_by_role("button", name="Save 1 file").click()
+    waiting.value.save_as(tmp_path / "plate.3mf")
+    assert [i.name for i in read_3mf((tmp_path / "plate.3mf").read_bytes())] == ["Floor"]
+    page.locator("[data-print]").click()
+    printed(hands, 3)
+    page_of(hands, "trial").locator("[data-try]").click()
+    expect(page.locator("[data-verdict]")).to_contain_text("good")
+    # all of it is there after a reload
+    page.reload()
+    page.locator("#stage").wait_for()
+    hands.desk("Learn")
+    expect(page.get_by_role("list", name="print diary")).to_contain_text("Third print")
+    expect(page.locator('[data-item="print 3"]')).to_contain_text("good")
+
+
+def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
+    hands.sample()
+
+    def tab_to(selector: str, most: int = 60) -> None:
+        """Go on with the Tab key until the keyboard is there."""
+        for _ in range(most):
+            if page.evaluate("s => !!document.activeElement?.matches(s)", selector):
+                return
+            hands.press("Tab")
+        raise AssertionError(f"the Tab key does not come to {selector}")
+
+    # a tolerance, and its limit
+    page.locator("[data-value=inside] .chip").focus()
+    hands.press("Enter")
+    focus(hands, "[data-value=inside] input")
+    tab_to("[data-tolerance]")
+    hands.type("±0.3")
+    hands.press("Enter")
+    expect(page.locator("[data-value=inside]")).to_contain_text("82.7 … 83.3")
+    hands.press("Escape")
+    focus(hands, "[data-value=inside] .chip")
+    hands.press("3")
+    page.get_by_role("radiogroup", name="all dimensions").wait_for()
+    tab_to("[role=radio][aria-checked=true]")
+    hands.press("ArrowLeft")
+    expect(hands.gauge("Floor in hopper")).to_contain_text("at limits")
+    hands.press("ArrowRight")
+    expect(hands.gauge("Floor in hopper")).not_to_contain_text("at limits")
+
+    # two faces by name, and the drawn gap between them
+    hands.press("m")
+    focus(hands, "#stage")
+    hands.press("p")
+    focus(hands, "[role=combobox]")
+    for name in ("right side of the lip", "right inner wall"):
+        hands.press("Control+a")
+        hands.type(name)
+        hands.press("Enter")
+    reading = page.get_by_role("region", name="reading")
+    expect(reading).to_contain_text("0.350 mm")
+    focus(hands, "[data-pin]")
+
+    # laid on its closed side
+    hands.press("4")
+    page.locator("[data-totals]").wait_for()
+    hands.idle()
+    page.locator("[data-print]").focus()
+    for _ in range(20):
+        if page.evaluate("() => document.activeElement.getAttribute('aria-label') === 'how Hopper lies'"):
+            break
+        hands.press("Shift+Tab")
+    hands.press("Enter")
+    focus(hands, "li button")
+    hands.down_to("top of Hopper")
+    hands.press("Enter")
+    expect(hands.gauge("Floor in hopper")).to_contain_text("fits in 83 of 100")
+
+    # print, say how it was, take the proposal over
+    page.locator("[data-print]").focus()
+    hands.press("Enter")
+    page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
+    hands.press("5")
+    page.locator('[data-item="print 1"]').focus()
+    hands.press("Enter")
+    page_of(hands, "trial")
+    page.get_by_role("button", name="too tight").focus()
+    hands.press("Enter")
+    expect(page.locator("[data-verdict]")).to_contain_text("as said")
+    before = drawn(hands)
+    page.locator("[data-to-proposal]").focus()
+    hands.press("Enter")
+    page.locator("[data-accept]").focus()
+    hands.press("Enter")
+    expect(page.locator('[data-item="printer"]')).to_contain_text("version 2")
+    hands.idle()
+    assert drawn(hands) > before + 0.01
+    hands.press("Control+z")
+    expect(page.locator('[data-item="printer"]')).to_contain_text("version 1")
+    assert drawn(hands) == pytest.approx(before)
+
+
+def test_a_coupon_is_seen_printed_and_learnt_from(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.desk("Learn")
+    page.locator('[data-item="Gap ladder"]').click()
+    coupon = page_of(hands, "coupon")
+    expect(coupon).to_contain_text("Gaps drawn on each side of the plug")
+    coupon.get_by_role("button", name="Look at it").click()
+    hands.idle()
+    assert page.evaluate("() => window.__test.viewer().headers.size") == 2
+    page.get_by_role("button", name="back to the present").click()
+    with page.expect_download() as waiting:
+        page.get_by_role("button", name="save 3MF").click()
+    assert waiting.value.suggested_filename.endswith(".3mf")
+    page.locator("[data-print-coupon]").click()
+    trial = page_of(hands, "trial")
+    trial.locator("[data-try]").wait_for(timeout=60_000)
+    trial.locator("[data-try]").click()
+    expect(trial.get_by_role("region", name="gap ladder")).to_contain_text("took the plug")
+    trial.get_by_role("button", name="none").click()
+    expect(trial.get_by_role("region", name="gap ladder")).to_contain_text("0 of 7 took the plug")
+    page.locator("[data-to-proposal]").click()
+    expect(page.locator("[data-proposal=open]")).to_contain_text("Learnt from")
+    page.locator('[data-item="print 1"]').click()
+    page.get_by_role("button", name="remove this print").click()
+    page.get_by_role("button", name="remove it with its readings").click()
+    expect(page.get_by_role("list", name="print diary").get_by_role("listitem")).to_have_count(0)
+
+
+def test_steps_are_moved_and_what_would_break_is_said(hands: Hands, page: Page) -> None:
+    hands.sample()
+
+    def order() -> list[str]:
+        return [s["kind"] for s in hands.state()["project"]["document"]["recipe"]]
+
+    def drag(number: int, to: int) -> None:
+        start, end = (hands.sentence(n).bounding_box() for n in (number, to))
+        assert start and end
+        page.mouse.move(start["x"] + 20, start["y"] + 12)
+        page.mouse.down()
+        page.mouse.move(start["x"] + 20, start["y"] - 10, steps=3)
+        page.mouse.move(start["x"] + 20, end["y"] + 2, steps=5)
+
+    drag(5, 2)
+    page.mouse.up()
+    hands.idle()
+    assert order() == ["sketch", "sketch", "extrude", "fillet", "shell", "extrude", "plug_in_lip"]
+    drag(4, 1)
+    expect(page.get_by_role("list", name="recipe")).to_contain_text("so it must stay behind it")
+    page.mouse.up()
+    expect(page.get_by_role("alert")).to_contain_text("so it must stay behind it")
+    assert order()[3] == "fillet", "nothing was moved"
+    hands.sentence(2).focus()
+    hands.press("t")
+    hands.idle()
+    assert order()[:3] == ["sketch", "extrude", "sketch"]
+    hands.sentence(3).focus()
+    hands.press("e")
+    hands.idle()
+    assert order()[:3] == ["sketch", "sketch", "extrude"]
+
+
+def test_looking_square_alone_and_through(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.face("Hopper", "front of Hopper")
+    page.get_by_role("button", name="Look square at it").click()
+    hands.idle()
+    flat = page.evaluate("() => [[-43, -30, 5], [43, -30, 5], [-43, -30, 70]].map(p => window.__test.project(...p))")
+    assert flat[0]["y"] == pytest.approx(flat[1]["y"], abs=0.5) and flat[0]["x"] == pytest.approx(flat[2]["x"], abs=0.5)
+    page.locator("[data-part=Hopper]").get_by_role("button", name="Hopper", exact=True).click()
+    page.get_by_role("group", name="look").get_by_role("button", name="see-through").click()
+    hands.press("Escape")
+    hands.view("front")
+    # one points past what is see-through
+    hands.face("Floor", "front side of the lip")
+    assert hands.state()["selected"][0]["part"] == hands.state()["report"]["parts"][1]["id"]
+    page.locator("[data-part=Floor]").get_by_role("button", name="Floor", exact=True).click()
+    page.get_by_role("group", name="look").get_by_role("button", name="alone").click()
+    assert page.get_by_role("button", name="show Hopper").count() == 1
