@@ -187,7 +187,7 @@ def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
     focus(hands, "#stage")
     hands.press("p")
     focus(hands, "[role=combobox]")
-    for name in ("right side of the lip", "right inner wall"):
+    for name in ("right side of the lip", "inner left of Hopper"):
         hands.press("Control+a")
         hands.type(name)
         hands.press("Enter")
@@ -231,6 +231,7 @@ def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
     assert drawn(hands) > before + 0.01
     hands.press("Control+z")
     expect(page.locator('[data-item="printer"]')).to_contain_text("version 1")
+    hands.idle()
     assert drawn(hands) == pytest.approx(before)
 
 
