@@ -24,6 +24,7 @@ from building import Bench  # noqa: E402
 
 from dovejoint.core.document import new_project  # noqa: E402
 from dovejoint.core.joints.assess import GapCache, assess, assess_by_formula  # noqa: E402
+from dovejoint.core.printing.prints import PrintCache, layer_report, print_report  # noqa: E402
 from dovejoint.core.recipe import ResultCache, evaluate  # noqa: E402
 from dovejoint.core.sketch import Sketch, drag  # noqa: E402
 from dovejoint.core.sketch.edit import add_rectangle, constrain  # noqa: E402
@@ -137,6 +138,49 @@ def gauges() -> None:
     )
 
 
+def limits_and_prints() -> None:
+    """A toleranced value at its limit, and what printing takes, beside evaluating the sample afresh."""
+    project = make_feeder()
+    bench = Bench(project)
+    bench.do("SetTolerance", value=bench.value("inside"), tolerance="±0.3")
+    document = bench.project.model_dump_json()
+    jobs.evaluate_job(document, None, {}, [], True)
+    fresh, at_limit, stacked = [], [], []
+    for k in range(5):
+        fresh.append(timed(lambda: evaluate(bench.project, ResultCache())))
+        bench.set("inside", f"{83 + 0.1 * (k + 1):.1f} mm")
+        document = bench.project.model_dump_json()
+        jobs.evaluate_job(document, None, {}, [], False)
+        at_limit.append(timed(lambda d=document: jobs.evaluate_job(d, None, {}, [], False, '{"overall": "lower"}')))
+        stacked.append(timed(lambda d=document: jobs.evaluate_job(d, None, {}, [], True)))
+    ratio = statistics.median(a / f for a, f in zip(at_limit, fresh, strict=True))
+    figure = f"{ratio:.2f} × ({statistics.median(at_limit):.0f} / {statistics.median(fresh):.0f} ms)"
+    tell("the model at a limit, to evaluating it afresh", figure, "≤ 1.5 ×")
+    tell("gaps, checks and the tolerance stack of one dimension", f"{statistics.median(stacked):.0f} ms", "≤ 2000 ms")
+    evaluation = evaluate(project, ResultCache())
+    joints = assess(project, evaluation, GapCache())
+    printed = statistics.median(
+        timed(lambda: print_report(project, evaluation, joints, [], PrintCache())) for _ in range(3)
+    )
+    tell("layers, time and material of the sample, 417 layers", f"{printed:.0f} ms", "≤ 3000 ms")
+    cache = PrintCache()
+    print_report(project, evaluation, joints, [], cache)
+    part = project.parts[0].id
+    layer = statistics.median(timed(lambda: layer_report(project, evaluation, part, 100, cache)) for _ in range(5))
+    tell("one layer to look at", f"{layer:.0f} ms", "≤ 300 ms")
+
+
+def learning() -> None:
+    """A coupon's 25 readings and a verdict, to a proposal."""
+    from world import Maker
+
+    maker = Maker(1)
+    maker.print_coupon("sizes")
+    maker.tell(*maker.try_joint())
+    took = statistics.median(timed(maker.learn) for _ in range(9))
+    tell(f"learning from {len(maker.evidence)} pieces of evidence", f"{took:.0f} ms", "≤ 100 ms")
+
+
 def dragging() -> None:
     """Sixty curves in one sketch: fifteen rectangles, each hung on a corner of the last."""
     sketch, sizes = Sketch(), {}
@@ -227,6 +271,8 @@ def main() -> None:
     long_recipe()
     reuse()
     gauges()
+    limits_and_prints()
+    learning()
     dragging()
     weight()
     if "--no-browser" not in sys.argv:

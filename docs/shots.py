@@ -87,8 +87,73 @@ def reading(hands: Hands) -> None:
     hands.page.get_by_text("through the part here").wait_for()
 
 
-def printing(hands: Hands) -> None:
+def lay_hopper(hands: Hands) -> None:
+    """Its closed side down, so that the open rim does not flare."""
     hands.desk("Print")
+    hands.page.locator("[data-totals]").wait_for()
+    hands.idle()
+    hands.page.get_by_label("how Hopper lies").click()
+    hands.face("Hopper", "top of Hopper")
+    hands.idle()
+
+
+def printing(hands: Hands) -> None:
+    lay_hopper(hands)
+    hands.page.locator("[data-totals]").wait_for()
+
+
+def layers(hands: Hands) -> None:
+    """Parts half printed: the nozzle's paths of one layer."""
+    hands.desk("Print")
+    hands.page.locator("[data-totals]").wait_for()
+    hands.page.get_by_label("layer to look at").fill("10")
+    hands.page.get_by_text("10 of 370").wait_for()
+    hands.idle()
+    hands.page.evaluate("() => window.__test.viewer().fit()")
+
+
+def limits(hands: Hands) -> None:
+    """The hopper's inside at its lower limit, cut open through the joint."""
+    hands.page.locator("[data-value=inside] .chip").click()
+    hands.page.get_by_label("tolerance").fill("±0.3")
+    hands.press("Enter")
+    hands.idle()
+    hands.press("Escape")
+    hands.desk("Check")
+    hands.page.get_by_role("radiogroup", name="all dimensions").get_by_text("lower").click()
+    hands.idle()
+    hands.press("x")
+    hands.page.get_by_role("button", name="through the joint").click()
+
+
+def first_print(hands: Hands) -> None:
+    lay_hopper(hands)
+    hands.page.locator("[data-print]").click()
+    hands.page.locator("[data-underway]").wait_for()
+    hands.page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
+    hands.desk("Learn")
+    hands.page.locator('[data-item="print 1"]').click()
+    hands.page.locator("[data-try]").click()
+    hands.page.locator("[data-verdict] ul").wait_for()
+
+
+def trial(hands: Hands) -> None:
+    """A print that is too tight, and its readings."""
+    first_print(hands)
+    hands.page.locator("[data-read-all]").click()
+    hands.page.locator("[data-reading]").first.wait_for()
+
+
+def learn(hands: Hands) -> None:
+    """What a print and a coupon teach, and the correction that follows."""
+    trial(hands)
+    hands.page.locator('[data-item="Size coupon"]').click()
+    hands.page.locator("[data-print-coupon]").click()
+    hands.page.locator("[data-underway]").wait_for()
+    hands.page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
+    hands.page.locator("[data-read-all]").click()
+    hands.page.locator("[data-reading]").first.wait_for()
+    hands.page.locator('[data-item="printer"]').click()
 
 
 def dark(hands: Hands) -> None:
@@ -98,7 +163,8 @@ def dark(hands: Hands) -> None:
 
 VIEWS: dict[str, Callable[[Hands], None]] = {
     "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "board-free": loose_board,
-    "picking": picking, "refusal": refusal, "join": join, "cut": cut, "reading": reading, "check": check, "print": printing, "dark": dark,
+    "picking": picking, "refusal": refusal, "join": join, "cut": cut, "reading": reading, "check": check, "limits": limits, "print": printing,
+    "layers": layers, "trial": trial, "learn": learn, "dark": dark,
 }  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from dovejoint.core.formats.stl import read_stl
+from dovejoint.core.formats.threemf import read_3mf
 
 WORDS = [sys.executable, "-m", "dovejoint.cli"]
 
@@ -170,3 +171,38 @@ def test_calibration_from_a_file(tmp_path: Path) -> None:
         file.write_text(text)
         done = run("calc", "calibrate", file)
         assert (done.returncode, word in done.stderr) == (2, True), done.stderr
+
+
+def test_build_at_limits(feeder: Path, tmp_path: Path) -> None:
+    project = json.loads(feeder.read_text())
+    next(v for v in project["values"] if v["name"] == "inside")["tolerance"] = "±0.3"
+    path = tmp_path / "limited.json"
+    path.write_text(json.dumps(project))
+
+    def wide(*words: str) -> float:
+        done = run("build", path, "--json", *words)
+        assert done.returncode == 0, done.stderr
+        box = json.loads(done.stdout)["parts"][0]["bounding_box_mm"]
+        return float(box["high"][0] - box["low"][0])
+
+    assert wide("--limits", "lower") == pytest.approx(86.1)
+    assert wide("--limits", "lower", "--limits", "inside=upper") == pytest.approx(86.7)
+    assert wide("--limits", "Hopper=most") == pytest.approx(86.7), "a wider box has more wall"
+    for words, text in ((["Cup=lower"], "neither"), (["inside=huge"], "no limit state")):
+        done = run("build", path, "--limits", *words)
+        assert (done.returncode, done.stdout) == (2, "") and text in done.stderr
+
+
+def test_estimate_and_a_plate(feeder: Path, tmp_path: Path) -> None:
+    done = run("estimate", feeder, "--json")
+    report = json.loads(done.stdout)
+    hopper, floor = report["parts"]
+    assert (hopper["estimate"]["layers"], floor["estimate"]["layers"]) == (370, 47)
+    assert report["total"]["mass_g"] == pytest.approx(hopper["estimate"]["mass_g"] + floor["estimate"]["mass_g"])
+    # a shell of 41 cm³ in PLA, its walls of 1.7 mm all but solid: 40.98 · 1.24 = 50.8 g at the most
+    assert 44 < hopper["estimate"]["mass_g"] < 50.9
+    assert "370 layers" in run("estimate", feeder, "--part", "Hopper").stdout
+    assert "There is no part" in run("estimate", feeder, "--part", "Cup").stderr
+    done = run("export", feeder, "--format", "3mf", "--together", "--out", tmp_path / "plate.3mf")
+    assert done.returncode == 0, done.stderr
+    assert [i.name for i in read_3mf((tmp_path / "plate.3mf").read_bytes())] == ["Hopper", "Floor"]

@@ -1,11 +1,11 @@
-/** How the printed gap scatters, drawn over the wanted zone. */
+/** How the printed gap scatters, and how unsure it is, drawn over the wanted zone. */
 import type { Joint } from '../api/client'
 import { tint } from '../widgets/Lozenge'
 
 export function Distribution({ joint, width = 290, height = 110 }: { joint: Joint; width?: number; height?: number }) {
   const { wanted_mm: wanted, expected_mm: e } = joint
   if (!wanted || !e) return null
-  const sigma = Math.hypot(e.common, e.random) || 1e-3
+  const sigma = Math.hypot(e.common, e.random, e.unsure) || 1e-3
   const low = Math.min(wanted.least, e.least - 3.4 * sigma) - 0.03
   const high = Math.max(wanted.most, e.most + 3.4 * sigma) + 0.03
   const x = (mm: number) => 8 + ((mm - low) / (high - low)) * (width - 16)

@@ -15,7 +15,7 @@ function RevisionMark() {
   if (!kept || !last) return null
   const same = asked === version ? kept.revisions.find((r) => r.number === kept.frozen) : undefined
   return (
-    <button className="truncate text-[13px] text-ink2 hover:text-accent" title="revisions" onClick={() => useStore.setState({ desk: 'learn' })}>
+    <button className="max-w-40 truncate text-[13px] text-ink2 hover:text-accent max-[1100px]:hidden" title="revisions" onClick={() => useStore.setState({ desk: 'learn' })}>
       {same ? `${same.number}: ${same.note || 'no note'}` : `after revision ${last.number}`}
     </button>
   )
@@ -33,7 +33,7 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
     <header className="grid h-[46px] shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b border-ink bg-sheet px-4">
       <div className="flex min-w-0 items-center gap-3">
         <button onClick={onHome} aria-label="all projects" title="all projects">
-          <img src="/mark.svg" alt="" className="h-6" />
+          <img src="/mark.svg" alt="" className="h-6 max-w-none" />
         </button>
         {naming ? (
           <input
@@ -55,7 +55,7 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
           </h1>
         )}
         <RevisionMark />
-        <a className="shrink-0 text-[13px] text-ink2 hover:text-accent" href={`/api/projects/${project.id}/file`} download>
+        <a className="shrink-0 text-[13px] text-ink2 hover:text-accent max-[1180px]:hidden" href={`/api/projects/${project.id}/file`} download>
           project file
         </a>
       </div>

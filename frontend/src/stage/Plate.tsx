@@ -4,7 +4,7 @@ import { Matrix4, Vector3 } from 'three'
 import type { LayerOut, PrintPart } from '../api/client'
 import { useProfile } from '../desks/OnPrinter'
 import { showLayer, useWorkshop } from '../state/workshop'
-import { hatch, loops } from './layers'
+import { areas, hatch, loops } from './layers'
 import type { Viewer } from './viewer'
 
 /** Where a part stands on the bed: turned as it lies, its lowest point on the bed, its middle at its place. */
@@ -23,13 +23,18 @@ function placeOf(viewer: Viewer, part: PrintPart): Matrix4 | null {
   return new Matrix4().makeTranslation(part.place_mm[0] - (low.x + high.x) / 2, part.place_mm[1] - (low.y + high.y) / 2, -low.z).multiply(turn)
 }
 
-/** The nozzle's paths of one layer: walls as they are, areas hatched at the line's width, the other way on every other layer. */
+/** Lines of solid areas are drawn so many times apart as they are printed: nearer, they run together on the screen. */
+const THINNED = 3
+
+/** The nozzle's paths of one layer: walls and infill as they are, solid areas thinned, the other way on every other layer. */
 function pathsOf(layer: LayerOut, part: PrintPart, lineWidth: number, infill: number) {
   const angle = layer.layer % 2 ? 45 : -45
   return {
+    part: part.id,
     place: part.place_mm as [number, number],
+    section: areas(layer.outline),
     walls: loops(layer.walls.flat()),
-    solid: hatch(layer.solid, angle, lineWidth),
+    solid: hatch(layer.solid, angle, THINNED * lineWidth),
     infill: infill > 0 ? hatch(layer.infill, angle, lineWidth / infill) : new Float32Array(),
   }
 }

@@ -37,3 +37,22 @@ export function hatch(polygons: Polygon[], angle: number, apart: number): Float3
   }
   return new Float32Array(out)
 }
+
+/** Areas with their holes: outlines run counter-clockwise, holes the other way, each within the outline that holds it. */
+export function areas(polygons: Polygon[]): { outer: Polygon; holes: Polygon[] }[] {
+  const signed = (p: Polygon) => p.reduce((sum, [x, y], i) => sum + x * p[(i + 1) % p.length][1] - p[(i + 1) % p.length][0] * y, 0)
+  const found = polygons.filter((p) => signed(p) > 0).map((outer) => ({ outer, holes: [] as Polygon[] }))
+  // the smallest outline around a hole is the one that it belongs to
+  found.sort((a, b) => signed(a.outer) - signed(b.outer))
+  for (const hole of polygons.filter((p) => signed(p) < 0)) found.find((a) => inside(hole[0], a.outer))?.holes.push(hole)
+  return found
+}
+
+function inside([x, y]: [number, number], polygon: Polygon): boolean {
+  let odd = false
+  polygon.forEach(([x1, y1], i) => {
+    const [x2, y2] = polygon[(i + 1) % polygon.length]
+    if (y1 > y !== y2 > y && x < ((x2 - x1) * (y - y1)) / (y2 - y1) + x1) odd = !odd
+  })
+  return odd
+}

@@ -20,7 +20,14 @@ export interface PartShown { id: string; hash: string; colour: string; ghost: bo
 export interface Hit { thing: Thing; label: string; point: Vector3 }
 export interface Filter { face: boolean; edge: boolean; region: boolean }
 /** One layer of a part as it is printed: paths of the nozzle, as pairs of points in the part's print coordinates. */
-export interface LayerPaths { place: [number, number]; walls: Float32Array; solid: Float32Array; infill: Float32Array }
+export interface LayerPaths {
+  part: string
+  place: [number, number]
+  section: { outer: [number, number][]; holes: [number, number][][] }[]
+  walls: Float32Array
+  solid: Float32Array
+  infill: Float32Array
+}
 export type ViewName = 'top' | 'front' | 'left' | 'back' | 'right' | 'below' | 'corner'
 
 const VIEWS: Record<ViewName, [number, number]> = {
@@ -261,11 +268,21 @@ export class Viewer {
       if (made.material) (made.material as Material).dispose()
     })
     this.paths.clear()
-    for (const { place, walls, solid, infill } of drawn) {
+    const shape = (points: [number, number][]) => points.map(([x, y]) => new Vector2(x, y))
+    for (const { part, place, section, walls, solid, infill } of drawn) {
+      const fill = new MeshBasicMaterial({ color: this.parts.get(part)?.mesh.material.color ?? new Color(colour('card')) })
+      for (const { outer, holes } of section) {
+        const area = new Shape(shape(outer))
+        for (const hole of holes) area.holes.push(new Path(shape(hole)))
+        const cap = new Mesh(new ShapeGeometry(area), fill)
+        cap.position.set(place[0], place[1], (top ?? 0) + 0.01)
+        cap.raycast = () => {}
+        this.paths.add(cap)
+      }
       for (const [points, token, width] of [[infill, 'warn', 0], [solid, 'accent', 0], [walls, 'ink', 1.5]] as const) {
         if (!points.length) continue
         const line = this.line(points, colour(token), points.length / 6 < FAT_SEGMENTS ? width : 0)
-        line.position.set(place[0], place[1], (top ?? 0) + 0.02)
+        line.position.set(place[0], place[1], (top ?? 0) + 0.05)
         line.raycast = () => {}
         this.paths.add(line)
       }

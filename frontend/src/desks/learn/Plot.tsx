@@ -21,7 +21,7 @@ export function Plot({ line }: { line: LineOut }) {
   const levels = Array.from({ length: Math.round((2 * edge) / tick) + 1 }, (_, i) => -edge + i * tick)
   const prints = [...new Set(points.map((p) => p.print))]
   return (
-    <figure data-line={line.key} className="border border-ink bg-card px-3 py-2">
+    <figure data-line={line.key} className="max-w-[560px] border border-ink bg-card px-3 py-2">
       <figcaption>
         <span className="font-semibold">{line.title[0].toUpperCase() + line.title.slice(1)}</span>
         <span className="block text-[12.5px] text-ink2">printed minus drawn, mm, over the size drawn, mm</span>
