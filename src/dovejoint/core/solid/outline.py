@@ -95,6 +95,8 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
             )
         )
     starts, ends = [m[1] for m in moved], [m[2] for m in moved]
+    # only where an outline turns inwards can two of its sides come nearer to each other
+    folded = any(isinstance(c, Arc) and c.clockwise for c in chain)
     for i, (curve, _, end) in enumerate(moved):
         j = (i + 1) % len(moved)
         after = moved[j][0]
@@ -102,6 +104,7 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
         turn = math.atan2(_turn(out, into), out[0] * into[0] + out[1] * into[1])
         if abs(turn) < 1e-6:
             continue
+        folded = folded or turn < 0
         if isinstance(curve, Arc) or isinstance(after, Arc):
             raise StepError(
                 f"A sharp corner between a straight and a round side of {what} is not possible here; fillet it."
@@ -120,7 +123,7 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
             result.append(Line(curve.id, start, end))
         else:
             result.append(replace(curve, radius=_radius(curve, distance_mm), start=start, end=end))
-    if area_mm2(result) <= 1e-6 or _nearest(result, chain) < abs(distance_mm) - 0.02:
+    if area_mm2(result) <= 1e-6 or (folded and _nearest(result, chain) < abs(distance_mm) - 0.02):
         raise StepError(
             f"An offset of {abs(distance_mm):.4g} mm leaves nothing of {what} at its narrowest place; use less."
         )
