@@ -73,6 +73,29 @@ def _limits(project: Project, words: list[str]) -> Any:
     return LimitStates.read(data)
 
 
+def _solve(arguments: argparse.Namespace) -> int:
+    from .core.errors import FileError
+    from .core.sketch.neutral import solve_neutral
+
+    try:
+        data = json.loads(Path(arguments.file).read_text("utf-8"))
+    except OSError as error:
+        raise FileError(f"{arguments.file} cannot be read: {error.strerror}.") from None
+    except ValueError:
+        raise FileError(f"{arguments.file} is not JSON.") from None
+    report = solve_neutral(data)
+    if arguments.json:
+        print(json.dumps(report, indent=2, ensure_ascii=False))
+    else:
+        for number, step in enumerate([report, *report["then"]]):
+            fight = f": {', '.join(step['conflict_set'])} cannot all hold" if step["conflict_set"] else ""
+            same = "".join(f"; {' and '.join(s[:-1])} settle {s[-1]}" for s in step["dependent_sets"] if len(s) > 1)
+            print(f"{'then ' if number else ''}{step['status']}, {step['dof']} ways still free{fight}{same}")
+            for id, (x, y) in step["points"].items():
+                print(f"  {id}: {x:.6g}, {y:.6g}")
+    return 0 if report["status"] != "conflicting" else 1
+
+
 def _estimate(arguments: argparse.Namespace) -> int:
     from .core.errors import CommandError
     from .core.printing.prints import PrintCache, print_report
@@ -400,6 +423,11 @@ def _parser() -> argparse.ArgumentParser:
     )
     learn.add_argument("--json", action="store_true")
     learn.set_defaults(run=_calc_calibrate)
+
+    solver = commands.add_parser("solve", help="solve a sketch in the plain form of docs/sketch-format.md")
+    solver.add_argument("file")
+    solver.add_argument("--json", action="store_true")
+    solver.set_defaults(run=_solve)
 
     sample = commands.add_parser("sample", help="write a sample project's file")
     sample.add_argument("which", choices=("feeder",))

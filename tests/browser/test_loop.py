@@ -12,6 +12,9 @@ from playwright.sync_api import Page, expect
 
 from dovejoint.core.formats.threemf import read_3mf
 
+#: versions of a profile are counted over all projects of a server
+LATER = re.compile("version [2-9]")
+
 
 def drawn(hands: Hands) -> float:
     return float(hands.state()["report"]["joints"][0]["drawn_mm"])
@@ -120,7 +123,7 @@ def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path)
     expect(printer.locator("[data-proposal=dismissed]")).to_be_visible()
     printer.get_by_role("button", name="take it up again").click()
     printer.locator("[data-accept]").click()
-    expect(page.locator('[data-item="printer"]')).to_contain_text("version 2")
+    expect(page.locator('[data-item="printer"]')).to_contain_text(LATER)
     hands.idle()
     assert abs(drawn(hands) - before) > 0.02
     expect(hands.gauge("Floor in hopper")).to_contain_text(re.compile(r"fits in (8[89]|9\d) of 100"))
@@ -226,7 +229,7 @@ def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
     hands.press("Enter")
     page.locator("[data-accept]").focus()
     hands.press("Enter")
-    expect(page.locator('[data-item="printer"]')).to_contain_text("version 2")
+    expect(page.locator('[data-item="printer"]')).to_contain_text(LATER)
     hands.idle()
     assert drawn(hands) > before + 0.01
     hands.press("Control+z")

@@ -14,8 +14,9 @@ __all__ = ["CONSTRAINT_KINDS", "DIMENSION_KINDS", "ORIGIN", "Constraint", "Dimen
 ORIGIN = "origin"
 
 ConstraintKind = Literal[
-    "coincident", "horizontal", "vertical", "parallel", "perpendicular", "equal", "midpoint", "point_on", "concentric"
-]
+    "coincident", "horizontal", "vertical", "parallel", "perpendicular", "equal", "midpoint", "point_on", "concentric",
+    "tangent", "symmetric", "collinear", "fixed",
+]  # fmt: skip
 DimensionKind = Literal["distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle"]
 CONSTRAINT_KINDS: tuple[str, ...] = ConstraintKind.__args__  # type: ignore[attr-defined]
 DIMENSION_KINDS: tuple[str, ...] = DimensionKind.__args__  # type: ignore[attr-defined]
