@@ -10,12 +10,24 @@ from ..errors import CommandError, StepError
 from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 from .solve import SMALLEST_MM, dependent_on, describe, pull, settle, solve
 
-__all__ = ["add_circle", "add_rectangle", "constrain", "drag", "remove", "resize", "size_up"]
+__all__ = [
+    "Ids",
+    "Place",
+    "add_circle",
+    "anchor",
+    "grown",
+    "add_rectangle",
+    "constrain",
+    "drag",
+    "remove",
+    "resize",
+    "size_up",
+]
 
 Place = tuple[float, float]
 
 
-class _Ids:
+class Ids:
     """Hands out short ids that the sketch does not have yet."""
 
     def __init__(self, sketch: Sketch) -> None:
@@ -29,7 +41,7 @@ class _Ids:
         return f"{letter}{n}"
 
 
-def _anchor(sketch: Sketch, ids: _Ids, place: Place, points: list[Point], on: str | None) -> str:
+def anchor(sketch: Sketch, ids: Ids, place: Place, points: list[Point], on: str | None) -> str:
     """The point that a shape hangs on: an existing one if it was pointed at, else a new one."""
     if on is not None:
         if sketch.point(on) is None:
@@ -56,20 +68,20 @@ def add_rectangle(
     ``width`` and ``height`` are formulas for dimensions that come with it.
     """
     x0, y0 = first
-    if on is not None and (anchor := sketch.point(on)) is not None:
-        x0, y0 = anchor.x, anchor.y
+    if on is not None and (point := sketch.point(on)) is not None:
+        x0, y0 = point.x, point.y
     dx, dy = corner[0] - x0, corner[1] - y0
     if abs(dx) < SMALLEST_MM or abs(dy) < SMALLEST_MM:
         raise CommandError("A rectangle needs a width and a height; give it two corners apart.")
     left, right = (x0 - abs(dx), x0 + abs(dx)) if by_centre else (min(x0, corner[0]), max(x0, corner[0]))
     low, high = (y0 - abs(dy), y0 + abs(dy)) if by_centre else (min(y0, corner[1]), max(y0, corner[1]))
-    ids, points = _Ids(sketch), list[Point]()
-    hold = _anchor(sketch, ids, (x0, y0), points, on) if by_centre else None
+    ids, points = Ids(sketch), list[Point]()
+    hold = anchor(sketch, ids, (x0, y0), points, on) if by_centre else None
     corners = [(left, low), (right, low), (right, high), (left, high)]
     names = []
     for place in corners:
         same = not by_centre and on is not None and place == (x0, y0)
-        names.append(on if same and on is not None else _anchor(sketch, ids, place, points, None))
+        names.append(on if same and on is not None else anchor(sketch, ids, place, points, None))
     lines = [SketchCurve(id=ids.new("l"), kind="line", points=[names[i], names[(i + 1) % 4]]) for i in range(4)]
     a, b, c, d = (line.id for line in lines)
     ties: list[tuple[Any, list[str]]] = [
@@ -86,21 +98,21 @@ def add_rectangle(
         for line, formula in ((a, width), (b, height))
         if formula
     ]
-    return _grown(sketch, points, lines, constraints, dimensions)
+    return grown(sketch, points, lines, constraints, dimensions)
 
 
 def add_circle(sketch: Sketch, centre: Place, radius_mm: float, *, on: str | None = None, diameter: str = "") -> Sketch:
     """A circle by its centre and radius; ``diameter`` is the formula of a dimension that comes with it."""
     if radius_mm < SMALLEST_MM:
         raise CommandError("A circle needs a radius above zero.")
-    ids, points = _Ids(sketch), list[Point]()
-    hold = _anchor(sketch, ids, centre, points, on)
+    ids, points = Ids(sketch), list[Point]()
+    hold = anchor(sketch, ids, centre, points, on)
     circle = SketchCurve(id=ids.new("c"), kind="circle", points=[hold], radius=radius_mm)
     sizes = [Dimension(id=ids.new("d"), kind="diameter", of=[circle.id], formula=diameter)] if diameter else []
-    return _grown(sketch, points, [circle], [], sizes)
+    return grown(sketch, points, [circle], [], sizes)
 
 
-def _grown(
+def grown(
     sketch: Sketch,
     points: Sequence[Point],
     curves: Sequence[SketchCurve],
@@ -159,11 +171,11 @@ def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, 
     """Tie things together. Refuses what is settled already, naming by what."""
     if kind not in CONSTRAINT_KINDS:
         raise CommandError(f"There is no tie called “{kind}”.")
-    item = Constraint(id=_Ids(sketch).new("k"), kind=kind, of=list(of))  # type: ignore[arg-type]
+    item = Constraint(id=Ids(sketch).new("k"), kind=kind, of=list(of))  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "tie")
     if kind in ("horizontal", "vertical") and len(of) == 1:
         sketch = _turned(sketch, of[0], upright=kind == "vertical")
-    return _solved(_grown(sketch, [], [], [item], []), sizes)
+    return _solved(grown(sketch, [], [], [item], []), sizes)
 
 
 def _turned(sketch: Sketch, line: str, *, upright: bool) -> Sketch:
@@ -201,9 +213,9 @@ def size_up(
     """Give a dimension. Refuses one that is settled already, naming by what."""
     if kind not in DIMENSION_KINDS:
         raise CommandError(f"There is no dimension called “{kind}”.")
-    item = Dimension(id=_Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula)  # type: ignore[arg-type]
+    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula)  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "size")
-    return _solved(_grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
+    return _solved(grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
 
 
 def resize(sketch: Sketch, id: str, formula: str, sizes: Mapping[str, float]) -> Sketch:

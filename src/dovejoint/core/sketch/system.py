@@ -429,7 +429,7 @@ class System:
                 for slot, value in pairs:
                     rows.append(index)
                     slots.append(slot)
-                    values.append(np.broadcast_to(value, (count,)))
+                    values.append(value if np.ndim(value) else np.full(count, value))
             at += count
 
         p, q, c, r1, s1, r2, s2 = self.dist
@@ -497,6 +497,8 @@ class System:
     @cached_property
     def clusters(self) -> list[tuple[_Ints, _Ints]]:
         """Rows and unknowns that hang together, each by itself; unknowns that no row holds are left out."""
+        if not self.m:
+            return []
         row, column = self._touched()
         size = self.m + self.n
         graph = coo_matrix((np.ones(len(row)), (row, self.m + column)), shape=(size, size))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from .. import solid as kernel
 from ..document import PlanePick, StepFields
@@ -19,15 +19,23 @@ from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, 
 from ..sketch import (
     Sketch,
     Solution,
+    add_arc,
     add_circle,
+    add_line,
+    add_polygon,
     add_rectangle,
+    add_slot,
     constrain,
+    construct,
     drag,
     measured,
+    mirror,
     remove,
     resize,
+    round_corners,
     size_up,
     solve,
+    trim,
 )
 from ..sketch.model import DIMENSION_KINDS, Coordinate
 from ..solid import Arc, Circle, Curve, Line
@@ -165,6 +173,99 @@ class DrawCircle(CommandModel):
     diameter: str = Field(default="", max_length=400)
 
 
+class _Spot(BaseModel):
+    """A place on the board, and the point that was pointed at there, if any."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    at: _Place
+    on: str | None = None
+
+    @property
+    def spot(self) -> tuple[tuple[float, float], str | None]:
+        return self.at, self.on
+
+
+class DrawLine(CommandModel):
+    """A line; ``tie`` is what was meant while drawing it (level, upright, or parallel, square or touching with the curve ``to``)."""
+
+    do: Literal["DrawLine"] = "DrawLine"
+    step: str
+    start: _Spot
+    end: _Spot
+    tie: Literal["", "horizontal", "vertical", "parallel", "perpendicular", "tangent"] = ""
+    to: str = Field(default="", max_length=40)
+    length: str = Field(default="", max_length=400)
+    construction: bool = False
+
+
+class DrawArc(CommandModel):
+    """An arc from one spot to another through a place; ``tangent``: the curve that it runs on from smoothly."""
+
+    do: Literal["DrawArc"] = "DrawArc"
+    step: str
+    start: _Spot
+    end: _Spot
+    through: _Place
+    tangent: str = Field(default="", max_length=40)
+    construction: bool = False
+
+
+class DrawSlot(CommandModel):
+    do: Literal["DrawSlot"] = "DrawSlot"
+    step: str
+    start: _Spot
+    end: _Spot
+    radius: float = Field(gt=0, le=1e5)
+    width: str = Field(default="", max_length=400)
+    length: str = Field(default="", max_length=400)
+
+
+class DrawPolygon(CommandModel):
+    """A regular polygon; ``flats`` or ``corners`` is the formula of a diameter, across its flats or its corners."""
+
+    do: Literal["DrawPolygon"] = "DrawPolygon"
+    step: str
+    centre: _Spot
+    corner: _Place
+    sides: int = Field(ge=3, le=60)
+    flats: str = Field(default="", max_length=400)
+    corners: str = Field(default="", max_length=400)
+
+
+class ConstructSketch(CommandModel):
+    """Makes curves construction, or real again."""
+
+    do: Literal["ConstructSketch"] = "ConstructSketch"
+    step: str
+    ids: list[str]
+    on: bool
+
+
+class MirrorSketch(CommandModel):
+    do: Literal["MirrorSketch"] = "MirrorSketch"
+    step: str
+    ids: list[str]
+    axis: str
+
+
+class RoundSketch(CommandModel):
+    """Rounds corners where two lines meet, with one radius for all."""
+
+    do: Literal["RoundSketch"] = "RoundSketch"
+    step: str
+    corners: list[str]
+    radius: str = Field(max_length=400)
+
+
+class TrimSketch(CommandModel):
+    """Takes away the stretch of a curve between its crossings on both sides of a place."""
+
+    do: Literal["TrimSketch"] = "TrimSketch"
+    step: str
+    id: str
+    near: _Place
+
+
 class RemoveFromSketch(CommandModel):
     do: Literal["RemoveFromSketch"] = "RemoveFromSketch"
     step: str
@@ -228,6 +329,70 @@ def _(project: Project, command: DrawCircle) -> Outcome:
     diameter = _checked(project, command.diameter, False)[0] if command.diameter.strip() else ""
     grown = add_circle(sketch, command.centre, command.radius, on=command.on, diameter=diameter)
     return _done(project, step, _resolved(project, grown), "draw a circle")
+
+
+@handler(DrawLine)
+def _(project: Project, command: DrawLine) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    length = _checked(project, command.length, False)[0] if command.length.strip() else ""
+    drawn = add_line(
+        sketch, command.start.spot, command.end.spot, tie=command.tie, to=command.to, length=length,
+        construction=command.construction,
+    )  # fmt: skip
+    return _done(project, step, _resolved(project, drawn), "draw a line")
+
+
+@handler(DrawArc)
+def _(project: Project, command: DrawArc) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    c_ = command
+    drawn = add_arc(sketch, c_.start.spot, c_.end.spot, c_.through, tangent=c_.tangent, construction=c_.construction)
+    return _done(project, step, _resolved(project, drawn), "draw an arc")
+
+
+@handler(DrawSlot)
+def _(project: Project, command: DrawSlot) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    width, length = (_checked(project, f, False)[0] if f.strip() else "" for f in (command.width, command.length))
+    drawn = add_slot(sketch, command.start.spot, command.end.spot, command.radius, width=width, length=length)
+    return _done(project, step, _resolved(project, drawn), "draw a slot")
+
+
+@handler(DrawPolygon)
+def _(project: Project, command: DrawPolygon) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    flats, corners = (_checked(project, f, False)[0] if f.strip() else "" for f in (command.flats, command.corners))
+    drawn = add_polygon(sketch, command.centre.spot, command.corner, command.sides, flats=flats, corners=corners)
+    return _done(project, step, _resolved(project, drawn), "draw a polygon")
+
+
+@handler(ConstructSketch)
+def _(project: Project, command: ConstructSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    words = "make construction" if command.on else "make real"
+    return _done(project, step, construct(sketch, command.ids, command.on), words)
+
+
+@handler(MirrorSketch)
+def _(project: Project, command: MirrorSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    return _done(project, step, _resolved(project, mirror(sketch, command.ids, command.axis)), "mirror")
+
+
+@handler(RoundSketch)
+def _(project: Project, command: RoundSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    text, figure = _checked(project, command.radius, False)
+    if figure <= 0:
+        raise CommandError("A radius must be above zero.", field="radius")
+    rounded = round_corners(sketch, command.corners, figure, text)
+    return _done(project, step, _resolved(project, rounded), f"round corners by {text}")
+
+
+@handler(TrimSketch)
+def _(project: Project, command: TrimSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    return _done(project, step, _resolved(project, trim(sketch, command.id, command.near)), "trim")
 
 
 def _resolved(project: Project, sketch: Sketch) -> Sketch:

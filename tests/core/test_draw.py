@@ -1,0 +1,250 @@
+"""Drawing by hand and working on what is drawn, with figures that a hand computes; areas are those of the regions found."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+from building import Bench
+
+from dovejoint.core.errors import CommandError
+from dovejoint.core.sketch import Sketch
+
+
+class Board(Bench):
+    """One sketch, drawn by commands."""
+
+    def __init__(self, bench: Bench) -> None:
+        self.__dict__ = bench.__dict__
+        (self.step,) = self.do("AddStep", kind="sketch", fields={})
+
+    def draw(self, command: str, **fields: Any) -> list[str]:
+        return self.do(command, step=self.step, **fields)
+
+    @property
+    def sketch(self) -> Sketch:
+        return Sketch.model_validate(next(s for s in self.project.recipe if s.id == self.step).fields["sketch"])
+
+    @property
+    def shape(self) -> Any:
+        return self.evaluate().made[self.step].sketch
+
+    def at(self, id: str) -> tuple[float, float]:
+        point = self.sketch.point(id)
+        assert point is not None
+        return point.x, point.y
+
+    def path(self, *places: tuple[float, float], closed: bool = True, ties: dict[int, str] | None = None) -> list[str]:
+        """Lines from place to place; the ids of their first ends."""
+        ends: list[str] = []
+        first = ""
+        for k in range(len(places) if closed else len(places) - 1):
+            a, b = places[k], places[(k + 1) % len(places)]
+            last = closed and k == len(places) - 1
+            made = self.draw(
+                "DrawLine", start={"at": a, "on": ends[-1] if ends else None}, end={"at": b, "on": first if last else None},
+                tie=(ties or {}).get(k, ""),
+            )  # fmt: skip
+            line = next(m for m in made if m.startswith("l"))
+            points = self.sketch.curve(line).points  # type: ignore[union-attr]
+            first = first or points[0]
+            ends.append(points[1])
+        return [first, *ends[:-1]] if closed else [first, *ends]
+
+
+@pytest.fixture
+def board(bench: Bench) -> Board:
+    return Board(bench)
+
+
+def test_a_rough_outline_is_tied_and_sized(board: Board) -> None:
+    """A bracket drawn by a loose hand, tied down until nothing can move: the area of an L by hand."""
+    p = board.path((0.4, -0.3), (60.2, 0.5), (59.7, 8.3), (8.1, 7.6), (7.9, 40.4), (-0.3, 39.8))
+    assert board.shape.solution.freedom == 12
+    lines = [c.id for c in board.sketch.curves]
+    for line, kind in zip(lines, ["horizontal", "vertical"] * 3, strict=True):
+        board.draw("TieSketch", kind=kind, of=[line])
+    board.draw("TieSketch", kind="coincident", of=[p[0], "origin"])
+    board.draw("SizeSketch", kind="length", of=[lines[0]], formula="60 mm")
+    board.draw("SizeSketch", kind="length", of=[lines[5]], formula="40 mm")
+    board.draw("SizeSketch", kind="length", of=[lines[1]], formula="8 mm")
+    board.draw("TieSketch", kind="equal", of=[lines[1], lines[4]])
+    assert (board.shape.solution.freedom, board.shape.solution.free) == (0, [])
+    (region,) = board.shape.regions
+    assert region.area_mm2 == pytest.approx(60 * 8 + 32 * 8)
+    with pytest.raises(CommandError, match="settled already by"):
+        board.draw("SizeSketch", kind="distance_x", of=[p[1], p[5]], formula="5 mm")
+
+
+def test_ties_meant_while_drawing(board: Board) -> None:
+    p = board.path((0, 0), (40, 3), closed=False, ties={0: "horizontal"})
+    assert board.at(p[1])[1] == pytest.approx(board.at(p[0])[1])
+    board.draw("DrawLine", start={"at": [40, 0], "on": p[1]}, end={"at": [43, 30]}, tie="perpendicular", to="l1")
+    (ax, ay), (bx, by) = (board.at(q) for q in board.sketch.curve("l2").points)  # type: ignore[union-attr]
+    assert bx == pytest.approx(ax) and abs(by - ay) > 20
+    # an arc that runs on smoothly from the upright line ends over a half circle
+    board.draw(
+        "DrawArc",
+        start={"at": [bx, by], "on": board.sketch.curve("l2").points[1]},
+        end={"at": [0, 31]},
+        through=[20, 51],
+        tangent="l2",
+    )  # type: ignore[union-attr]
+    arc = board.sketch.curve("a1")
+    assert arc is not None
+    centre, start, end = (board.at(q) for q in arc.points)
+    end_of_line = board.at(board.sketch.curve("l2").points[1])  # type: ignore[union-attr]
+    assert centre[1] == pytest.approx(end_of_line[1]), "its centre lies square beside the line's end"
+    assert math.dist(centre, start) == pytest.approx(math.dist(centre, end))
+
+
+def test_arcs_go_over_the_place_between(board: Board) -> None:
+    for through, area in (((0.0, 10.0), math.pi * 50), ((0.0, -10.0), math.pi * 50)):
+        board.draw("DrawArc", start={"at": [-10, 0]}, end={"at": [10, 0]}, through=through)
+        ids = board.sketch.curves[-1].points
+        centre, start, end = (board.at(q) for q in ids)
+        assert centre == pytest.approx((0, 0), abs=1e-9)
+        middle = (
+            math.atan2(start[1], start[0])
+            + (math.atan2(end[1], end[0]) - math.atan2(start[1], start[0])) % (2 * math.pi) / 2
+        )
+        assert (10 * math.cos(middle), 10 * math.sin(middle)) == pytest.approx(through, abs=1e-9)
+        assert area > 0
+    for bad, word in (([0, 0], "in one line"), ([0, 1e-7], "in one line")):
+        with pytest.raises(CommandError, match=word):
+            board.draw("DrawArc", start={"at": [-10, 0]}, end={"at": [10, 0]}, through=bad)
+
+
+def test_slots_and_polygons_are_sized_by_two_figures(board: Board) -> None:
+    board.draw(
+        "DrawSlot", start={"at": [0, 0], "on": "origin"}, end={"at": [28, 2]}, radius=4, width="10 mm", length="30 mm"
+    )
+    (region,) = board.shape.regions
+    assert region.area_mm2 == pytest.approx(30 * 10 + math.pi * 25)
+    assert board.shape.solution.freedom == 1, "it can turn about its first centre"
+
+
+def test_a_nut_across_its_flats(board: Board) -> None:
+    board.draw("DrawPolygon", centre={"at": [0, 0], "on": "origin"}, corner=[9, 1], sides=6, flats="13 mm")
+    (region,) = board.shape.regions
+    # a hexagon across flats s has the area s² √3/2
+    assert region.area_mm2 == pytest.approx(13**2 * math.sqrt(3) / 2)
+    assert board.shape.solution.freedom == 1
+    with pytest.raises(CommandError, match="not right"):
+        board.draw("DrawPolygon", centre={"at": [0, 0]}, corner=[9, 1], sides=2)
+
+
+def test_construction_bounds_nothing(board: Board) -> None:
+    board.path((0, 0), (40, 0), (40, 30), (0, 30))
+    board.draw("DrawLine", start={"at": [0, 0], "on": "p1"}, end={"at": [40, 30], "on": "p3"})
+    assert len(board.shape.regions) == 2
+    board.draw("ConstructSketch", ids=["l5"], on=True)
+    assert len(board.shape.regions) == 1
+    board.draw("ConstructSketch", ids=["l5"], on=False)
+    assert len(board.shape.regions) == 2
+
+
+def test_a_half_is_mirrored_and_stays_so(board: Board) -> None:
+    """Half an arrow, its axis on the upright line: the whole has twice the area, and follows the half."""
+    board.draw("DrawLine", start={"at": [0, -5]}, end={"at": [0, 45]}, tie="vertical", construction=True)
+    axis = "l1"
+    p = board.path((0, 0), (12, 0), (12, 20), (20, 20), (0, 40), closed=False)
+    half = [c.id for c in board.sketch.curves if c.id != axis]
+    board.draw("MirrorSketch", ids=half, axis=axis)
+    (region,) = board.shape.regions
+    assert region.area_mm2 == pytest.approx(2 * (12 * 20 + 20 * 20 / 2))
+    board.draw("DragSketch", id=p[1], to=[15, 0])
+    (region,) = board.shape.regions
+    xs = [x for loop in region.loops for x, _ in loop]
+    axis_x = board.at(board.sketch.curve(axis).points[0])[0]  # type: ignore[union-attr]
+    assert max(xs) - axis_x == pytest.approx(axis_x - min(xs)), "both halves are alike wherever the half goes"
+    with pytest.raises(CommandError, match="line to mirror in"):
+        board.draw("MirrorSketch", ids=half, axis="nothing")
+
+
+def test_corners_rounded_by_one_radius(board: Board) -> None:
+    board.draw(
+        "DrawRectangle", first=[0, 0], corner=[30, 20], by_centre=True, on="origin", width="60 mm", height="40 mm"
+    )
+    corners = [p.id for p in board.sketch.points]
+    board.draw("RoundSketch", corners=corners, radius="6 mm")
+    (region,) = board.shape.regions
+    assert region.area_mm2 == pytest.approx(60 * 40 - (4 - math.pi) * 36)
+    assert board.shape.solution.freedom == 0
+    size = next(d for d in board.sketch.dimensions if d.kind == "radius")
+    board.draw("ResizeSketch", dimension=size.id, formula="9 mm")
+    assert board.shape.regions[0].area_mm2 == pytest.approx(60 * 40 - (4 - math.pi) * 81), "one radius for all"
+    width = next(d for d in board.sketch.dimensions if "60" in d.formula)
+    board.draw("ResizeSketch", dimension=width.id, formula="80 mm")
+    assert board.shape.regions[0].area_mm2 == pytest.approx(80 * 40 - (4 - math.pi) * 81), (
+        "its width means the whole side still"
+    )
+
+
+def test_a_radius_that_does_not_fit_says_what_does(board: Board) -> None:
+    p = board.path((0, 0), (20, 0), (20, 10), (0, 10))
+    with pytest.raises(CommandError, match="9.99 mm is the most|10 mm is the most"):
+        board.draw("RoundSketch", corners=[p[1]], radius="11 mm")
+    with pytest.raises(CommandError, match="above zero"):
+        board.draw("RoundSketch", corners=[p[1]], radius="0")
+    with pytest.raises(CommandError, match="two lines that meet"):
+        board.draw("RoundSketch", corners=["origin"], radius="1 mm")
+
+
+def test_trimming_what_overlaps(board: Board) -> None:
+    """A bar across a circle: trimmed inside, and the circle above, an open cup is left; then trimmed to nothing."""
+    board.draw("DrawCircle", centre=[0, 0], radius=10, on="origin", diameter="20 mm")
+    board.draw("DrawLine", start={"at": [-15, 0]}, end={"at": [15, 0]}, tie="horizontal")
+    assert len(board.shape.regions) == 2
+    board.draw("TrimSketch", id="c1", near=[0, 10])
+    (region,) = board.shape.regions
+    assert region.area_mm2 == pytest.approx(math.pi * 50)
+    assert board.sketch.curve("c1").kind == "arc"  # type: ignore[union-attr]
+    assert board.sketch.dimensions[0].kind == "diameter", "its size stays"
+    for end in (-13, 13):
+        line = next(
+            c.id
+            for c in board.sketch.curves
+            if c.kind == "line" and any(abs(board.at(p)[0] - end) < 3.1 for p in c.points)
+        )
+        board.draw("TrimSketch", id=line, near=[end, 0])
+    assert board.shape.regions[0].area_mm2 == pytest.approx(math.pi * 50)
+    (left,) = [c for c in board.sketch.curves if c.kind == "line"]
+    assert sorted(round(board.at(p)[0], 6) for p in left.points) == [-10, 10]
+    board.draw("TrimSketch", id=left.id, near=[0, 0])
+    assert board.shape.regions == []
+
+
+def test_a_line_cut_in_the_middle_stays_in_line(board: Board) -> None:
+    board.draw("DrawLine", start={"at": [0, 0]}, end={"at": [60, 0]}, tie="horizontal")
+    for x in (20, 40):
+        board.draw("DrawLine", start={"at": [x, -10]}, end={"at": [x, 10]}, tie="vertical")
+    board.draw("TrimSketch", id="l1", near=[30, 0])
+    pieces = [c for c in board.sketch.curves if c.kind == "line" and all(abs(board.at(p)[1]) < 1e-6 for p in c.points)]
+    assert len(pieces) == 2
+    assert "collinear" in {k.kind for k in board.sketch.constraints}
+    board.draw("DragSketch", id=pieces[0].points[0], to=[0, 6])
+    heights = {
+        round(board.at(p)[1], 6) for c in board.sketch.curves if c.id in {x.id for x in pieces} for p in c.points
+    }
+    assert len(heights) == 1, "both pieces move as one line"
+
+
+@pytest.mark.parametrize(
+    ("command", "fields", "word"),
+    [
+        ("DrawLine", {"start": {"at": [1, 1]}, "end": {"at": [1, 1]}}, "two ends apart"),
+        ("DrawLine", {"start": {"at": [1, 1], "on": "p9"}, "end": {"at": [5, 1]}}, "no point “p9”"),
+        ("DrawLine", {"start": {"at": [1, 1]}, "end": {"at": [5, 1]}, "tie": "parallel", "to": "l9"}, "cannot be drawn"),
+        ("DrawLine", {"start": {"at": [1, 1]}, "end": {"at": [5, 1]}, "length": "3 deg"}, "angle"),
+        ("DrawSlot", {"start": {"at": [1, 1]}, "end": {"at": [1, 1]}, "radius": 3}, "two centres apart"),
+        ("ConstructSketch", {"ids": ["l9"], "on": True}, "Select curves"),
+        ("TrimSketch", {"id": "l9", "near": [0, 0]}, "Point at a curve"),
+    ],
+)  # fmt: skip
+def test_nonsense_on_the_board(board: Board, command: str, fields: dict[str, Any], word: str) -> None:
+    before = board.project
+    with pytest.raises(CommandError, match=word):
+        board.draw(command, **fields)
+    assert board.project == before
