@@ -220,9 +220,9 @@ class Hands:
         tray.get_by_role("button", name="draw", exact=True).click()
         self.idle()
 
-    def size(self, curve: str, formula: str) -> None:
+    def size(self, curve: str, formula: str, share: float = 0.15) -> None:
         """Select a curve of the sketch and give it a dimension."""
-        self.select(curve)
+        self.select(curve, share=share)
         self.press("d")
         box = self.page.locator("input.field.fig.text-center")
         box.fill(formula)
@@ -230,18 +230,18 @@ class Hands:
         box.wait_for(state="detached")
         self.idle()
 
-    def select(self, curve: str, more: bool = False) -> None:
-        """Click on a curve of the board, a little off its middle, where no label stands."""
+    def select(self, curve: str, more: bool = False, share: float = 0.15) -> None:
+        """Click on a curve of the board, off its middle, where no label stands."""
         self.page.locator(f'[data-curve="{curve}"]').wait_for(state="attached")
         self.idle()
         place = self.page.evaluate(
-            """id => {
+            """([id, share]) => {
                 const path = document.querySelector(`[data-curve="${id}"] :last-child`)
-                const at = path.getPointAtLength(path.getTotalLength() * 0.15)
+                const at = path.getPointAtLength(path.getTotalLength() * share)
                 const box = path.ownerSVGElement.getBoundingClientRect()
                 return {x: at.x + box.left, y: at.y + box.top}
             }""",
-            curve,
+            [curve, share],
         )
         if more:
             self.page.keyboard.down("Shift")

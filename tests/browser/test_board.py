@@ -126,3 +126,135 @@ def test_points_are_joined_and_tied_by_pointing(hands: Hands, page: Page) -> Non
     hands.press("Control+z")
     hands.idle()
     assert corners(hands, page)[4] == pytest.approx((20, 5))
+
+
+def path(hands: Hands, *places: tuple[float, float]) -> None:
+    """Draw lines from place to place, closing on the first."""
+    hands.tool("line")
+    for x, y in (*places, places[0]):
+        hands.on_board(x, y)
+        hands.idle()
+    hands.press("Escape")
+
+
+def ties(hands: Hands) -> list[str]:
+    step = hands.state()["board"]
+    recipe = hands.state()["project"]["document"]["recipe"]
+    return [k["kind"] for k in next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["constraints"]]
+
+
+def test_a_bracket_is_drawn_tied_overtied_and_extruded(hands: Hands, page: Page) -> None:
+    hands.begin("Wall bracket")
+    hands.step("Sketch")
+    hands.keep()
+    # roughly, as a hand does: what is all but level or upright is meant so
+    path(hands, (0, 0), (60, 0.6), (60.3, 16), (16, 15.7), (16.2, 40), (0, 40.3))
+    assert ties(hands) == ["horizontal", "vertical"] * 3
+    meter = page.get_by_label("freedom meter")
+    expect(meter).to_contain_text("4 ways still free")
+    page.mouse.move(990, 320)
+    page.mouse.wheel(0, -500)
+    hands.idle()
+    hands.size("l1", "60 mm")
+    hands.size("l6", "40 mm")
+    hands.size("l2", "16 mm", share=0.7)
+    hands.select("l2", share=0.7)
+    hands.select("l5", more=True, share=0.7)
+    page.get_by_role("button", name="tie: equal").click()
+    expect(meter).to_contain_text("All settled")
+    # one size too many is refused with those that settle it, and nothing is lost
+    hands.select("l3", share=0.7)
+    hands.press("d")
+    expect(page.get_by_role("alert")).to_contain_text("settled already by")
+    page.get_by_role("button", name="understood").click()
+    expect(meter).to_contain_text("All settled")
+    hands.press("Escape")
+    # the inner corner is rounded; two holes, one of them long
+    hands.on_board(16, 16)
+    page.get_by_role("button", name="round the corner").click()
+    page.get_by_label("radius of the corners").fill("60 mm")
+    page.get_by_label("radius of the corners").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("is the most")
+    page.get_by_role("button", name="understood").click()
+    page.get_by_label("radius of the corners").fill("6 mm")
+    page.get_by_label("radius of the corners").press("Enter")
+    hands.idle()
+    expect(meter).to_contain_text("All settled")
+    hands.tool("circle")
+    hands.on_board(45, 8)
+    hands.on_board(48, 8)
+    hands.tool("slot")
+    for x, y in ((8, 20), (8, 30), (11, 25)):
+        hands.on_board(x, y)
+    hands.idle()
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.keep()
+    part = hands.state()["report"]["parts"][0]
+    plate = 60 * 16 + 16 * 24 + 36 * (1 - math.pi / 4)
+    holes = math.pi * 9 + 10 * 6 + math.pi * 9
+    assert part["volume_mm3"] == pytest.approx((plate - holes) * 10, rel=1e-6)
+
+
+def test_lines_are_typed_arcs_run_on_and_overlaps_are_trimmed(hands: Hands, page: Page) -> None:
+    hands.begin("Hook")
+    hands.step("Sketch")
+    hands.keep()
+    hands.tool("line")
+    hands.on_board(0, 0)
+    place = page.evaluate("() => window.__test.project(30, 0, 0)")
+    page.mouse.move(place["x"], place["y"])
+    hands.press("4")
+    expect(page.get_by_label("length of the line")).to_be_focused()
+    hands.type("0 mm")
+    hands.press("Enter")
+    hands.idle()
+    hands.press("Escape")
+    hands.press("Escape")
+    assert corners(hands, page)[0] == pytest.approx((40, 0))
+    hands.tool("arc")
+    for x, y in ((40, 0), (40, 20), (50, 10)):
+        hands.on_board(x, y)
+    hands.idle()
+    assert "tangent" in ties(hands), "it runs on from the line's end"
+    hands.tool("circle")
+    hands.on_board(20, 0)
+    hands.on_board(28, 0)
+    hands.idle()
+    hands.tool("trim")
+    hands.on_board(20, 8)
+    hands.idle()
+    step = hands.state()["board"]
+    recipe = hands.state()["project"]["document"]["recipe"]
+    kinds = [c["kind"] for c in next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["curves"]]
+    assert sorted(kinds) == ["arc", "arc", "line"]
+    hands.press("Control+z")
+    hands.idle()
+    recipe = hands.state()["project"]["document"]["recipe"]
+    kinds = [c["kind"] for c in next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["curves"]]
+    assert sorted(kinds) == ["arc", "circle", "line"]
+
+
+def test_a_half_is_mirrored_and_made_construction(hands: Hands, page: Page) -> None:
+    hands.begin("Mirror")
+    hands.step("Sketch")
+    hands.keep()
+    path(hands, (10, 0), (40, 0), (40, 20))
+    hands.tool("line")
+    hands.on_board(0, -20)
+    hands.on_board(0, 30)
+    hands.idle()
+    hands.press("Escape")
+    hands.press("Escape")
+    hands.idle()
+    for k, curve in enumerate(("l1", "l2", "l3", "l4")):
+        hands.select(curve, more=k > 0, share=0.3)
+    page.get_by_role("button", name="mirror in the last one").click()
+    hands.idle()
+    assert ties(hands).count("symmetric") == 3
+    hands.press("Escape")
+    hands.select("l4", share=0.3)
+    hands.press("c")
+    hands.idle()
+    out = hands.state()["report"]["sketches"][hands.state()["board"]]
+    assert sorted(r["area_mm2"] for r in out["regions"]) == pytest.approx([300, 300])

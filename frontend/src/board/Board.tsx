@@ -4,12 +4,13 @@ import { type FrameOut, api } from '../api/client'
 import type { SeenThing } from '../state/picks'
 import { closeBoard, send, useStore } from '../state/store'
 import type { Viewer } from '../stage/viewer'
-import { plain } from '../widgets/figures'
+import { CLICKS, type Meant, type Spot, type Tool, alongArc, commandFor, meantArc, meantLine } from './drawing'
 import { type SketchDoc, BoardMap, type Vec2, between, places } from './geometry'
 import { FreedomMeter } from './FreedomMeter'
+import { Rubber } from './Rubber'
 import { Sizes } from './Sizes'
 import { Ties } from './Ties'
-import { type Tool, ToolTray } from './ToolTray'
+import { ToolTray } from './ToolTray'
 
 const SNAP_PX = 10
 const PANS: Record<string, [number, number]> = { ArrowLeft: [30, 0], ArrowRight: [-30, 0], ArrowUp: [0, 30], ArrowDown: [0, -30] }
@@ -31,8 +32,15 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const [tool, setTool] = useState<Tool>(sketch?.curves.length ? 'move' : 'centre')
   const [chosen, setChosen] = useState<string[]>([])
   const [lit, setLit] = useState<string[]>([])
-  const [start, setStart] = useState<{ at: Vec2; on: string | null } | null>(null)
-  const [pointer, setPointer] = useState<{ at: Vec2; on: string | null } | null>(null)
+  const [spots, setSpots] = useState<Spot[]>([])
+  const [pointer, setPointer] = useState<Spot | null>(null)
+  /** Alt held: nothing is inferred. */
+  const [loose, setLoose] = useState(false)
+  const [sides, setSides] = useState(6)
+  const [construction, setConstruction] = useState(false)
+  /** A length typed while a line is being drawn. */
+  const [marks, setMarks] = useState(true)
+  const [typed, setTyped] = useState<string | null>(null)
   const [dragged, setDragged] = useState<Record<string, Vec2> | null>(null)
   const [draggedRadii, setDraggedRadii] = useState<Record<string, number> | null>(null)
   const [editing, setEditing] = useState<string | null>(null)
@@ -44,8 +52,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const solvedNow = useStore((s) => s.reportFor === s.project?.version)
   const at = useMemo(() => (sketch ? places(sketch, solvedNow ? (out?.points as Record<string, Vec2>) : undefined, dragged) : {}), [sketch, out, solvedNow, dragged])
   const radius = useCallback(
-    (id: string) => draggedRadii?.[id] ?? (solvedNow ? out?.radii[id] : undefined) ?? sketch?.curves.find((c) => c.id === id)?.radius ?? 0,
-    [draggedRadii, sketch, out, solvedNow],
+    (id: string) => {
+      const curve = sketch?.curves.find((c) => c.id === id)
+      if (curve?.kind === 'arc') return between(at[curve.points[0]], at[curve.points[1]])
+      return draggedRadii?.[id] ?? (solvedNow ? out?.radii[id] : undefined) ?? curve?.radius ?? 0
+    },
+    [draggedRadii, sketch, out, solvedNow, at],
   )
 
   // turn square when the board opens or its plane is known, and again when something was drawn out of sight
@@ -126,12 +138,51 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
 
   const takeTool = (next: Tool) => {
     setTool(next)
-    setStart(null)
+    setSpots([])
+    setTyped(null)
+  }
+  /** What a line or an arc over these places is meant to be. */
+  const meaning = useCallback(
+    (all: Spot[]): Meant | null => {
+      if (!sketch) return null
+      if (tool === 'line' && all.length === 2) return meantLine(sketch, at, all[0], all[1], loose)
+      if (tool !== 'arc' || all.length < 3) return null
+      const arc = meantArc(sketch, at, all[0], all[1], all[2], loose)
+      return { at: arc.through, tie: '', to: arc.to, says: arc.to ? 'touching' : '' }
+    },
+    [sketch, at, tool, loose],
+  )
+  const meant = useMemo(() => (pointer && spots.length ? meaning([...spots, pointer]) : null), [meaning, spots, pointer])
+
+  const finish = async (all: Spot[], length = '') => {
+    const line = tool === 'line'
+    const now = meaning(all)
+    const command = commandFor(tool, step, all, { meant: line ? (now ?? undefined) : undefined, length, tangent: tool === 'arc' ? (now?.to ?? '') : '', sides, construction })
+    setSpots([])
+    setTyped(null)
+    const next = await send(command, { step: 'board' })
+    if (!line) return setTool('move')
+    // a line goes on from its end, unless it closed on a point that was there
+    const drawn = next?.document.recipe!.find((s) => s.id === step)?.fields as { sketch: SketchDoc } | undefined
+    const made = drawn?.sketch.curves.find((c) => c.kind === 'line' && next!.created.includes(c.id))
+    const end = made?.points[1]
+    const there = drawn?.sketch.points.find((p) => p.id === end)
+    if (there && !all[1].on) setSpots([{ at: [there.x, there.y], on: there.id }])
   }
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
       if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
-      if (e.key === 'Delete' && chosen.length) take(chosen)
+      if (e.key === 'Alt') setLoose(true)
+      else if (tool === 'line' && spots.length === 1 && /^[0-9.]$/.test(e.key)) setTyped(e.key)
+      else if (e.key === 'l') takeTool('line')
+      else if (e.key === 'a') takeTool('arc')
+      else if (e.key === 't') takeTool('trim')
+      else if (e.key === 'c') {
+        const curves = chosen.filter((c) => sketch?.curves.some((k) => k.id === c))
+        const on = curves.some((c) => !sketch!.curves.find((k) => k.id === c)!.construction)
+        if (curves.length) void send({ do: 'ConstructSketch', step, ids: curves, on }, { step: 'board' })
+        else setConstruction((was) => !was)
+      } else if (e.key === 'Delete' && chosen.length) take(chosen)
       else if (e.key === 'd' && chosen.length) void size()
       else if (e.key === 'r') takeTool('centre')
       else if (e.key === 'o') takeTool('circle')
@@ -139,23 +190,23 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       else if (e.key === '+') viewer.zoom(0.85)
       else if (e.key === '-') viewer.zoom(1 / 0.85)
       else if (e.key === 'Escape') {
-        if (start) setStart(null)
+        if (spots.length) setSpots([])
         else if (tool !== 'move') setTool('move')
         else if (chosen.length) setChosen([])
         else closeBoard()
       } else return
       e.preventDefault()
     }
+    const lifted = (e: KeyboardEvent) => e.key === 'Alt' && setLoose(false)
     window.addEventListener('keydown', pressed)
-    return () => window.removeEventListener('keydown', pressed)
-  }, [chosen, start, tool, size, take, viewer])
+    window.addEventListener('keyup', lifted)
+    return () => {
+      window.removeEventListener('keydown', pressed)
+      window.removeEventListener('keyup', lifted)
+    }
+  }, [chosen, spots, tool, size, take, viewer, sketch, step])
 
   if (!sketch || !doc) return null
-
-  const draw = (a: { at: Vec2; on: string | null }, b: { at: Vec2; on: string | null }) => {
-    if (tool === 'circle') void send({ do: 'DrawCircle', step, centre: a.at, on: a.on, radius: Math.max(between(a.at, b.at), 1e-6) }, { step: 'board' })
-    else void send({ do: 'DrawRectangle', step, first: a.at, corner: b.at, by_centre: tool === 'centre', on: a.on }, { step: 'board' })
-  }
 
   const dragTo = async (to: Vec2) => {
     const mine = drag.current!
@@ -230,13 +281,10 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         onPointerDown={(e) => {
           if (e.button !== 0) e.currentTarget.setPointerCapture(e.pointerId)
           else if (tool !== 'move') {
-            const here = snap(e)
-            if (!start) setStart(here)
-            else {
-              draw(start, here)
-              setStart(null)
-              setTool('move')
-            }
+            if (tool === 'trim') return
+            const all = [...spots, snap(e)]
+            if (all.length < CLICKS[tool]) setSpots(all)
+            else void finish(all)
           } else setChosen([])
         }}
         onWheel={(e) => {
@@ -255,24 +303,30 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           />
         ))}
         {sketch.curves.map((c) => {
-          const loose = isFree(c.points) || free.has(c.id)
+          const moves = isFree(c.points) || free.has(c.id)
           const on = chosen.includes(c.id) || lit.includes(c.id)
-          const d = c.kind === 'line' ? line(at[c.points[0]], at[c.points[1]]) : ''
+          const d = c.kind === 'line' ? line(at[c.points[0]], at[c.points[1]]) : c.kind === 'arc' ? `M${alongArc(at[c.points[0]], at[c.points[1]], at[c.points[2]]).map((p) => map.screen(p).join(' ')).join('L')}` : ''
           const [cx, cy] = map.screen(at[c.points[0]])
           const shape = (extra: React.SVGProps<SVGPathElement & SVGCircleElement>) =>
-            c.kind === 'line' ? <path d={d} {...extra} /> : <circle cx={cx} cy={cy} r={Math.max(0, radius(c.id) * map.scale)} fill="none" {...extra} />
+            c.kind !== 'circle' ? <path d={d} fill="none" {...extra} /> : <circle cx={cx} cy={cy} r={Math.max(0, radius(c.id) * map.scale)} fill="none" {...extra} />
           return (
             <g key={c.id} data-curve={c.id}>
-              {loose && shape({ stroke: 'var(--free-glow)', strokeWidth: 9 })}
-              {shape({ stroke: on ? 'var(--accent)' : loose ? 'var(--free)' : 'var(--ink)', strokeWidth: on ? 3.4 : 2.2, strokeDasharray: loose ? '9 5' : undefined })}
+              {moves && shape({ stroke: 'var(--free-glow)', strokeWidth: 9 })}
+              {shape({ stroke: on ? 'var(--accent)' : moves ? 'var(--free)' : 'var(--ink)', strokeWidth: on ? 3.4 : c.construction ? 1.2 : 2.2, strokeDasharray: c.construction ? '2 4' : moves ? '9 5' : undefined })}
               {shape({
-                stroke: 'transparent', strokeWidth: 13, className: tool === 'move' ? 'cursor-pointer' : '', pointerEvents: tool === 'move' ? 'stroke' : 'none',
+                stroke: 'transparent', strokeWidth: 13, className: tool === 'move' ? 'cursor-pointer' : '', pointerEvents: tool === 'move' || tool === 'trim' ? 'stroke' : 'none',
                 onPointerDown: (e) => {
+                  if (tool === 'trim' && e.button === 0) {
+                    e.stopPropagation()
+                    const box = svg.current!.getBoundingClientRect()
+                    void send({ do: 'TrimSketch', step, id: c.id, near: map.sketch(e.clientX - box.left, e.clientY - box.top) }, { step: 'board' })
+                    return
+                  }
                   if (tool !== 'move') return
                   e.stopPropagation()
                   if (c.kind !== 'circle') choose(c.id, e.shiftKey)
                 },
-                ...(c.kind === 'circle' ? grip(c.id) : {}),
+                ...(c.kind === 'circle' && tool === 'move' ? grip(c.id) : {}),
               })}
             </g>
           )
@@ -280,12 +334,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         <Origin map={map} chosen={chosen.includes('origin')} choose={tool === 'move' ? (more) => choose('origin', more) : null} />
         {sketch.points.map((p) => {
           const [x, y] = map.screen(at[p.id])
-          const loose = free.has(p.id)
+          const moves = free.has(p.id)
           const on = chosen.includes(p.id) || lit.includes(p.id)
           return (
             <g key={p.id} data-point={p.id} {...grip(p.id)} className={tool === 'move' ? 'cursor-move' : ''} pointerEvents={tool === 'move' ? 'all' : 'none'}>
               <circle cx={x} cy={y} r={9} fill="transparent" />
-              {loose ? (
+              {moves ? (
                 <path d={`M${x - 5.5} ${y}L${x} ${y - 5.5}L${x + 5.5} ${y}L${x} ${y + 5.5}Z`} fill={on ? 'var(--accent)' : 'var(--card)'} stroke="var(--free)" strokeWidth="1.6" />
               ) : (
                 <rect x={x - 4} y={y - 4} width="8" height="8" fill={on ? 'var(--accent)' : 'var(--ink)'} />
@@ -293,9 +347,17 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
             </g>
           )
         })}
-        {tool !== 'move' && pointer && <Rubber tool={tool} start={start} pointer={pointer} map={map} />}
+        {tool !== 'move' && tool !== 'trim' && pointer && <Rubber {...{ tool, spots, pointer, meant, sides, map }} />}
       </svg>
-      <Ties sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
+      {typed !== null && spots.length === 1 && pointer && (
+        <Typed
+          text={typed}
+          at={map.screen(meant?.at ?? pointer.at)}
+          leave={() => (setTyped(null), svg.current?.focus())}
+          take={(length) => void finish([spots[0], { at: meant?.at ?? pointer.at, on: null }], length)}
+        />
+      )}
+      <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit]} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
       <Sizes sketch={sketch} at={at} radius={radius} map={map} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
       </>
       )}
@@ -320,11 +382,14 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           {known ? '' : 'seeing where it lies … '}
           {sketch.curves.length} curves, {out?.regions.length ?? 0} {out?.regions.length === 1 ? 'region' : 'regions'}
         </span>
+        <button className={marks ? 'border-b-2 border-ink' : 'text-ink2'} aria-pressed={marks} title="marks of ties: all, or only those of what is selected" onClick={() => setMarks(!marks)}>
+          marks
+        </button>
         <button className="strong" onClick={closeBoard}>
           done
         </button>
       </div>
-      <ToolTray {...{ tool, chosen, sketch, step, size, take }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
+      <ToolTray {...{ tool, chosen, sketch, step, size, take, sides, setSides, construction, setConstruction }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
       <FreedomMeter sketch={sketch} out={out} light={setLit} />
       {message && (
         <div role="alert" className="absolute right-4 bottom-10 z-10 max-w-80 border border-wrong bg-card px-3 py-2">
@@ -335,6 +400,26 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         </div>
       )}
     </>
+  )
+}
+
+/** The length of the line being drawn, typed where it is drawn. */
+function Typed({ text, at, take, leave }: { text: string; at: Vec2; take: (length: string) => void; leave: () => void }) {
+  const [now, setNow] = useState(text)
+  return (
+    <input
+      autoFocus
+      aria-label="length of the line"
+      className="field fig absolute z-20 w-28! py-0!"
+      style={{ left: Math.round(at[0]) + 12, top: Math.round(at[1]) + 6 }}
+      value={now}
+      onChange={(e) => setNow(e.target.value)}
+      onKeyDown={(e) => {
+        e.stopPropagation()
+        if (e.key === 'Escape') leave()
+        if (e.key === 'Enter') take(now)
+      }}
+    />
   )
 }
 
@@ -380,28 +465,6 @@ function Origin({ map, chosen, choose }: { map: BoardMap; chosen: boolean; choos
     >
       <circle cx={x} cy={y} r={9} fill="transparent" />
       <path d={`M${x - 8} ${y}H${x + 8}M${x} ${y - 8}V${y + 8}`} stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth="1.4" />
-    </g>
-  )
-}
-
-/** What would be drawn, while the second place is still open. */
-function Rubber({ tool, start, pointer, map }: { tool: Tool; start: { at: Vec2 } | null; pointer: { at: Vec2; on: string | null }; map: BoardMap }) {
-  const [x, y] = map.screen(pointer.at)
-  const here = <circle cx={x} cy={y} r={pointer.on ? 7 : 3} fill="none" stroke="var(--accent)" strokeWidth="1.5" />
-  if (!start) return <g pointerEvents="none">{here}</g>
-  const [sx, sy] = map.screen(start.at)
-  const [dx, dy] = [pointer.at[0] - start.at[0], pointer.at[1] - start.at[1]]
-  const k = tool === 'centre' ? 2 : 1
-  const words = tool === 'circle' ? `Ø ${plain(2 * Math.hypot(dx, dy), 2)}` : `${plain(Math.abs(dx) * k, 2)} × ${plain(Math.abs(dy) * k, 2)}`
-  const left = tool === 'centre' ? sx - Math.abs(x - sx) : Math.min(sx, x)
-  const top = tool === 'centre' ? sy - Math.abs(y - sy) : Math.min(sy, y)
-  return (
-    <g pointerEvents="none" stroke="var(--accent)" fill="none" strokeWidth="1.8">
-      {tool === 'circle' ? <circle cx={sx} cy={sy} r={Math.hypot(x - sx, y - sy)} /> : <rect x={left} y={top} width={Math.abs(x - sx) * k} height={Math.abs(y - sy) * k} />}
-      {here}
-      <text x={x + 12} y={y - 10} fill="var(--ink)" stroke="none" className="fig" fontSize="12">
-        {words}
-      </text>
     </g>
   )
 }

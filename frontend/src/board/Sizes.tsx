@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { ToleranceField } from '../sentence/ToleranceField'
 import { send, useStore } from '../state/store'
 import { result } from '../widgets/figures'
+import { alongArc } from './drawing'
 import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, middle } from './geometry'
 
 interface Props {
@@ -40,6 +41,14 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
   if (size.kind === 'diameter' || size.kind === 'radius') {
     if (!curve) return null
     const [cx, cy] = map.screen(at[curve.points[0]])
+    if (curve.kind === 'arc') {
+      // from the centre to the middle of the arc, and a little on
+      const run = alongArc(at[curve.points[0]], at[curve.points[1]], at[curve.points[2]])
+      const [mx, my] = map.screen(run[Math.floor(run.length / 2)])
+      const long = Math.hypot(mx - cx, my - cy) || 1
+      const [ux, uy] = [(mx - cx) / long, (my - cy) / long]
+      return { path: `M${cx} ${cy}L${mx + ux * 14} ${my + uy * 14}${tick(mx, my)}`, label: [mx + ux * 44, my + uy * 26] }
+    }
     const r = radius(curve.id) * map.scale
     return { path: `M${cx - (size.kind === 'diameter' ? r : 0)} ${cy}H${cx + r}${tick(cx + r, cy)}${size.kind === 'diameter' ? tick(cx - r, cy) : ''}`, label: [cx, cy + 22] }
   }

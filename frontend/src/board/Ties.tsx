@@ -1,18 +1,24 @@
 /** Constraints as small marks: hover shows what one ties, a click selects it, the key takes it away. */
+import { alongArc } from './drawing'
 import { type BoardMap, type SketchDoc, type Vec2 } from './geometry'
 
 const SIGNS: Record<string, string> = {
   horizontal: '—', vertical: '|', parallel: '∥', perpendicular: 'sq', equal: '=', midpoint: 'mid', coincident: 'tog', point_on: 'on', concentric: 'cen',
+  tangent: 'tou', symmetric: 'mir', collinear: 'row', fixed: 'fix',
 }
 export const TIE_WORDS: Record<string, string> = {
   horizontal: 'level', vertical: 'upright', parallel: 'parallel', perpendicular: 'square', equal: 'equal', midpoint: 'in the middle',
-  coincident: 'together', point_on: 'on the curve', concentric: 'same centre',
+  coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here',
 }
 
 /** A good fifth of the way along, clear of the dimension in the middle. */
 const along = (a: Vec2, b: Vec2): Vec2 => [a[0] + (b[0] - a[0]) * 0.22, a[1] + (b[1] - a[1]) * 0.22]
 
 interface Props {
+  /** Only the marks of these things, or all. */
+  show: string[] | null
+  /** While one draws they stand back and are not in the way. */
+  quiet: boolean
   sketch: SketchDoc
   at: Record<string, Vec2>
   radius: (id: string) => number
@@ -23,14 +29,15 @@ interface Props {
   take: (ids: string[]) => void
 }
 
-export function Ties({ sketch, at, radius, map, chosen, choose, light, take }: Props) {
+export function Ties({ show, quiet, sketch, at, radius, map, chosen, choose, light, take }: Props) {
   const crowd = new Map<string, number>()
   return (
     <>
-      {sketch.constraints.map((tie) => {
+      {sketch.constraints.filter((tie) => !show || show.includes(tie.id) || tie.of.some((o) => show.includes(o))).map((tie) => {
         const anchor = tie.kind === 'midpoint' ? tie.of[0] : tie.of[tie.of.length - 1]
         const curve = sketch.curves.find((c) => c.id === anchor)
-        const spot: Vec2 = curve ? (curve.kind === 'line' ? along(at[curve.points[0]], at[curve.points[1]]) : [at[curve.points[0]][0] + radius(curve.id) * 0.7, at[curve.points[0]][1] + radius(curve.id) * 0.7]) : at[anchor]
+        const arc = curve?.kind === 'arc' ? alongArc(at[curve.points[0]], at[curve.points[1]], at[curve.points[2]]) : null
+        const spot: Vec2 = arc ? arc[Math.floor(arc.length / 2)] : curve ? (curve.kind === 'line' ? along(at[curve.points[0]], at[curve.points[1]]) : [at[curve.points[0]][0] + radius(curve.id) * 0.7, at[curve.points[0]][1] + radius(curve.id) * 0.7]) : at[anchor]
         if (!spot) return null
         const [x, y] = map.screen(spot)
         const n = crowd.get(anchor) ?? 0
@@ -44,7 +51,7 @@ export function Ties({ sketch, at, radius, map, chosen, choose, light, take }: P
             aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.join(', ')}; Delete takes it away`}
             aria-pressed={on}
             title={TIE_WORDS[tie.kind]}
-            className="absolute z-[11] flex h-[19px] w-[30px] items-center justify-center text-[11px] font-semibold"
+            className={`absolute z-[11] flex h-[19px] w-[30px] items-center justify-center text-[11px] font-semibold ${quiet ? 'pointer-events-none opacity-45' : ''}`}
             style={{ left: Math.round(x) + 8 + n * 32, top: Math.round(y) - 26 }}
             onMouseEnter={() => light(tie.of)}
             onMouseLeave={() => light([])}

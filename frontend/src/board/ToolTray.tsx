@@ -1,15 +1,18 @@
 /** The tools of the board. A tool can be used by clicking on the board or by filling in its figures here. */
 import { useState } from 'react'
 import { send, useStore } from '../state/store'
+import type { Tool } from './drawing'
 import type { SketchDoc } from './geometry'
 import { TIE_WORDS } from './Ties'
 
-export type Tool = 'move' | 'centre' | 'corner' | 'circle'
 const TOOLS: [Tool, string, string][] = [
-  ['move', 'move and select', ''], ['centre', 'rectangle by centre', 'r'], ['corner', 'rectangle by corners', ''], ['circle', 'circle', 'o'],
+  ['move', 'move and select', ''], ['line', 'line', 'l'], ['arc', 'arc', 'a'], ['circle', 'circle', 'o'], ['centre', 'rectangle by centre', 'r'], ['corner', 'rectangle by corners', ''],
+  ['slot', 'slot', ''], ['polygon', 'polygon', ''], ['trim', 'trim', 't'],
 ]
-const CLICKS: Record<Tool, string> = {
+const HOW: Record<Tool, string> = {
   move: '', centre: 'Click the middle, then a corner.', corner: 'Click two corners.', circle: 'Click the centre, then the rim.',
+  line: 'Click from end to end; type a figure for a length. Alt: as it is pointed.', arc: 'Click both ends, then a place on it.', slot: 'Click both centres, then its side.',
+  polygon: 'Click the middle, then a corner.', trim: 'Click the stretch to take away.',
 }
 
 interface Props {
@@ -21,9 +24,13 @@ interface Props {
   size: () => void
   take: (ids: string[]) => void
   drawn: () => void
+  sides: number
+  setSides: (sides: number) => void
+  construction: boolean
+  setConstruction: (on: boolean) => void
 }
 
-export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, drawn }: Props) {
+export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, drawn, sides, setSides, construction, setConstruction }: Props) {
   const ties = fitting(chosen, sketch)
   return (
     <div role="toolbar" aria-label="board tools" aria-orientation="vertical" className="absolute top-[60px] left-4 z-10 flex w-[184px] flex-col border border-ink bg-card">
@@ -33,7 +40,24 @@ export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, draw
           {key && <span className={`key ${tool === id ? 'bg-transparent! text-card!' : ''}`}>{key}</span>}
         </button>
       ))}
-      {tool !== 'move' && <Exact key={tool} tool={tool} step={step} drawn={drawn} />}
+      {['centre', 'corner', 'circle'].includes(tool) && <Exact key={tool} tool={tool} step={step} drawn={drawn} />}
+      {['line', 'arc', 'slot', 'polygon', 'trim'].includes(tool) && (
+        <div className="border-t border-hair bg-sheet px-3 py-2 text-[12.5px] text-ink2">
+          <p>{HOW[tool]}</p>
+          {tool === 'polygon' && (
+            <label className="mt-1 flex items-center gap-2">
+              sides
+              <input type="number" min={3} max={60} className="field fig w-16! py-0! text-ink" value={sides} onChange={(e) => setSides(Math.max(3, Math.min(60, Number(e.target.value) || 6)))} />
+            </label>
+          )}
+          {(tool === 'line' || tool === 'arc') && (
+            <label className="mt-1 flex items-center gap-1.5">
+              <input type="checkbox" className="accent-(--accent)" checked={construction} onChange={(e) => setConstruction(e.target.checked)} />
+              construction <span className="key ml-auto">c</span>
+            </label>
+          )}
+        </div>
+      )}
       {chosen.length > 0 && (
         <div className="border-t border-hair py-1">
           <p className="px-3 text-[12.5px] text-ink2">{chosen.length === 1 ? 'what is selected' : `${chosen.length} things`}</p>
@@ -45,6 +69,7 @@ export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, draw
               tie: {TIE_WORDS[kind]}
             </button>
           ))}
+          <Work {...{ chosen, sketch, step }} />
           <button className="flex w-full justify-between px-3 py-0.5 text-left hover:bg-row" onClick={() => take(chosen)}>
             take away<span className="key">del</span>
           </button>
@@ -59,18 +84,63 @@ function fitting(chosen: string[], sketch: SketchDoc): string[] {
   const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? (c === 'origin' || sketch.points.some((p) => p.id === c) ? 'point' : 'other'))
   if (kinds.includes('other')) return []
   const count = (k: string) => kinds.filter((x) => x === k).length
-  if (kinds.length === 1 && kinds[0] === 'line') return ['horizontal', 'vertical']
-  if (kinds.length === 2 && count('line') === 2) return ['parallel', 'perpendicular', 'equal']
+  const round = count('circle') + count('arc')
+  if (kinds.length === 1) return kinds[0] === 'line' ? ['horizontal', 'vertical'] : kinds[0] === 'point' && chosen[0] !== 'origin' ? ['fixed'] : []
+  if (kinds.length === 2 && count('line') === 2) return ['parallel', 'perpendicular', 'equal', 'collinear']
   if (kinds.length === 2 && count('point') === 2) return ['coincident', 'horizontal', 'vertical']
   if (kinds.length === 2 && count('point') === 1) return count('line') ? ['point_on', 'midpoint'] : ['point_on']
-  if (kinds.length === 2 && count('circle') === 2) return ['equal', 'concentric']
+  if (kinds.length === 2 && round === 2) return ['tangent', 'equal', 'concentric']
+  if (kinds.length === 2 && round === 1 && count('line') === 1) return ['tangent']
   if (kinds.length === 3 && count('point') === 3) return ['midpoint']
+  if (kinds.length === 3 && count('point') === 2 && count('line') === 1) return ['symmetric']
+  if (kinds.length > 2 && (count('line') === kinds.length || round === kinds.length)) return ['equal']
   return []
+}
+
+/** What can be done with the selected shapes: construction, mirroring, rounding corners. */
+function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; step: string }) {
+  const [radius, setRadius] = useState<string | null>(null)
+  const curves = chosen.filter((c) => sketch.curves.some((k) => k.id === c))
+  const corners = chosen.filter((p) => sketch.curves.filter((c) => c.kind === 'line' && c.points.includes(p)).length === 2)
+  const last = sketch.curves.find((c) => c.id === chosen[chosen.length - 1])
+  const on = curves.some((c) => !sketch.curves.find((k) => k.id === c)!.construction)
+  const item = 'flex w-full justify-between px-3 py-0.5 text-left hover:bg-row'
+  const round = async () => {
+    if (await send({ do: 'RoundSketch', step, corners, radius: radius ?? '' }, { step: 'board' })) setRadius(null)
+  }
+  return (
+    <>
+      {curves.length === chosen.length && (
+        <button className={item} onClick={() => void send({ do: 'ConstructSketch', step, ids: curves, on }, { step: 'board' })}>
+          {on ? 'make construction' : 'make real'}
+          <span className="key">c</span>
+        </button>
+      )}
+      {curves.length === chosen.length && curves.length > 1 && last?.kind === 'line' && (
+        <button className={item} onClick={() => void send({ do: 'MirrorSketch', step, ids: curves.slice(0, -1), axis: last.id }, { step: 'board' })}>
+          mirror in the last one
+        </button>
+      )}
+      {corners.length === chosen.length && radius === null && (
+        <button className={item} onClick={() => setRadius('3 mm')}>
+          round {corners.length > 1 ? `${corners.length} corners` : 'the corner'} …
+        </button>
+      )}
+      {radius !== null && (
+        <form className="flex gap-1 px-3 py-0.5" onSubmit={(e) => (e.preventDefault(), void round())}>
+          <input className="field fig min-w-0 py-0!" autoFocus aria-label="radius of the corners" value={radius} onChange={(e) => setRadius(e.target.value)} onKeyDown={(e) => (e.stopPropagation(), e.key === 'Escape' && setRadius(null))} />
+          <button className="plain px-2! py-0!" type="submit">
+            take
+          </button>
+        </form>
+      )}
+    </>
+  )
 }
 
 /** The point goes before the line or the two points that it is tied to. */
 function ordered(kind: string, chosen: string[], sketch: SketchDoc): string[] {
-  if (kind !== 'point_on' && kind !== 'midpoint') return chosen
+  if (kind !== 'point_on' && kind !== 'midpoint' && kind !== 'symmetric') return chosen
   return [...chosen].sort((a, b) => Number(sketch.curves.some((c) => c.id === a)) - Number(sketch.curves.some((c) => c.id === b)))
 }
 
@@ -103,7 +173,7 @@ function Exact({ tool, step, drawn }: { tool: Tool; step: string; drawn: () => v
   )
   return (
     <form className="grid grid-cols-2 gap-x-2 gap-y-1 border-t border-hair bg-sheet px-3 py-2" onSubmit={(e) => (e.preventDefault(), void draw())}>
-      <p className="col-span-2 text-[12.5px] text-ink2">{CLICKS[tool]} Or write it:</p>
+      <p className="col-span-2 text-[12.5px] text-ink2">{HOW[tool]} Or write it:</p>
       {round ? <div className="col-span-2">{field('diameter', a, setA, true)}</div> : <div className="col-span-2">{field('width', a, setA, true)}</div>}
       {!round && <div className="col-span-2">{field('height', b, setB)}</div>}
       {field(tool === 'corner' ? 'corner x' : 'centre x', x, setX)}

@@ -16,7 +16,7 @@ const KEYS: [string, [string, string][]][] = [
     ['p', 'point by name'], ['s', 'square to the selected face'],
   ]],
   ['On the board', [
-    ['r', 'rectangle'], ['o', 'circle'], ['d', 'give the selected thing a size'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['Esc', 'drop the tool, then leave'],
+    ['l', 'line'], ['a', 'arc'], ['r', 'rectangle'], ['o', 'circle'], ['t', 'trim'], ['c', 'construction, or real again'], ['Alt', 'held: draw as pointed'], ['d', 'give the selected thing a size'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['Esc', 'drop the tool, then leave'],
   ]],
 ]
 
