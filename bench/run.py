@@ -26,9 +26,8 @@ from dovejoint.core.document import new_project  # noqa: E402
 from dovejoint.core.joints.assess import GapCache, assess, assess_by_formula  # noqa: E402
 from dovejoint.core.printing.prints import PrintCache, layer_report, print_report  # noqa: E402
 from dovejoint.core.recipe import ResultCache, evaluate  # noqa: E402
-from dovejoint.core.sketch import Sketch, drag  # noqa: E402
-from dovejoint.core.sketch.edit import add_rectangle, constrain  # noqa: E402
-from dovejoint.core.solid import GROUND, prism  # noqa: E402
+from dovejoint.core.sketch import Constraint, Sketch, add_rectangle, drag, solve  # noqa: E402
+from dovejoint.core.solid import GROUND, Circle, Line, find_regions, prism  # noqa: E402
 from dovejoint.core.solid.mesh import SCREEN_CHORD_MM, SCREEN_TURN_RAD  # noqa: E402
 from dovejoint.engine import jobs  # noqa: E402
 from dovejoint.sample import make_feeder  # noqa: E402
@@ -181,17 +180,44 @@ def learning() -> None:
     tell(f"learning from {len(maker.evidence)} pieces of evidence", f"{took:.0f} ms", "≤ 100 ms")
 
 
+def hung(rectangles: int) -> Sketch:
+    """Rectangles side by side, each as high as the last: all one cluster of curves."""
+    sketch = Sketch()
+    for k in range(rectangles):
+        x, y = 12 * (k % 20), 20 * (k // 20)
+        sketch = add_rectangle(sketch, (x, y), (x + 9, y + 7), by_centre=False)
+    ties = [
+        Constraint(id=f"e{k}", kind="equal", of=[f"l{4 * k + 1}", f"l{4 * k + 5}"]) for k in range(1, rectangles - 1)
+    ]
+    return sketch.model_copy(update={"constraints": [*sketch.constraints, *ties]})
+
+
 def dragging() -> None:
-    """Sixty curves in one sketch: fifteen rectangles, each hung on a corner of the last."""
-    sketch, sizes = Sketch(), {}
-    for k in range(15):
-        sketch = add_rectangle(sketch, (12 * k, 0), (12 * k + 9, 7), by_centre=False)
-    for k in range(14):
-        sketch = constrain(sketch, "equal", [f"l{4 * k + 1}", f"l{4 * k + 5}"], sizes)
-    moves = [timed(lambda k=k: drag(sketch, "p3", (9 + 0.2 * k, 7 + 0.1 * k), sizes)) for k in range(60)]
-    moves.sort()
-    figure = f"{statistics.median(moves):.1f} ms, {moves[int(0.95 * len(moves))]:.1f} ms"
-    tell(f"one drag step of a sketch of {len(sketch.curves)} curves, median and 95th", figure, "≤ 8, ≤ 16 ms")
+    """Drag steps and openings of sketches of 60, 152 and 400 curves, and how a solve grows."""
+    for rectangles, goal in ((15, "≤ 8, ≤ 16 ms"), (38, "≤ 16 ms"), (100, "≤ 60 ms")):
+        sketch = hung(rectangles)
+        moves = [timed(lambda k=k, s=sketch: drag(s, "p3", (9 + 0.2 * k, 7 + 0.1 * k), {})) for k in range(30)]
+        moves.sort()
+        figure = f"{statistics.median(moves):.1f} ms, {moves[int(0.95 * len(moves))]:.1f} ms"
+        tell(f"one drag step of a sketch of {len(sketch.curves)} curves, median and 95th", figure, goal)
+    opened = statistics.median(timed(lambda s=sketch: solve(s, {})) for _ in range(3))
+    tell("full solve and diagnosis of 400 curves", f"{opened:.0f} ms", "≤ 500 ms")
+    grown = {}
+    for n in (5, 25, 100, 250):
+        sketch = hung(n)
+        grown[4 * n] = timed(lambda s=sketch: solve(s, {}))
+    print("    solve and diagnosis by curves: " + ", ".join(f"{n}: {t:.0f} ms" for n, t in grown.items()))
+    edge = [(-2.0, -2.0), (152.0, -2.0), (152.0, 152.0), (-2.0, 152.0)]
+    curves: list[Any] = [Line(f"l{k}", edge[k], edge[(k + 1) % 4]) for k in range(4)]
+    curves += [
+        Circle(f"c{k}", (4.0 + 11 * (k % 14), 4.0 + 11 * (k // 14)), 6.0 if k % 7 == 0 else 3.0) for k in range(196)
+    ]
+    took = statistics.median(timed(lambda: find_regions(curves)) for _ in range(3))
+    tell(
+        f"regions of {len(curves)} curves, some crossing",
+        f"{took:.0f} ms ({len(find_regions(curves))} found)",
+        "≤ 300 ms",
+    )
 
 
 def weight() -> None:

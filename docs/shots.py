@@ -49,6 +49,36 @@ def loose_board(hands: Hands) -> None:
     hands.page.get_by_text("way still free").wait_for()
 
 
+def drawing(hands: Hands) -> None:
+    """A bracket drawn by hand, tied and sized; one size too many is refused with those that settle it."""
+    hands.begin("Wall bracket")
+    hands.step("Sketch")
+    hands.keep()
+    hands.tool("line")
+    for x, y in ((0, 0), (60, 0.6), (60.3, 16), (16, 15.7), (16.2, 40), (0, 40.3), (0, 0)):
+        hands.on_board(x, y)
+        hands.idle()
+    hands.press("Escape")
+    hands.page.mouse.move(990, 320)
+    hands.page.mouse.wheel(0, -500)
+    hands.idle()
+    hands.size("l1", "60 mm")
+    hands.size("l6", "40 mm")
+    hands.size("l2", "16 mm", share=0.7)
+    hands.select("l2", share=0.7)
+    hands.select("l5", more=True, share=0.7)
+    hands.page.get_by_role("button", name="tie: equal").click()
+    hands.idle()
+    hands.press("Escape")
+    hands.tool("slot")
+    for x, y in ((8, 22), (8, 31), (11, 25)):
+        hands.on_board(x, y)
+    hands.idle()
+    hands.select("l3", share=0.7)
+    hands.press("d")
+    hands.page.get_by_role("alert").wait_for()
+
+
 def picking(hands: Hands) -> None:
     """An edge chip open: point at the model, or take a rule."""
     hands.step("Fillet")
@@ -162,7 +192,7 @@ def dark(hands: Hands) -> None:
 
 
 VIEWS: dict[str, Callable[[Hands], None]] = {
-    "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "board-free": loose_board,
+    "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "board-free": loose_board, "drawing": drawing,
     "picking": picking, "refusal": refusal, "join": join, "cut": cut, "reading": reading, "check": check, "limits": limits, "print": printing,
     "layers": layers, "trial": trial, "learn": learn, "dark": dark,
 }  # fmt: skip
