@@ -258,3 +258,36 @@ def test_a_half_is_mirrored_and_made_construction(hands: Hands, page: Page) -> N
     hands.idle()
     out = hands.state()["report"]["sketches"][hands.state()["board"]]
     assert sorted(r["area_mm2"] for r in out["regions"]) == pytest.approx([300, 300])
+
+
+def test_a_ring_of_scallops_and_a_grid_of_holes(hands: Hands, page: Page) -> None:
+    hands.begin("Jar cap")
+    hands.step("Sketch")
+    hands.keep()
+    hands.tool("circle")
+    hands.on_board(0, 0)
+    hands.on_board(40, 0)
+    hands.idle()
+    hands.tool("circle")
+    hands.on_board(30, 0)
+    hands.on_board(34, 0)
+    hands.idle()
+    hands.select("c2", share=0.3)
+    page.keyboard.down("Shift")
+    hands.on_board(0, 0)
+    page.keyboard.up("Shift")
+    page.get_by_role("button", name="repeat round the point").click()
+    page.get_by_label("times").fill("one")
+    page.get_by_role("toolbar", name="board tools").get_by_role("button", name="take", exact=True).click()
+    expect(page.get_by_role("alert")).to_be_visible()
+    page.get_by_role("button", name="understood").click()
+    page.get_by_label("times").fill("8")
+    page.get_by_role("toolbar", name="board tools").get_by_role("button", name="take", exact=True).click()
+    hands.idle()
+    out = hands.state()["report"]["sketches"][hands.state()["board"]]
+    assert max(len(r["loops"]) for r in out["regions"]) == 9
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.keep()
+    part = hands.state()["report"]["parts"][0]
+    assert part["volume_mm3"] == pytest.approx(10 * math.pi * (40**2 - 8 * 4**2), rel=1e-6)

@@ -248,3 +248,63 @@ def test_nonsense_on_the_board(board: Board, command: str, fields: dict[str, Any
     with pytest.raises(CommandError, match=word):
         board.draw(command, **fields)
     assert board.project == before
+
+
+def test_a_vent_of_forty_holes_follows_its_formulas(board: Board) -> None:
+    pitch = board.do("AddValue", name="pitch", formula="6 mm")[0]
+    board.draw("DrawRectangle", first=[30, 15], corner=[65, 35], by_centre=True, width="70 mm", height="40 mm")
+    board.draw("DrawCircle", centre=[6, 4], radius=2, diameter="4 mm")
+    hole = next(c.id for c in board.sketch.curves if c.kind == "circle")
+    board.draw("RepeatSketch", ids=[hole], across=8, deep=5, pitch_x="pitch", pitch_y="pitch + 1 mm")
+    plate = max(board.shape.regions, key=lambda r: r.area_mm2)
+    assert len(plate.loops) == 41
+    assert plate.area_mm2 == pytest.approx(70 * 40 - 40 * math.pi * 4)
+    assert sum(d.shown for d in board.sketch.dimensions if d.kind.startswith("distance")) == 2, "two pitches are shown"
+    board.do("SetValue", value=pitch, formula="5.5 mm")
+    centres = {
+        p: at
+        for p, at in board.shape.solution.points.items()
+        if any(c.kind == "circle" and c.points[0] == p for c in board.sketch.curves)
+    }
+    xs = sorted({round(x, 6) for x, _ in centres.values()})
+    assert [b - a for a, b in zip(xs, xs[1:], strict=False)] == pytest.approx([5.5] * 7), "all rows follow the value"
+    size = next(d for d in board.sketch.dimensions if d.kind == "diameter")
+    board.draw("ResizeSketch", dimension=size.id, formula="3 mm")
+    assert max(r.area_mm2 for r in board.shape.regions) == pytest.approx(70 * 40 - 40 * math.pi * 2.25)
+
+
+def test_one_scallop_closes_to_a_grip(board: Board) -> None:
+    """An arc over a twelfth of a turn, repeated: the polygon of its ends, and twelve bulges."""
+    r, n = 20.0, 12
+    ends = [(r * math.cos(2 * math.pi * k / n), r * math.sin(2 * math.pi * k / n)) for k in (0, 1)]
+    out = [(r + 1.5) * f for f in (math.cos(math.pi / n), math.sin(math.pi / n))]
+    board.draw("DrawArc", start={"at": ends[0]}, end={"at": ends[1]}, through=out)
+    board.draw("RingSketch", ids=["a1"], centre="origin", count=n)
+    (region,) = board.shape.regions
+    chord = math.dist(*ends)
+    rise = (r + 1.5) - r * math.cos(math.pi / n)
+    bulge = chord**2 / (8 * rise) + rise / 2
+    half = math.asin(chord / (2 * bulge))
+    assert region.area_mm2 == pytest.approx(
+        n * r**2 * math.sin(2 * math.pi / n) / 2 + n * bulge**2 * (half - math.sin(half) * math.cos(half))
+    )
+    assert len(region.loops) == 1 and len(board.sketch.curves) == n
+    start = board.sketch.curve("a1").points[1]  # type: ignore[union-attr]
+    freedom = board.shape.solution.freedom
+    board.draw("DragSketch", id=start, to=[25, 0])
+    assert len(board.shape.regions) == 1, "it stays closed wherever it is dragged"
+    assert board.shape.solution.freedom == freedom == 3, "its size, how it is turned, and how far it bulges"
+    assert board.shape.regions[0].area_mm2 > region.area_mm2
+
+
+def test_what_cannot_be_repeated(board: Board) -> None:
+    board.draw("DrawCircle", centre=[6, 4], radius=2)
+    for command, fields, word in (
+        ("RepeatSketch", {"ids": ["c1"], "across": 1, "deep": 1}, "at least twice"),
+        ("RepeatSketch", {"ids": ["c1"], "across": 200, "deep": 200, "pitch_x": "5 mm", "pitch_y": "5 mm"}, "more than 400"),
+        ("RepeatSketch", {"ids": ["c1"], "across": 3, "pitch_x": "0 mm"}, "distance from each other"),
+        ("RepeatSketch", {"ids": [], "across": 3, "pitch_x": "5 mm"}, "Select the curves"),
+        ("RingSketch", {"ids": ["c1"], "centre": "p99", "count": 3}, "no point"),
+    ):  # fmt: skip
+        with pytest.raises(CommandError, match=word):
+            board.draw(command, **fields)

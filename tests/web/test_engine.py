@@ -119,10 +119,15 @@ def test_a_step_that_kills_its_worker_twice_is_barred_and_the_rest_stands(tmp_pa
         if fn is jobs.evaluate_job and not args[2]:
             # the worker is killed at its fourth step for as long as nothing is barred
             heard = kwargs["heard"]
+            dead: list[bool] = []
 
             def watching(message: Any) -> None:
+                # what it still said between that step and the signal does not count: it died there
+                if dead:
+                    return
                 heard(message)
                 if message[0] == "step" and message[1] == shell:
+                    dead.append(True)
                     deaths.append(message[2])
                     os.kill(executor.worker_pid or 0, signal.SIGKILL)
 

@@ -389,7 +389,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           done
         </button>
       </div>
-      <ToolTray {...{ tool, chosen, sketch, step, size, take, sides, setSides, construction, setConstruction }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
+      <ToolTray {...{ tool, chosen, sketch, step, size, take, sides, setSides, construction, setConstruction, at }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
       <FreedomMeter sketch={sketch} out={out} light={setLit} />
       {message && (
         <div role="alert" className="absolute right-4 bottom-10 z-10 max-w-80 border border-wrong bg-card px-3 py-2">

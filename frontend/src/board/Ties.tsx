@@ -4,11 +4,11 @@ import { type BoardMap, type SketchDoc, type Vec2 } from './geometry'
 
 const SIGNS: Record<string, string> = {
   horizontal: '—', vertical: '|', parallel: '∥', perpendicular: 'sq', equal: '=', midpoint: 'mid', coincident: 'tog', point_on: 'on', concentric: 'cen',
-  tangent: 'tou', symmetric: 'mir', collinear: 'row', fixed: 'fix',
+  tangent: 'tou', symmetric: 'mir', collinear: 'row', fixed: 'fix', turned: 'rep',
 }
 export const TIE_WORDS: Record<string, string> = {
   horizontal: 'level', vertical: 'upright', parallel: 'parallel', perpendicular: 'square', equal: 'equal', midpoint: 'in the middle',
-  coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here',
+  coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here', turned: 'repeated',
 }
 
 /** A good fifth of the way along, clear of the dimension in the middle. */

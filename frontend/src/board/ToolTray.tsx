@@ -2,7 +2,7 @@
 import { useState } from 'react'
 import { send, useStore } from '../state/store'
 import type { Tool } from './drawing'
-import type { SketchDoc } from './geometry'
+import { type SketchDoc, type Vec2, between } from './geometry'
 import { TIE_WORDS } from './Ties'
 
 const TOOLS: [Tool, string, string][] = [
@@ -28,9 +28,10 @@ interface Props {
   setSides: (sides: number) => void
   construction: boolean
   setConstruction: (on: boolean) => void
+  at: Record<string, Vec2>
 }
 
-export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, drawn, sides, setSides, construction, setConstruction }: Props) {
+export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, drawn, sides, setSides, construction, setConstruction, at }: Props) {
   const ties = fitting(chosen, sketch)
   return (
     <div role="toolbar" aria-label="board tools" aria-orientation="vertical" className="absolute top-[60px] left-4 z-10 flex w-[184px] flex-col border border-ink bg-card">
@@ -50,6 +51,7 @@ export function ToolTray({ tool, setTool, chosen, sketch, step, size, take, draw
               <input type="number" min={3} max={60} className="field fig w-16! py-0! text-ink" value={sides} onChange={(e) => setSides(Math.max(3, Math.min(60, Number(e.target.value) || 6)))} />
             </label>
           )}
+          {(tool === 'line' || tool === 'arc') && <Places key={tool} {...{ tool, step, at, construction }} />}
           {(tool === 'line' || tool === 'arc') && (
             <label className="mt-1 flex items-center gap-1.5">
               <input type="checkbox" className="accent-(--accent)" checked={construction} onChange={(e) => setConstruction(e.target.checked)} />
@@ -100,6 +102,8 @@ function fitting(chosen: string[], sketch: SketchDoc): string[] {
 /** What can be done with the selected shapes: construction, mirroring, rounding corners. */
 function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; step: string }) {
   const [radius, setRadius] = useState<string | null>(null)
+  const [rows, setRows] = useState(false)
+  const [ring, setRing] = useState(false)
   const curves = chosen.filter((c) => sketch.curves.some((k) => k.id === c))
   const corners = chosen.filter((p) => sketch.curves.filter((c) => c.kind === 'line' && c.points.includes(p)).length === 2)
   const last = sketch.curves.find((c) => c.id === chosen[chosen.length - 1])
@@ -108,9 +112,35 @@ function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; s
   const round = async () => {
     if (await send({ do: 'RoundSketch', step, corners, radius: radius ?? '' }, { step: 'board' })) setRadius(null)
   }
+  const isPoint = (id: string) => id === 'origin' || sketch.points.some((p) => p.id === id)
+  const centre = chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
   return (
     <>
-      {curves.length === chosen.length && (
+      {curves.length > 0 && curves.length === chosen.length && !rows && (
+        <button className={item} onClick={() => setRows(true)}>
+          repeat in rows …
+        </button>
+      )}
+      {rows && (
+        <Figures
+          fields={[['across', '3'], ['apart', '10 mm'], ['deep', '1'], ['apart, deep', '10 mm']]}
+          leave={() => setRows(false)}
+          take={([across, pitch_x, deep, pitch_y]) => send({ do: 'RepeatSketch', step, ids: curves, across: Number(across) || 0, deep: Number(deep) || 0, pitch_x, pitch_y }, { step: 'board' })}
+        />
+      )}
+      {centre && !ring && (
+        <button className={item} onClick={() => setRing(true)}>
+          repeat round the point …
+        </button>
+      )}
+      {centre && ring && (
+        <Figures
+          fields={[['times', '6']]}
+          leave={() => setRing(false)}
+          take={([count]) => send({ do: 'RingSketch', step, ids: curves, centre, count: Number(count) || 0 }, { step: 'board' })}
+        />
+      )}
+      {curves.length > 0 && curves.length === chosen.length && (
         <button className={item} onClick={() => void send({ do: 'ConstructSketch', step, ids: curves, on }, { step: 'board' })}>
           {on ? 'make construction' : 'make real'}
           <span className="key">c</span>
@@ -135,6 +165,75 @@ function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; s
         </form>
       )}
     </>
+  )
+}
+
+/** A line or an arc by the places of its ends, for exactness and for the keyboard; it goes on from where the last one ended. */
+function Places({ tool, step, at, construction }: { tool: Tool; step: string; at: Record<string, Vec2>; construction: boolean }) {
+  const said = useStore((s) => s.said)
+  const [texts, setTexts] = useState(['0', '0', '', '', '', ''])
+  const arc = tool === 'arc'
+  /** The point that is at a place already. */
+  const spot = (place: Vec2) => ({ at: place, on: Object.keys(at).find((p) => between(at[p], place) < 1e-4) ?? null })
+  const draw = async () => {
+    const figures = texts.map((t) => (t.trim() ? Number(t) : NaN))
+    if (!figures.slice(0, arc ? 6 : 4).every(Number.isFinite)) {
+      useStore.setState({ said: { text: 'A place needs two plain figures, in mm.', step: 'places' } })
+      return
+    }
+    const [start, end, through] = [0, 2, 4].map((k) => [figures[k], figures[k + 1]] as Vec2)
+    const level = end[1] === start[1] ? 'horizontal' : end[0] === start[0] ? 'vertical' : ''
+    const command = arc
+      ? { do: 'DrawArc', step, start: spot(start), end: spot(end), through, construction }
+      : { do: 'DrawLine', step, start: spot(start), end: spot(end), tie: level, construction }
+    if (await send(command, { step: 'places' })) setTexts([texts[2], texts[3], '', '', '', ''])
+  }
+  const words = ['from x', 'from y', 'to x', 'to y', 'over x', 'over y'].slice(0, arc ? 6 : 4)
+  return (
+    <form className="mt-1 grid grid-cols-2 gap-x-2" onSubmit={(e) => (e.preventDefault(), void draw())}>
+      {words.map((word, k) => (
+        <label key={word}>
+          {word}
+          <input className="field fig py-0! text-ink" value={texts[k]} spellCheck={false} onChange={(e) => setTexts(texts.map((t, i) => (i === k ? e.target.value : t)))} />
+        </label>
+      ))}
+      <button className="plain col-span-2 mt-1 py-0! text-ink" type="submit">
+        draw
+      </button>
+      {said?.step === 'places' && (
+        <p role="alert" className="col-span-2 text-wrong">
+          {said.text}
+        </p>
+      )}
+    </form>
+  )
+}
+
+/** A few figures to fill in for what is done with a selection. */
+function Figures({ fields, take, leave }: { fields: [string, string][]; take: (texts: string[]) => Promise<unknown>; leave: () => void }) {
+  const [texts, setTexts] = useState(fields.map(([, first]) => first))
+  return (
+    <form
+      className="grid grid-cols-2 gap-x-2 gap-y-0.5 border-y border-hair bg-sheet px-3 py-1.5"
+      onSubmit={async (e) => {
+        e.preventDefault()
+        if (await take(texts)) leave()
+      }}
+      onKeyDown={(e) => {
+        e.stopPropagation()
+        if (e.key === 'Escape') leave()
+      }}
+    >
+      {fields.map(([label], k) => (
+        <label key={label} className="text-[12.5px] text-ink2">
+          {label}
+          <input className="field fig py-0! text-ink" autoFocus={k === 0} value={texts[k]} spellCheck={false} onChange={(e) => setTexts(texts.map((t, i) => (i === k ? e.target.value : t)))} />
+        </label>
+      ))}
+      <button className="strong col-span-2 mt-1 py-0!" type="submit">
+        take
+      </button>
+    </form>
   )
 }
 

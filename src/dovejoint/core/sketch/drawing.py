@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
@@ -32,7 +33,10 @@ class Round:
 
 @dataclass(frozen=True)
 class Item:
-    """A constraint or dimension. ``value`` in mm or rad, signed as it is meant; ``at`` is a place; ``other`` a second chain."""
+    """A constraint or dimension. ``value`` in mm or rad, signed as it is meant; ``at`` is a place; ``other`` a second chain.
+
+    ``turn`` (rad) belongs to how things lie, like a right angle, and is no size.
+    """
 
     id: str
     kind: str
@@ -40,6 +44,7 @@ class Item:
     value: float | None = None
     at: tuple[float, float] | None = None
     other: tuple[str, ...] = ()
+    turn: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -87,7 +92,13 @@ def drawing_of(sketch: Sketch, values: Mapping[str, float]) -> Drawing:
             radius = ((start[0] - centre[0]) ** 2 + (start[1] - centre[1]) ** 2) ** 0.5
             rounds[c.id] = Round(c.points[0], radius, c.points[1], c.points[2])
     items = [
-        Item(k.id, k.kind, tuple(k.of), at=points.get(k.of[0]) if k.kind == "fixed" and k.of else None)
+        Item(
+            k.id,
+            k.kind,
+            tuple(k.of),
+            at=points.get(k.of[0]) if k.kind == "fixed" and k.of else None,
+            turn=math.radians(k.turn_deg),
+        )
         for k in sketch.constraints
     ]
     items += [Item(d.id, d.kind, tuple(d.of), values[d.id]) for d in sketch.dimensions if d.id in values]

@@ -15,7 +15,7 @@ ORIGIN = "origin"
 
 ConstraintKind = Literal[
     "coincident", "horizontal", "vertical", "parallel", "perpendicular", "equal", "midpoint", "point_on", "concentric",
-    "tangent", "symmetric", "collinear", "fixed",
+    "tangent", "symmetric", "collinear", "fixed", "turned",
 ]  # fmt: skip
 DimensionKind = Literal["distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle"]
 CONSTRAINT_KINDS: tuple[str, ...] = ConstraintKind.__args__  # type: ignore[attr-defined]
@@ -48,16 +48,22 @@ class SketchCurve(_Strict):
 
 
 class Constraint(_Strict):
+    """``turn_deg`` is how far the second point of *turned* lies round the third from the first, counter-clockwise."""
+
     id: _Id
     kind: ConstraintKind
     of: list[_Id]
+    turn_deg: Annotated[float, Field(allow_inf_nan=False, ge=-360, le=360)] = 0.0
 
 
 class Dimension(_Strict):
+    """``shown`` is false for sizes that follow from others that are, such as those of the copies in a row."""
+
     id: _Id
     kind: DimensionKind
     of: list[_Id]
     formula: Annotated[str, FormulaMark(None), Field(max_length=400)]
+    shown: bool = True
 
 
 class Sketch(_Strict):

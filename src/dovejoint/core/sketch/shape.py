@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from ..errors import CommandError
 from .edit import Ids, Place, grown, remove
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 
-__all__ = ["construct", "mirror", "round_corners", "trim"]
+__all__ = ["construct", "mirror", "repeat_in_rows", "repeat_round", "round_corners", "trim"]
+
+#: so many copies are made at once
+MOST_COPIES = 400
 
 _NEAR_MM = 1e-6
 
@@ -70,6 +73,108 @@ def mirror(sketch: Sketch, curves: Sequence[str], axis: str) -> Sketch:
     if not copies:
         raise CommandError("What is selected lies on the line; there is nothing to mirror.")
     return grown(sketch, points, copies, ties, [])
+
+
+def _copied(ids: Ids, chosen: Sequence[SketchCurve], places: Mapping[str, str]) -> list[SketchCurve]:
+    return [c.model_copy(update={"id": ids.new(c.id[0]), "points": [places[p] for p in c.points]}) for c in chosen]
+
+
+def _chosen(sketch: Sketch, curves: Sequence[str]) -> list[SketchCurve]:
+    found = [c for c in sketch.curves if c.id in curves]
+    if not found:
+        raise CommandError("Select the curves to repeat.")
+    return found
+
+
+def repeat_in_rows(
+    sketch: Sketch,
+    curves: Sequence[str],
+    counts: tuple[int, int],
+    pitches: tuple[str, str],
+    figures_mm: tuple[float, float],
+) -> Sketch:
+    """Repeat curves in rows across and deep. Each copy stays so many pitches away from the first, whatever they come to be.
+
+    ``pitches`` are formulas, ``figures_mm`` what they are now; circles stay as large as the first.
+    """
+    chosen = _chosen(sketch, curves)
+    if counts[0] * counts[1] < 2 or min(counts) < 1:
+        raise CommandError("Repeat it at least twice, across or deep.")
+    if counts[0] * counts[1] * len(chosen) > MOST_COPIES:
+        raise CommandError(f"That would be more than {MOST_COPIES} curves at once.")
+    for axis in (0, 1):
+        if counts[axis] > 1 and abs(figures_mm[axis]) < 0.01:
+            raise CommandError("The copies need a distance from each other.")
+    ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
+    ties: list[Constraint] = []
+    sizes: list[Dimension] = []
+    circles: dict[str, list[str]] = {c.id: [c.id] for c in chosen if c.kind == "circle"}
+    for i, j in ((i, j) for j in range(counts[1]) for i in range(counts[0]) if i or j):
+        places = {}
+        for id in dict.fromkeys(p for c in chosen for p in c.points):
+            x, y = _place(sketch, id)
+            points.append(Point(id=ids.new("p"), x=x + i * figures_mm[0], y=y + j * figures_mm[1]))
+            places[id] = points[-1].id
+            for k, kind, level, steps in ((0, "distance_x", "vertical", i), (1, "distance_y", "horizontal", j)):
+                of = [id, points[-1].id]
+                if steps == 0:
+                    ties.append(Constraint(id=ids.new("k"), kind=level, of=of))  # type: ignore[arg-type]
+                    continue
+                formula = pitches[k] if steps == 1 else f"{steps}*({pitches[k]})"
+                first = steps == 1 and not any(d.kind == kind for d in sizes)
+                sizes.append(Dimension(id=ids.new("d"), kind=kind, of=of, formula=formula, shown=first))  # type: ignore[arg-type]
+        copies = _copied(ids, chosen, places)
+        for old, new in zip(chosen, copies, strict=True):
+            if old.kind == "circle":
+                circles[old.id].append(new.id)
+        made += copies
+    ties += [Constraint(id=ids.new("k"), kind="equal", of=of) for of in circles.values()]
+    return grown(sketch, points, made, ties, sizes)
+
+
+def repeat_round(sketch: Sketch, curves: Sequence[str], centre: str, count: int) -> Sketch:
+    """Repeat curves evenly round a point. Ends that meet the next copy are shared, so that one notch closes to a ring."""
+    chosen = _chosen(sketch, curves)
+    if not 2 <= count <= MOST_COPIES // len(chosen):
+        raise CommandError(f"Round a point there can be 2 to {MOST_COPIES // len(chosen)} of them.")
+    cx, cy = _place(sketch, centre)
+    ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
+    ties: list[Constraint] = []
+    circles: dict[str, list[str]] = {c.id: [c.id] for c in chosen if c.kind == "circle"}
+    own = list(dict.fromkeys(p for c in chosen for p in c.points))
+    known = {id: _place(sketch, id) for id in own}
+    size = max((math.dist(p, (cx, cy)) for p in known.values()), default=1.0) or 1.0
+    #: points of which it was said already where they lie
+    placed: set[str] = set()
+    for k in range(1, count):
+        turn = 2 * math.pi * k / count
+        places = {}
+        for id in own:
+            x, y = _place(sketch, id)
+            if id == centre or math.dist((x, y), (cx, cy)) < 1e-9 * size:
+                places[id] = id
+                continue
+            dx, dy = x - cx, y - cy
+            at = (cx + math.cos(turn) * dx - math.sin(turn) * dy, cy + math.sin(turn) * dx + math.cos(turn) * dy)
+            there = next((q for q, place in known.items() if math.dist(place, at) < 1e-4 * size), None)
+            if there is None:
+                points.append(Point(id=ids.new("p"), x=at[0], y=at[1]))
+                there = points[-1].id
+                known[there] = at
+            places[id] = there
+            # a ring that closes meets its own beginning again: that follows, and is not said twice
+            if there in placed or (there in own and k > 1):
+                continue
+            placed.add(there)
+            degrees = round(math.degrees(turn), 9)
+            ties.append(Constraint(id=ids.new("k"), kind="turned", of=[id, there, centre], turn_deg=degrees))
+        copies = _copied(ids, chosen, places)
+        for old, new in zip(chosen, copies, strict=True):
+            if old.kind == "circle":
+                circles[old.id].append(new.id)
+        made += copies
+    ties += [Constraint(id=ids.new("k"), kind="equal", of=of) for of in circles.values()]
+    return grown(sketch, points, made, ties, [])
 
 
 def round_corners(sketch: Sketch, corners: Sequence[str], radius_mm: float, formula: str) -> Sketch:

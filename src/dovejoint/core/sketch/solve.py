@@ -223,6 +223,7 @@ _WORDS = {
     "symmetric": "“mirrored”",
     "collinear": "“in line”",
     "fixed": "“stays”",
+    "turned": "“repeated”",
 }
 
 

@@ -252,6 +252,8 @@ class System:
                     one, two, axis = d.point(of[0]), d.point(of[1]), d.line(of[2])
                     self._add_along(one, two, axis, 0.0, id)
                     self._add_side(one, axis, 0.0, id, also=two)
+                case "turned":
+                    self._turned(item)
                 case "length" | "distance":
                     self._sized(item)
                 case "offset":
@@ -260,6 +262,13 @@ class System:
                     raise StepError(f"There is no tie called “{item.kind}”.")
         except (IndexError, TypeError, ValueError, KeyError):
             raise StepError(f"The {item.kind.replace('_', ' ')} tie “{id}” needs other things to hold on to.") from None
+
+    def _turned(self, item: Item) -> None:
+        """A point as another one turned about a third: q = c + R (p − c)."""
+        p, q, c = (self.slot[self.drawing.point(e)] for e in item.of[:3])
+        cos, sin = math.cos(item.turn), math.sin(item.turn)
+        self._linear.append(([q, p, p + 1, c, c + 1], [1.0, -cos, sin, cos - 1, -sin], 0.0, item.id))
+        self._linear.append(([q + 1, p, p + 1, c, c + 1], [1.0, -sin, -cos, sin, cos - 1], 0.0, item.id))
 
     def _sized(self, item: Item) -> None:
         d, of, value = self.drawing, item.of, float(item.value or 0.0)

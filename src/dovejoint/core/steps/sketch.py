@@ -31,6 +31,8 @@ from ..sketch import (
     measured,
     mirror,
     remove,
+    repeat_in_rows,
+    repeat_round,
     resize,
     round_corners,
     size_up,
@@ -257,6 +259,28 @@ class RoundSketch(CommandModel):
     radius: str = Field(max_length=400)
 
 
+class RepeatSketch(CommandModel):
+    """Repeats curves in rows: so many across and deep, so far apart by formulas."""
+
+    do: Literal["RepeatSketch"] = "RepeatSketch"
+    step: str
+    ids: list[str]
+    across: int = Field(default=1, ge=1, le=200)
+    deep: int = Field(default=1, ge=1, le=200)
+    pitch_x: str = Field(default="", max_length=300)
+    pitch_y: str = Field(default="", max_length=300)
+
+
+class RingSketch(CommandModel):
+    """Repeats curves evenly round a point."""
+
+    do: Literal["RingSketch"] = "RingSketch"
+    step: str
+    ids: list[str]
+    centre: str
+    count: int = Field(ge=2, le=200)
+
+
 class TrimSketch(CommandModel):
     """Takes away the stretch of a curve between its crossings on both sides of a place."""
 
@@ -387,6 +411,25 @@ def _(project: Project, command: RoundSketch) -> Outcome:
         raise CommandError("A radius must be above zero.", field="radius")
     rounded = round_corners(sketch, command.corners, figure, text)
     return _done(project, step, _resolved(project, rounded), f"round corners by {text}")
+
+
+@handler(RepeatSketch)
+def _(project: Project, command: RepeatSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    counts = (command.across, command.deep)
+    pitches, figures = ["", ""], [0.0, 0.0]
+    for k, formula in enumerate((command.pitch_x, command.pitch_y)):
+        if counts[k] > 1:
+            pitches[k], figures[k] = _checked(project, formula, False)
+    grid = repeat_in_rows(sketch, command.ids, counts, (pitches[0], pitches[1]), (figures[0], figures[1]))
+    return _done(project, step, _resolved(project, grid), "repeat in rows")
+
+
+@handler(RingSketch)
+def _(project: Project, command: RingSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    ring = repeat_round(sketch, command.ids, command.centre, command.count)
+    return _done(project, step, _resolved(project, ring), f"repeat {command.count} times round a point")
 
 
 @handler(TrimSketch)
