@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 
 import pytest
 from hands import Hands
@@ -291,3 +292,24 @@ def test_a_ring_of_scallops_and_a_grid_of_holes(hands: Hands, page: Page) -> Non
     hands.keep()
     part = hands.state()["report"]["parts"][0]
     assert part["volume_mm3"] == pytest.approx(10 * math.pi * (40**2 - 8 * 4**2), rel=1e-6)
+
+
+def test_an_outline_is_set_off_by_one_figure(hands: Hands, page: Page) -> None:
+    sketched(hands, "Gasket")
+    hands.size("l1", "60 mm")
+    hands.size("l2", "40 mm")
+    for k, curve in enumerate(("l1", "l2", "l3", "l4")):
+        hands.select(curve, more=k > 0)
+    page.get_by_role("button", name="set off beside").click()
+    page.get_by_label("by", exact=True).fill("4 mm")
+    page.get_by_role("toolbar", name="board tools").get_by_role("button", name="take", exact=True).click()
+    hands.idle()
+    out = hands.state()["report"]["sketches"][hands.state()["board"]]
+    areas = sorted(r["area_mm2"] for r in out["regions"])
+    assert areas == pytest.approx([60 * 40 - 52 * 32, 52 * 32])
+    page.get_by_role("button", name=re.compile("^distance 4 mm")).click()
+    page.locator("input.field.fig.text-center").fill("6 mm")
+    page.locator("input.field.fig.text-center").press("Enter")
+    hands.idle()
+    out = hands.state()["report"]["sketches"][hands.state()["board"]]
+    assert sorted(r["area_mm2"] for r in out["regions"]) == pytest.approx(sorted([60 * 40 - 48 * 28, 48 * 28]))

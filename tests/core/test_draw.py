@@ -259,7 +259,8 @@ def test_a_vent_of_forty_holes_follows_its_formulas(board: Board) -> None:
     plate = max(board.shape.regions, key=lambda r: r.area_mm2)
     assert len(plate.loops) == 41
     assert plate.area_mm2 == pytest.approx(70 * 40 - 40 * math.pi * 4)
-    assert sum(d.shown for d in board.sketch.dimensions if d.kind.startswith("distance")) == 2, "two pitches are shown"
+    pitches = [d for d in board.sketch.dimensions if d.kind.startswith("distance") and not d.follows]
+    assert [d.kind for d in pitches] == ["distance_x", "distance_y"], "two pitches are shown; the others follow them"
     board.do("SetValue", value=pitch, formula="5.5 mm")
     centres = {
         p: at
@@ -268,6 +269,11 @@ def test_a_vent_of_forty_holes_follows_its_formulas(board: Board) -> None:
     }
     xs = sorted({round(x, 6) for x, _ in centres.values()})
     assert [b - a for a, b in zip(xs, xs[1:], strict=False)] == pytest.approx([5.5] * 7), "all rows follow the value"
+    board.draw("ResizeSketch", dimension=pitches[1].id, formula="5 mm")
+    ys = sorted({round(y, 6) for p, (_, y) in board.shape.solution.points.items() if p in centres})
+    assert [b - a for a, b in zip(ys, ys[1:], strict=False)] == pytest.approx([5] * 4), (
+        "and its own formula moves all rows"
+    )
     size = next(d for d in board.sketch.dimensions if d.kind == "diameter")
     board.draw("ResizeSketch", dimension=size.id, formula="3 mm")
     assert max(r.area_mm2 for r in board.shape.regions) == pytest.approx(70 * 40 - 40 * math.pi * 2.25)
@@ -308,3 +314,54 @@ def test_what_cannot_be_repeated(board: Board) -> None:
     ):  # fmt: skip
         with pytest.raises(CommandError, match=word):
             board.draw(command, **fields)
+
+
+def test_a_chain_set_off_keeps_its_distance(board: Board) -> None:
+    """Round a rounded plate: inside and outside areas by hand, sharp and smooth joints, and one figure for all of it."""
+    board.draw(
+        "DrawRectangle", first=[0, 0], corner=[30, 20], by_centre=True, on="origin", width="60 mm", height="40 mm"
+    )
+    corners = [p.id for p in board.sketch.points]
+    board.draw("RoundSketch", corners=corners[:2], radius="8 mm")
+    ring = [c.id for c in board.sketch.curves]
+    whole = 60 * 40 - 2 * (1 - math.pi / 4) * 64
+    board.draw("OffsetSketch", ids=ring, distance="3 mm")
+    inner, outer = sorted((board.shape.regions[0].area_mm2, board.shape.regions[1].area_mm2), reverse=True)
+    areas = {round(r.area_mm2, 6) for r in board.shape.regions}
+    inside, outside = 54 * 34 - 2 * (1 - math.pi / 4) * 25, 66 * 46 - 2 * (1 - math.pi / 4) * 121
+    if round(inside, 6) not in areas:
+        # it ran the other way round: the copy lies outside
+        assert round(outside - whole, 6) in areas
+        board.draw("RemoveFromSketch", ids=[c.id for c in board.sketch.curves if c.id not in ring])
+        board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=True)
+        areas = {round(r.area_mm2, 6) for r in board.shape.regions}
+    assert {round(inside, 6), round(whole - inside, 6)} == areas, (inner, outer)
+    assert board.shape.solution.freedom == 0, "nothing of it can move by itself"
+    lead = next(d for d in board.sketch.dimensions if d.kind == "distance" and d.formula == "3 mm" and not d.follows)
+    board.draw("ResizeSketch", dimension=lead.id, formula="5 mm")
+    narrow = 50 * 30 - 2 * (1 - math.pi / 4) * 9
+    assert min(r.area_mm2 for r in board.shape.regions if abs(r.area_mm2 - narrow) < 1e-3) == pytest.approx(narrow)
+    width = next(d for d in board.sketch.dimensions if d.formula == "60 mm")
+    board.draw("ResizeSketch", dimension=width.id, formula="80 mm")
+    assert any(r.area_mm2 == pytest.approx(70 * 30 - 2 * (1 - math.pi / 4) * 9) for r in board.shape.regions)
+
+
+def test_an_open_chain_ends_squarely(board: Board) -> None:
+    p = board.path((0, 0), (30, 0), (30, 20), closed=False)
+    board.draw("OffsetSketch", ids=["l1", "l2"], distance="4 mm")
+    lines = [c for c in board.sketch.curves if c.kind == "line" and not c.construction][2:]
+    ends = [board.at(q) for q in (lines[0].points[0], lines[0].points[1], lines[1].points[1])]
+    assert ends[0] == pytest.approx((0, 4)) and ends[1] == pytest.approx((26, 4)) and ends[2] == pytest.approx((26, 20))
+    board.draw("DragSketch", id=p[2], to=[40, 25])
+    corner, far = board.at(p[1]), board.at(p[2])
+    moved = [board.at(q) for q in lines[1].points]
+    size = math.dist(corner, far)
+    for q in moved:
+        away = abs((far[0] - corner[0]) * (q[1] - corner[1]) - (far[1] - corner[1]) * (q[0] - corner[0])) / size
+        assert away == pytest.approx(4), "it keeps its distance wherever the first goes"
+    for fields, word in (
+        ({"ids": ["l1"], "distance": "0"}, "above zero"), ({"ids": [], "distance": "3 mm"}, "hang together"),
+        ({"ids": ["l1", lines[1].id], "distance": "3 mm"}, "one chain"),
+    ):  # fmt: skip
+        with pytest.raises(CommandError, match=word):
+            board.draw("OffsetSketch", **fields)

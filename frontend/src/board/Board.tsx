@@ -160,8 +160,10 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     const command = commandFor(tool, step, all, { meant: line ? (now ?? undefined) : undefined, length, tangent: tool === 'arc' ? (now?.to ?? '') : '', sides, construction })
     setSpots([])
     setTyped(null)
+    // at once, so that the next tool can be taken before this is kept
+    if (!line) setTool('move')
     const next = await send(command, { step: 'board' })
-    if (!line) return setTool('move')
+    if (!line) return
     // a line goes on from its end, unless it closed on a point that was there
     const drawn = next?.document.recipe!.find((s) => s.id === step)?.fields as { sketch: SketchDoc } | undefined
     const made = drawn?.sketch.curves.find((c) => c.kind === 'line' && next!.created.includes(c.id))

@@ -22,7 +22,7 @@ interface Props {
 export function Sizes({ sketch, at, radius, map, wide, step, figures, editing, edit, take }: Props) {
   const xs = sketch.points.map((p) => at[p.id])
   const centre: Vec2 = xs.length ? [xs.reduce((s, p) => s + p[0], 0) / xs.length, xs.reduce((s, p) => s + p[1], 0) / xs.length] : [0, 0]
-  const shown = sketch.dimensions.filter((size) => size.shown !== false).map((size) => ({ size, spot: place(size, sketch, at, radius, map, map.screen(centre)) }))
+  const shown = sketch.dimensions.filter((size) => !size.follows).map((size) => ({ size, spot: place(size, sketch, at, radius, map, map.screen(centre)) }))
   return (
     <>
       <svg className="pointer-events-none absolute inset-0" width="100%" height="100%" aria-hidden>

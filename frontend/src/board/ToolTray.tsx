@@ -104,6 +104,7 @@ function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; s
   const [radius, setRadius] = useState<string | null>(null)
   const [rows, setRows] = useState(false)
   const [ring, setRing] = useState(false)
+  const [off, setOff] = useState(false)
   const curves = chosen.filter((c) => sketch.curves.some((k) => k.id === c))
   const corners = chosen.filter((p) => sketch.curves.filter((c) => c.kind === 'line' && c.points.includes(p)).length === 2)
   const last = sketch.curves.find((c) => c.id === chosen[chosen.length - 1])
@@ -112,6 +113,7 @@ function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; s
   const round = async () => {
     if (await send({ do: 'RoundSketch', step, corners, radius: radius ?? '' }, { step: 'board' })) setRadius(null)
   }
+  const chain = curves.length > 0 && curves.length === chosen.length && curves.every((c) => sketch.curves.find((k) => k.id === c)!.kind !== 'circle')
   const isPoint = (id: string) => id === 'origin' || sketch.points.some((p) => p.id === id)
   const centre = chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
   return (
@@ -126,6 +128,19 @@ function Work({ chosen, sketch, step }: { chosen: string[]; sketch: SketchDoc; s
           fields={[['across', '3'], ['apart', '10 mm'], ['deep', '1'], ['apart, deep', '10 mm']]}
           leave={() => setRows(false)}
           take={([across, pitch_x, deep, pitch_y]) => send({ do: 'RepeatSketch', step, ids: curves, across: Number(across) || 0, deep: Number(deep) || 0, pitch_x, pitch_y }, { step: 'board' })}
+        />
+      )}
+      {chain && !off && (
+        <button className={item} onClick={() => setOff(true)}>
+          set off beside …
+        </button>
+      )}
+      {chain && off && (
+        <Figures
+          fields={[['by', '3 mm']]}
+          also="other side"
+          leave={() => setOff(false)}
+          take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also }, { step: 'board' })}
         />
       )}
       {centre && !ring && (
@@ -210,7 +225,7 @@ function Places({ tool, step, at, construction }: { tool: Tool; step: string; at
 }
 
 /** A few figures to fill in for what is done with a selection. */
-function Figures({ fields, take, leave }: { fields: [string, string][]; take: (texts: string[]) => Promise<unknown>; leave: () => void }) {
+function Figures({ fields, also, take, leave }: { fields: [string, string][]; also?: string; take: (texts: string[]) => Promise<unknown>; leave: () => void }) {
   const [texts, setTexts] = useState(fields.map(([, first]) => first))
   return (
     <form
@@ -230,9 +245,14 @@ function Figures({ fields, take, leave }: { fields: [string, string][]; take: (t
           <input className="field fig py-0! text-ink" autoFocus={k === 0} value={texts[k]} spellCheck={false} onChange={(e) => setTexts(texts.map((t, i) => (i === k ? e.target.value : t)))} />
         </label>
       ))}
-      <button className="strong col-span-2 mt-1 py-0!" type="submit">
+      <button className={`strong mt-1 py-0! ${also ? '' : 'col-span-2'}`} type="submit">
         take
       </button>
+      {also && (
+        <button className="plain mt-1 px-1! py-0! text-[13px]" type="button" onClick={async () => (await take([...texts, also])) && leave()}>
+          {also}
+        </button>
+      )}
     </form>
   )
 }

@@ -6,7 +6,7 @@ import { Vector3 } from 'three'
 export interface SketchPoint { id: string; x: number; y: number }
 export interface SketchCurve { id: string; kind: 'line' | 'circle' | 'arc'; points: string[]; radius: number; construction: boolean }
 export interface SketchTie { id: string; kind: string; of: string[] }
-export interface SketchSize { id: string; kind: string; of: string[]; formula: string; shown?: boolean }
+export interface SketchSize { id: string; kind: string; of: string[]; formula: string; follows?: string }
 export interface SketchDoc { points: SketchPoint[]; curves: SketchCurve[]; constraints: SketchTie[]; dimensions: SketchSize[] }
 export type Vec2 = [number, number]
 

@@ -3,7 +3,7 @@
 from .draw import add_arc, add_line, add_polygon, add_slot
 from .edit import add_circle, add_rectangle, constrain, drag, remove, resize, size_up
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
-from .shape import construct, mirror, repeat_in_rows, repeat_round, round_corners, trim
+from .shape import construct, mirror, offset_chain, repeat_in_rows, repeat_round, round_corners, trim
 from .solve import Solution, measured, settle, solve
 
 __all__ = [
@@ -25,6 +25,7 @@ __all__ = [
     "drag",
     "measured",
     "mirror",
+    "offset_chain",
     "remove",
     "repeat_in_rows",
     "repeat_round",

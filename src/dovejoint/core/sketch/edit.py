@@ -142,6 +142,9 @@ def remove(sketch: Sketch, ids: Sequence[str]) -> Sketch:
     gone |= {p.id for p in sketch.points if p.id in held_before and p.id not in used}
     keep_ties = [k for k in sketch.constraints if k.id not in gone and not gone & set(k.of)]
     keep_sizes = [d for d in sketch.dimensions if d.id not in gone and not gone & set(d.of)]
+    # what followed a size that goes stands for itself from now on
+    left = {d.id for d in keep_sizes}
+    keep_sizes = [d if d.follows in left or not d.follows else d.model_copy(update={"follows": ""}) for d in keep_sizes]
     # a lone anchor point that ties no longer use goes too
     tied = {o for k in keep_ties for o in k.of} | {o for d in keep_sizes for o in d.of} | used
     touched = {o for k in sketch.constraints if k not in keep_ties for o in k.of}
@@ -222,8 +225,17 @@ def resize(sketch: Sketch, id: str, formula: str, sizes: Mapping[str, float]) ->
     """Give a dimension another formula; ``sizes`` holds its new figure."""
     if all(d.id != id for d in sketch.dimensions):
         raise CommandError(f"The sketch has no dimension “{id}”.")
-    dimensions = [d.model_copy(update={"formula": formula}) if d.id == id else d for d in sketch.dimensions]
-    return _solved(sketch.model_copy(update={"dimensions": dimensions}), sizes)
+    dimensions, figures = [], dict(sizes)
+    for d in sketch.dimensions:
+        if d.id == id:
+            dimensions.append(d.model_copy(update={"formula": formula}))
+        elif d.follows == id:
+            text = formula if d.times == 1 else f"{d.times:g}*({formula})"
+            dimensions.append(d.model_copy(update={"formula": text}))
+            figures[d.id] = sizes[id] * d.times
+        else:
+            dimensions.append(d)
+    return _solved(sketch.model_copy(update={"dimensions": dimensions}), figures)
 
 
 def drag(sketch: Sketch, id: str, to: Place, sizes: Mapping[str, float]) -> Sketch:

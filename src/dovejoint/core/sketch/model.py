@@ -57,13 +57,15 @@ class Constraint(_Strict):
 
 
 class Dimension(_Strict):
-    """``shown`` is false for sizes that follow from others that are, such as those of the copies in a row."""
+    """``follows`` names the dimension of which this one is so many ``times``, as for the copies in a row: it has no label of
+    its own, and changes with it."""
 
     id: _Id
     kind: DimensionKind
     of: list[_Id]
     formula: Annotated[str, FormulaMark(None), Field(max_length=400)]
-    shown: bool = True
+    follows: _Id = ""
+    times: Annotated[float, Field(allow_inf_nan=False)] = 1.0
 
 
 class Sketch(_Strict):

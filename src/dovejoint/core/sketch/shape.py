@@ -9,7 +9,7 @@ from ..errors import CommandError
 from .edit import Ids, Place, grown, remove
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 
-__all__ = ["construct", "mirror", "repeat_in_rows", "repeat_round", "round_corners", "trim"]
+__all__ = ["construct", "mirror", "offset_chain", "repeat_in_rows", "repeat_round", "round_corners", "trim"]
 
 #: so many copies are made at once
 MOST_COPIES = 400
@@ -86,6 +86,12 @@ def _chosen(sketch: Sketch, curves: Sequence[str]) -> list[SketchCurve]:
     return found
 
 
+def followed(ids: Ids, kind: str, of: list[str], formula: str, lead: str, times: float = 1) -> Dimension:
+    """A dimension that is so many times another one (``lead``), or the one that leads when there is none yet."""
+    text = formula if times == 1 else f"{times:g}*({formula})"
+    return Dimension(id=ids.new("d"), kind=kind, of=of, formula=text, follows=lead, times=times)  # type: ignore[arg-type]
+
+
 def repeat_in_rows(
     sketch: Sketch,
     curves: Sequence[str],
@@ -120,9 +126,8 @@ def repeat_in_rows(
                 if steps == 0:
                     ties.append(Constraint(id=ids.new("k"), kind=level, of=of))  # type: ignore[arg-type]
                     continue
-                formula = pitches[k] if steps == 1 else f"{steps}*({pitches[k]})"
-                first = steps == 1 and not any(d.kind == kind for d in sizes)
-                sizes.append(Dimension(id=ids.new("d"), kind=kind, of=of, formula=formula, shown=first))  # type: ignore[arg-type]
+                lead = next((d.id for d in sizes if d.kind == kind), "")
+                sizes.append(followed(ids, kind, of, pitches[k], lead, steps))
         copies = _copied(ids, chosen, places)
         for old, new in zip(chosen, copies, strict=True):
             if old.kind == "circle":
@@ -175,6 +180,122 @@ def repeat_round(sketch: Sketch, curves: Sequence[str], centre: str, count: int)
         made += copies
     ties += [Constraint(id=ids.new("k"), kind="equal", of=of) for of in circles.values()]
     return grown(sketch, points, made, ties, [])
+
+
+def offset_chain(
+    sketch: Sketch, curves: Sequence[str], distance_mm: float, formula: str, *, other_side: bool
+) -> Sketch:
+    """A chain of lines and arcs beside another, at a distance that stays; on the left of its run, or on the other side.
+
+    Smooth joints stay smooth, sharp ones run on to where they meet; the ends of an open chain stand squarely beside those of the first.
+    """
+    run = _chained(sketch, curves)
+    if distance_mm < 0.01:
+        raise CommandError("An offset needs a distance above zero.")
+    side = -distance_mm if other_side else distance_mm
+    ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
+    ties: list[Constraint] = []
+    sizes: list[Dimension] = []
+    closed = len(run) > 1 and run[0][1] == run[-1][2]
+    joints = [r[1] for r in run] + ([] if closed else [run[-1][2]])
+    names = {}
+    for k, joint in enumerate(joints):
+        before = run[k - 1] if k > 0 or closed else None
+        after = run[k] if k < len(run) else None
+        place = _beside(sketch, joint, before, after, side)
+        points.append(Point(id=ids.new("p"), x=place[0], y=place[1]))
+        names[joint] = points[-1].id
+    for curve, first, _ in run:
+        ends = [names[p] for p in (curve.points if curve.kind == "line" else curve.points[1:])]
+        if curve.kind == "line":
+            new = SketchCurve(id=ids.new("l"), kind="line", points=ends, construction=curve.construction)
+            lead = sizes[0].id if sizes else ""
+            sizes.append(followed(ids, "distance", [names[first], curve.id], formula, lead))
+            ties.append(Constraint(id=ids.new("k"), kind="parallel", of=[curve.id, new.id]))
+        else:
+            radius = _round(sketch, curve)[1]
+            inner = side if curve.points[1] == first else -side
+            if radius - inner < 0.05:
+                raise CommandError(
+                    f"An offset of {distance_mm:.4g} mm leaves nothing of an arc with a radius of {radius:.4g} mm."
+                )
+            new = SketchCurve(
+                id=ids.new("a"), kind="arc", points=[curve.points[0], *ends], construction=curve.construction
+            )
+        made.append(new)
+        if len(made) > 1 and "arc" in (new.kind, made[-2].kind):
+            ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[made[-2].id, new.id]))
+    if closed and "arc" in (made[0].kind, made[-1].kind):
+        ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[made[-1].id, made[0].id]))
+    if not sizes:
+        raise CommandError("A chain that is set off has a line in it; for arcs alone draw them with the same centre.")
+    if not closed:
+        for end, (curve, _, _) in ((run[0][1], run[0]), (run[-1][2], run[-1])):
+            if curve.kind == "line":
+                across = SketchCurve(id=ids.new("l"), kind="line", points=[end, names[end]], construction=True)
+                made.append(across)
+                ties.append(Constraint(id=ids.new("k"), kind="perpendicular", of=[curve.id, across.id]))
+    return grown(sketch, points, made, ties, sizes)
+
+
+_Run = tuple[SketchCurve, str, str]
+
+
+def _chained(sketch: Sketch, curves: Sequence[str]) -> list[_Run]:
+    """Curves in the order in which they hang together, each with the ends that it is run through from and to."""
+    rest = [c for c in sketch.curves if c.id in curves]
+    if not rest or any(c.kind == "circle" for c in rest):
+        raise CommandError("Select lines and arcs that hang together, to set them off.")
+    ends = {c.id: (c.points[-2], c.points[-1]) for c in rest}
+    count: dict[str, int] = {}
+    for pair in ends.values():
+        for p in pair:
+            count[p] = count.get(p, 0) + 1
+    loose = [p for p, n in count.items() if n == 1]
+    if any(n > 2 for n in count.values()) or len(loose) not in (0, 2):
+        raise CommandError("What is set off is one chain, without branches.")
+    start = rest[0] if not loose else next(c for c in rest if loose[0] in ends[c.id] or loose[1] in ends[c.id])
+    first = ends[start.id][0] if not loose else next(p for p in ends[start.id] if p in loose)
+    out: list[_Run] = []
+    at = first
+    while rest:
+        found = next((c for c in rest if at in ends[c.id]), None)
+        if found is None:
+            raise CommandError("What is set off is one chain, without gaps.")
+        one, two = ends[found.id]
+        last = two if one == at else one
+        out.append((found, at, last))
+        rest.remove(found)
+        at = last
+    return out
+
+
+def _leaving(sketch: Sketch, run: _Run, point: str) -> Place:
+    """The direction of the run at one of its ends."""
+    curve, first, last = run
+    (ax, ay), (bx, by) = _place(sketch, first), _place(sketch, last)
+    if curve.kind == "line":
+        size = math.dist((ax, ay), (bx, by))
+        return (bx - ax) / size, (by - ay) / size
+    (cx, cy), radius = _round(sketch, curve)
+    x, y = _place(sketch, point)
+    sense = 1 if curve.points[1] == first else -1
+    return -(y - cy) / radius * sense, (x - cx) / radius * sense
+
+
+def _beside(sketch: Sketch, joint: str, before: _Run | None, after: _Run | None, side: float) -> Place:
+    """Where a joint of the chain comes to lie, left of the run by ``side`` (mm): where both neighbours, set off, meet."""
+    x, y = _place(sketch, joint)
+    ways = [_leaving(sketch, r, joint) for r in (before, after) if r is not None]
+    if len(ways) == 1 or abs(ways[0][0] * ways[1][1] - ways[0][1] * ways[1][0]) < 1e-6:
+        u = ways[0]
+        return x - u[1] * side, y + u[0] * side
+    (ux, uy), (vx, vy) = ways
+    # the point that lies ``side`` to the left of both
+    turn = ux * vy - uy * vx
+    dot = ux * vx + uy * vy
+    t = side * (dot - 1) / turn
+    return x - uy * side + ux * t, y + ux * side + uy * t
 
 
 def round_corners(sketch: Sketch, corners: Sequence[str], radius_mm: float, formula: str) -> Sketch:

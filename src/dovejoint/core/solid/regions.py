@@ -91,7 +91,8 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
         return []
     found = [_region(face, origin, owners) for face in subshapes(faces, FACE)]
     found = [r for r in found if r.area_mm2 > 1e-6]
-    placed = [_with_depth(r, found) for r in found]
+    boxes = [_box(r.loops[0]) for r in found]
+    placed = [_with_depth(r, found, boxes) for r in found]
     return sorted(placed, key=lambda r: (-round(r.area_mm2, 6), r.name))
 
 
@@ -110,7 +111,7 @@ def _region(face: Shape, origin: Any, owners: list[str]) -> Region:
         loops.append(_loop(pieces))
     name = "+".join(sorted(around)) + ("-" + "+".join(sorted(holes)) if holes else "")
     props = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(face, props, 1e-9)
+    BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
     return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), tuple(loops), 0)
 
@@ -155,9 +156,18 @@ def _interior_point(loop: tuple[Vec2, ...]) -> Vec2:
     return inner if _inside(inner, loop) else (mx - nx, my - ny)
 
 
-def _with_depth(region: Region, everything: list[Region]) -> Region:
-    probe = _interior_point(region.loops[0])
-    depth = sum(1 for other in everything if other is not region and _inside(probe, other.loops[0]))
+def _box(loop: tuple[Vec2, ...]) -> tuple[float, float, float, float]:
+    xs, ys = [p[0] for p in loop], [p[1] for p in loop]
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def _with_depth(region: Region, everything: list[Region], boxes: list[tuple[float, float, float, float]]) -> Region:
+    x, y = _interior_point(region.loops[0])
+    depth = sum(
+        1
+        for other, (x0, y0, x1, y1) in zip(everything, boxes, strict=True)
+        if other is not region and x0 < x < x1 and y0 < y < y1 and _inside((x, y), other.loops[0])
+    )
     return replace(region, depth=depth)
 
 
@@ -178,6 +188,6 @@ def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = (
         face_maker.Add(TopoDS.Wire(wires[1].Reversed()))
     face = face_maker.Face()
     props = GProp_GProps()
-    BRepGProp.SurfaceProperties_s(face, props, 1e-9)
+    BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
     return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), (), 0)

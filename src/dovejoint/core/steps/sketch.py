@@ -30,6 +30,7 @@ from ..sketch import (
     drag,
     measured,
     mirror,
+    offset_chain,
     remove,
     repeat_in_rows,
     repeat_round,
@@ -271,6 +272,16 @@ class RepeatSketch(CommandModel):
     pitch_y: str = Field(default="", max_length=300)
 
 
+class OffsetSketch(CommandModel):
+    """Sets a chain of lines and arcs off at a distance, on the left of its run or on the other side."""
+
+    do: Literal["OffsetSketch"] = "OffsetSketch"
+    step: str
+    ids: list[str]
+    distance: str = Field(max_length=400)
+    other_side: bool = False
+
+
 class RingSketch(CommandModel):
     """Repeats curves evenly round a point."""
 
@@ -425,6 +436,14 @@ def _(project: Project, command: RepeatSketch) -> Outcome:
     return _done(project, step, _resolved(project, grid), "repeat in rows")
 
 
+@handler(OffsetSketch)
+def _(project: Project, command: OffsetSketch) -> Outcome:
+    step, sketch = _sketch_of(project, command.step)
+    text, figure = _checked(project, command.distance, False)
+    moved = offset_chain(sketch, command.ids, figure, text, other_side=command.other_side)
+    return _done(project, step, _resolved(project, moved), f"set off by {text}")
+
+
 @handler(RingSketch)
 def _(project: Project, command: RingSketch) -> Outcome:
     step, sketch = _sketch_of(project, command.step)
@@ -489,8 +508,9 @@ def _(project: Project, command: ResizeSketch) -> Outcome:
     if old is None:
         raise CommandError("That dimension is not there any more.")
     text, figure = _checked(project, command.formula, old.kind == "angle")
-    others = sketch.model_copy(update={"dimensions": [d for d in sketch.dimensions if d.id != old.id]})
-    sizes = {**sizes_of(project, others), old.id: figure}
+    # those that follow it get their figures with it
+    others = [d for d in sketch.dimensions if d.id != old.id and d.follows != old.id]
+    sizes = {**sizes_of(project, sketch.model_copy(update={"dimensions": others})), old.id: figure}
     return _done(project, step, resize(sketch, old.id, text, sizes), f"set {old.kind.replace('_', ' ')} to {text}")
 
 
