@@ -54,11 +54,7 @@ def drawing(hands: Hands) -> None:
     hands.begin("Wall bracket")
     hands.step("Sketch")
     hands.keep()
-    hands.tool("line")
-    for x, y in ((0, 0), (60, 0.6), (60.3, 16), (16, 15.7), (16.2, 40), (0, 40.3), (0, 0)):
-        hands.on_board(x, y)
-        hands.idle()
-    hands.press("Escape")
+    hands.path((0, 0), (60, 0.6), (60.3, 16), (16, 15.7), (16.2, 40), (0, 40.3))
     hands.page.mouse.move(990, 320)
     hands.page.mouse.wheel(0, -500)
     hands.idle()

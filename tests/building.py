@@ -11,6 +11,7 @@ from dovejoint.core.document import Project, apply, command_from, new_project
 from dovejoint.core.joints.assess import GapCache, assess
 from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
 from dovejoint.core.recipe.names import seen_face
+from dovejoint.core.sketch import Sketch
 
 _ = (_joints, _steps)
 
@@ -118,3 +119,44 @@ class Feeder(Bench):
             new_part={"name": "Floor"},
             fields={"host": {"rule": "flat", "part": self.hopper, "face": {"name": self.rim}}},
         )
+
+
+class Board(Bench):
+    """One sketch, drawn by commands."""
+
+    def __init__(self, bench: Bench) -> None:
+        self.__dict__ = bench.__dict__
+        (self.step,) = self.do("AddStep", kind="sketch", fields={})
+
+    def draw(self, command: str, **fields: Any) -> list[str]:
+        return self.do(command, step=self.step, **fields)
+
+    @property
+    def sketch(self) -> Sketch:
+        return Sketch.model_validate(next(s for s in self.project.recipe if s.id == self.step).fields["sketch"])
+
+    @property
+    def shape(self) -> Any:
+        return self.evaluate().made[self.step].sketch
+
+    def at(self, id: str) -> tuple[float, float]:
+        point = self.sketch.point(id)
+        assert point is not None
+        return point.x, point.y
+
+    def path(self, *places: tuple[float, float], closed: bool = True, ties: dict[int, str] | None = None) -> list[str]:
+        """Lines from place to place; the ids of their first ends."""
+        ends: list[str] = []
+        first = ""
+        for k in range(len(places) if closed else len(places) - 1):
+            a, b = places[k], places[(k + 1) % len(places)]
+            last = closed and k == len(places) - 1
+            made = self.draw(
+                "DrawLine", start={"at": a, "on": ends[-1] if ends else None}, end={"at": b, "on": first if last else None},
+                tie=(ties or {}).get(k, ""),
+            )  # fmt: skip
+            line = next(m for m in made if m.startswith("l"))
+            points = self.sketch.curve(line).points  # type: ignore[union-attr]
+            first = first or points[0]
+            ends.append(points[1])
+        return [first, *ends[:-1]] if closed else [first, *ends]

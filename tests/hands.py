@@ -211,6 +211,19 @@ class Hands:
         self.page.mouse.move(place["x"], place["y"])
         self.page.mouse.click(place["x"], place["y"])
 
+    def path(self, *places: tuple[float, float]) -> None:
+        """Draw lines from place to place, closing on the first."""
+        self.tool("line")
+        for x, y in (*places, places[0]):
+            self.on_board(x, y)
+            self.idle()
+        self.press("Escape")
+
+    def drawing(self) -> Any:
+        """The sketch on the board, as the document has it."""
+        state = self.state()
+        return next(s for s in state["project"]["document"]["recipe"] if s["id"] == state["board"])["fields"]["sketch"]
+
     def draw(self, tool: str, **figures: str) -> None:
         """Draw by figures, written into the tray: ``width``, ``height``, ``diameter``, ``centre x`` …"""
         self.tool(tool)

@@ -19,13 +19,30 @@ __all__ = ["main"]
 _ = (_joints, _steps)
 
 
-def _project(path: str) -> Project:
+def _read(path: str) -> bytes:
+    """The bytes of a file. Raises FileError."""
     from .core.errors import FileError
 
     try:
-        return load(Path(path).read_bytes())
+        return Path(path).read_bytes()
     except OSError as error:
         raise FileError(f"{path} cannot be read: {error.strerror}.") from None
+
+
+def _project(path: str) -> Project:
+    return load(_read(path))
+
+
+def _part_ids(project: Project, names: list[str]) -> list[str]:
+    """Parts by their names, or ids. Raises CommandError for one that is not there."""
+    from .core.errors import CommandError
+
+    ids = {p.id: p.id for p in project.parts} | {p.name: p.id for p in project.parts}
+    unknown = next((n for n in names if n not in ids), None)
+    if unknown is not None:
+        there = ", ".join(p.name for p in project.parts) or "none"
+        raise CommandError(f"There is no part “{unknown}”; there are {there}.")
+    return [ids[n] for n in names]
 
 
 def _evaluated(project: Project) -> tuple[Any, Any]:
@@ -78,9 +95,7 @@ def _solve(arguments: argparse.Namespace) -> int:
     from .core.sketch.neutral import solve_neutral
 
     try:
-        data = json.loads(Path(arguments.file).read_text("utf-8"))
-    except OSError as error:
-        raise FileError(f"{arguments.file} cannot be read: {error.strerror}.") from None
+        data = json.loads(_read(arguments.file))
     except ValueError:
         raise FileError(f"{arguments.file} is not JSON.") from None
     report = solve_neutral(data)
@@ -97,16 +112,11 @@ def _solve(arguments: argparse.Namespace) -> int:
 
 
 def _estimate(arguments: argparse.Namespace) -> int:
-    from .core.errors import CommandError
     from .core.printing.prints import PrintCache, print_report
 
     project = _project(arguments.file)
     evaluation, joints = _evaluated(project)
-    ids = {p.name: p.id for p in project.parts}
-    unknown = next((n for n in arguments.part or [] if n not in ids), None)
-    if unknown is not None:
-        raise CommandError(f"There is no part “{unknown}”; there are {', '.join(ids) or 'none'}.")
-    chosen = [ids[n] for n in arguments.part or []]
+    chosen = _part_ids(project, arguments.part or [])
     report = print_report(project, evaluation, joints, chosen, PrintCache())
     if arguments.json:
         print(json.dumps(report, indent=2, ensure_ascii=False))
@@ -157,12 +167,10 @@ def _calc_calibrate(arguments: argparse.Namespace) -> int:
     from .core.profiles.calibrate import calibrate
 
     try:
-        data = json.loads(Path(arguments.file).read_text("utf-8"))
+        data = json.loads(_read(arguments.file))
         drawn, measured, resolution = data["nominal"], data["measured"], data.get("resolution", 0.0)
         if not isinstance(drawn, list) or not isinstance(measured, list):
             raise TypeError
-    except OSError as error:
-        raise FileError(f"{arguments.file} cannot be read: {error.strerror}.") from None
     except (ValueError, KeyError, TypeError, AttributeError):
         raise FileError(
             'The readings must be JSON such as {"nominal": [5, 10], "measured": [5.04, 10.06], "resolution": 0.02}.'
@@ -234,15 +242,7 @@ def _export(arguments: argparse.Namespace) -> int:
     from .core.formats import export_parts
 
     project = _project(arguments.file)
-    names = arguments.part or [p.name for p in project.parts if p.role == "printed"]
-    ids = []
-    for name in names:
-        part = next((p for p in project.parts if p.name == name or p.id == name), None)
-        if part is None:
-            raise CommandError(
-                f"There is no part “{name}”; there are {', '.join(p.name for p in project.parts) or 'none'}."
-            )
-        ids.append(part.id)
+    ids = _part_ids(project, arguments.part or [p.id for p in project.parts if p.role == "printed"])
     evaluation, joints = _evaluated(project)
     a = arguments
     files = export_parts(project, evaluation, joints, ids, a.format, a.unit, a.pattern, a.laid, a.together)
@@ -299,10 +299,8 @@ def _change(arguments: argparse.Namespace) -> int:
         commands.append({"do": "SetValue", "value": value.id, "formula": formula.strip()})
     if arguments.commands:
         try:
-            text = sys.stdin.read() if arguments.commands == "-" else Path(arguments.commands).read_text("utf-8")
+            text = sys.stdin.read() if arguments.commands == "-" else _read(arguments.commands)
             commands += json.loads(text)
-        except OSError as error:
-            raise FileError(f"{arguments.commands} cannot be read: {error.strerror}.") from None
         except (ValueError, TypeError):
             raise FileError("The commands must be a JSON list, as docs/command-line.md shows.") from None
     for number, data in enumerate(commands, 1):

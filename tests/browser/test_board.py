@@ -12,10 +12,7 @@ from playwright.sync_api import Page, expect
 
 def corners(hands: Hands, page: Page) -> list[tuple[float, float]]:
     """Places of the corners, as the document has them."""
-    step = hands.state()["board"]
-    recipe = hands.state()["project"]["document"]["recipe"]
-    points = next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["points"]
-    return [(p["x"], p["y"]) for p in points]
+    return [(p["x"], p["y"]) for p in hands.drawing()["points"]]
 
 
 def drag(hands: Hands, page: Page, start: tuple[float, float], end: tuple[float, float]) -> None:
@@ -129,19 +126,8 @@ def test_points_are_joined_and_tied_by_pointing(hands: Hands, page: Page) -> Non
     assert corners(hands, page)[4] == pytest.approx((20, 5))
 
 
-def path(hands: Hands, *places: tuple[float, float]) -> None:
-    """Draw lines from place to place, closing on the first."""
-    hands.tool("line")
-    for x, y in (*places, places[0]):
-        hands.on_board(x, y)
-        hands.idle()
-    hands.press("Escape")
-
-
 def ties(hands: Hands) -> list[str]:
-    step = hands.state()["board"]
-    recipe = hands.state()["project"]["document"]["recipe"]
-    return [k["kind"] for k in next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["constraints"]]
+    return [k["kind"] for k in hands.drawing()["constraints"]]
 
 
 def test_a_bracket_is_drawn_tied_overtied_and_extruded(hands: Hands, page: Page) -> None:
@@ -149,7 +135,7 @@ def test_a_bracket_is_drawn_tied_overtied_and_extruded(hands: Hands, page: Page)
     hands.step("Sketch")
     hands.keep()
     # roughly, as a hand does: what is all but level or upright is meant so
-    path(hands, (0, 0), (60, 0.6), (60.3, 16), (16, 15.7), (16.2, 40), (0, 40.3))
+    hands.path((0, 0), (60, 0.6), (60.3, 16), (16, 15.7), (16.2, 40), (0, 40.3))
     assert ties(hands) == ["horizontal", "vertical"] * 3
     meter = page.get_by_label("freedom meter")
     expect(meter).to_contain_text("4 ways still free")
@@ -225,22 +211,17 @@ def test_lines_are_typed_arcs_run_on_and_overlaps_are_trimmed(hands: Hands, page
     hands.tool("trim")
     hands.on_board(20, 8)
     hands.idle()
-    step = hands.state()["board"]
-    recipe = hands.state()["project"]["document"]["recipe"]
-    kinds = [c["kind"] for c in next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["curves"]]
-    assert sorted(kinds) == ["arc", "arc", "line"]
+    assert sorted(c["kind"] for c in hands.drawing()["curves"]) == ["arc", "arc", "line"]
     hands.press("Control+z")
     hands.idle()
-    recipe = hands.state()["project"]["document"]["recipe"]
-    kinds = [c["kind"] for c in next(s for s in recipe if s["id"] == step)["fields"]["sketch"]["curves"]]
-    assert sorted(kinds) == ["arc", "circle", "line"]
+    assert sorted(c["kind"] for c in hands.drawing()["curves"]) == ["arc", "circle", "line"]
 
 
 def test_a_half_is_mirrored_and_made_construction(hands: Hands, page: Page) -> None:
     hands.begin("Mirror")
     hands.step("Sketch")
     hands.keep()
-    path(hands, (10, 0), (40, 0), (40, 20))
+    hands.path((10, 0), (40, 0), (40, 20))
     hands.tool("line")
     hands.on_board(0, -20)
     hands.on_board(0, 30)

@@ -6,51 +6,9 @@ import math
 from typing import Any
 
 import pytest
-from building import Bench
+from building import Bench, Board
 
 from dovejoint.core.errors import CommandError
-from dovejoint.core.sketch import Sketch
-
-
-class Board(Bench):
-    """One sketch, drawn by commands."""
-
-    def __init__(self, bench: Bench) -> None:
-        self.__dict__ = bench.__dict__
-        (self.step,) = self.do("AddStep", kind="sketch", fields={})
-
-    def draw(self, command: str, **fields: Any) -> list[str]:
-        return self.do(command, step=self.step, **fields)
-
-    @property
-    def sketch(self) -> Sketch:
-        return Sketch.model_validate(next(s for s in self.project.recipe if s.id == self.step).fields["sketch"])
-
-    @property
-    def shape(self) -> Any:
-        return self.evaluate().made[self.step].sketch
-
-    def at(self, id: str) -> tuple[float, float]:
-        point = self.sketch.point(id)
-        assert point is not None
-        return point.x, point.y
-
-    def path(self, *places: tuple[float, float], closed: bool = True, ties: dict[int, str] | None = None) -> list[str]:
-        """Lines from place to place; the ids of their first ends."""
-        ends: list[str] = []
-        first = ""
-        for k in range(len(places) if closed else len(places) - 1):
-            a, b = places[k], places[(k + 1) % len(places)]
-            last = closed and k == len(places) - 1
-            made = self.draw(
-                "DrawLine", start={"at": a, "on": ends[-1] if ends else None}, end={"at": b, "on": first if last else None},
-                tie=(ties or {}).get(k, ""),
-            )  # fmt: skip
-            line = next(m for m in made if m.startswith("l"))
-            points = self.sketch.curve(line).points  # type: ignore[union-attr]
-            first = first or points[0]
-            ends.append(points[1])
-        return [first, *ends[:-1]] if closed else [first, *ends]
 
 
 @pytest.fixture
@@ -100,7 +58,7 @@ def test_ties_meant_while_drawing(board: Board) -> None:
 
 
 def test_arcs_go_over_the_place_between(board: Board) -> None:
-    for through, area in (((0.0, 10.0), math.pi * 50), ((0.0, -10.0), math.pi * 50)):
+    for through in ((0.0, 10.0), (0.0, -10.0)):
         board.draw("DrawArc", start={"at": [-10, 0]}, end={"at": [10, 0]}, through=through)
         ids = board.sketch.curves[-1].points
         centre, start, end = (board.at(q) for q in ids)
@@ -110,9 +68,8 @@ def test_arcs_go_over_the_place_between(board: Board) -> None:
             + (math.atan2(end[1], end[0]) - math.atan2(start[1], start[0])) % (2 * math.pi) / 2
         )
         assert (10 * math.cos(middle), 10 * math.sin(middle)) == pytest.approx(through, abs=1e-9)
-        assert area > 0
-    for bad, word in (([0, 0], "in one line"), ([0, 1e-7], "in one line")):
-        with pytest.raises(CommandError, match=word):
+    for bad in ([0, 0], [0, 1e-7]):
+        with pytest.raises(CommandError, match="in one line"):
             board.draw("DrawArc", start={"at": [-10, 0]}, end={"at": [10, 0]}, through=bad)
 
 
@@ -325,17 +282,12 @@ def test_a_chain_set_off_keeps_its_distance(board: Board) -> None:
     board.draw("RoundSketch", corners=corners[:2], radius="8 mm")
     ring = [c.id for c in board.sketch.curves]
     whole = 60 * 40 - 2 * (1 - math.pi / 4) * 64
-    board.draw("OffsetSketch", ids=ring, distance="3 mm")
-    inner, outer = sorted((board.shape.regions[0].area_mm2, board.shape.regions[1].area_mm2), reverse=True)
-    areas = {round(r.area_mm2, 6) for r in board.shape.regions}
     inside, outside = 54 * 34 - 2 * (1 - math.pi / 4) * 25, 66 * 46 - 2 * (1 - math.pi / 4) * 121
-    if round(inside, 6) not in areas:
-        # it ran the other way round: the copy lies outside
-        assert round(outside - whole, 6) in areas
-        board.draw("RemoveFromSketch", ids=[c.id for c in board.sketch.curves if c.id not in ring])
-        board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=True)
-        areas = {round(r.area_mm2, 6) for r in board.shape.regions}
-    assert {round(inside, 6), round(whole - inside, 6)} == areas, (inner, outer)
+    board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=True)
+    assert {round(r.area_mm2, 6) for r in board.shape.regions} == {round(whole, 6), round(outside - whole, 6)}
+    board.draw("RemoveFromSketch", ids=[c.id for c in board.sketch.curves if c.id not in ring])
+    board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=False)
+    assert {round(r.area_mm2, 6) for r in board.shape.regions} == {round(inside, 6), round(whole - inside, 6)}
     assert board.shape.solution.freedom == 0, "nothing of it can move by itself"
     lead = next(d for d in board.sketch.dimensions if d.kind == "distance" and d.formula == "3 mm" and not d.follows)
     board.draw("ResizeSketch", dimension=lead.id, formula="5 mm")

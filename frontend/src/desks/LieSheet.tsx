@@ -2,6 +2,7 @@
 import { useEffect, useRef } from 'react'
 import { useStore, send } from '../state/store'
 import { FigureChip } from '../widgets/Chips'
+import { arrowThrough } from '../widgets/focus'
 
 /** Lays a part on one of its faces, by its place in the mesh on show. */
 export async function layOn(id: string, index: number | null): Promise<void> {
@@ -34,12 +35,7 @@ export function LieSheet({ id, close }: { id: string; close: () => void }) {
           e.stopPropagation()
           close()
         }
-        if (e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return
-        const buttons = [...e.currentTarget.querySelectorAll('li button')] as HTMLElement[]
-        const at = buttons.indexOf(document.activeElement as HTMLElement)
-        if (at < 0) return
-        e.preventDefault()
-        buttons[Math.max(0, Math.min(buttons.length - 1, at + (e.key === 'ArrowDown' ? 1 : -1)))].focus()
+        arrowThrough(e, e.currentTarget.querySelectorAll<HTMLElement>('li button'))
       }}
     >
       <p className="text-ink2">Point at the flat face that lies down, or take one:</p>

@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react'
 import { api, type PrintPart } from '../api/client'
 import { shownReport, useStore } from '../state/store'
-import { attempt, keepFile, refreshPrints, refreshWorkshop, showLayer, startPrint, useWorkshop } from '../state/workshop'
+import { attempt, keepFile, refreshPrints, refreshWorkshop, showLayer, startPrint, useOnPlate, useWorkshop } from '../state/workshop'
 import { duration, grams, metres } from '../widgets/figures'
 import { Stops } from '../widgets/Stops'
 import { LieSheet } from './LieSheet'
@@ -102,10 +102,7 @@ function Lies({ id }: { id: string }) {
 }
 
 function Totals({ stale }: { stale: boolean }) {
-  // the set is stable, what is made of it is not
-  const prints = useWorkshop((s) => s.prints)
-  const left = useWorkshop((s) => s.left)
-  const parts = (prints?.parts ?? []).filter((p) => !left.has(p.id))
+  const parts = useOnPlate()
   const sum = (key: 'time_s' | 'length_mm' | 'mass_g' | 'price') => parts.reduce((all, p) => all + (p.estimate?.[key] ?? 0), 0)
   if (!parts.length) return <p className="pt-1.5 text-[13px] text-ink2">Nothing is on the plate.</p>
   const rows: [string, string][] = [
@@ -127,11 +124,9 @@ function Send() {
   const trial = useWorkshop((s) => s.kept?.trials.find((t) => t.state === 'printing'))
   const refused = useWorkshop((s) => s.refused)
   const busy = useWorkshop((s) => s.busy === 'print')
-  const left = useWorkshop((s) => s.left)
-  const prints = useWorkshop((s) => s.prints)
   const [device, setDevice] = useState<'simulated' | 'own'>('simulated')
   const [note, setNote] = useState('')
-  const parts = (prints?.parts ?? []).filter((p) => !left.has(p.id)).map((p) => p.id)
+  const parts = useOnPlate().map((p) => p.id)
   return (
     <section aria-label="print" className="border-b border-hair px-4 py-3">
       <h2 className="mb-1.5 font-semibold">Print</h2>
@@ -165,8 +160,6 @@ function Send() {
 
 function Files() {
   const id = useStore((s) => s.id)
-  const prints = useWorkshop((s) => s.prints)
-  const left = useWorkshop((s) => s.left)
   const [format, setFormat] = useState<'stl' | '3mf' | 'step'>('3mf')
   const [unit, setUnit] = useState<'mm' | 'in'>('mm')
   const [stand, setStand] = useState<'laid' | 'modelled'>('laid')
@@ -175,7 +168,7 @@ function Files() {
   const [saved, setSaved] = useState('')
   const refused = useWorkshop((s) => s.refused)
   const busy = useWorkshop((s) => s.busy === 'files')
-  const parts = prints ? prints.parts.filter((p) => !left.has(p.id)).map((p) => p.id) : []
+  const parts = useOnPlate().map((p) => p.id)
   const together = format === '3mf' && pack === 'one'
   const save = async () => {
     setSaved('')

@@ -1,9 +1,10 @@
 /** The recipe: an ordered list of sentences, under the part that each of them makes. */
-import { Fragment, useEffect, useRef, useState } from 'react'
+import { Fragment, useEffect, useState } from 'react'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, useStore } from '../state/store'
 import type { Fields } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
+import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
 import { Values } from './Values'
 
@@ -11,17 +12,6 @@ export function Recipe() {
   const project = useStore((s) => s.project)!
   const draft = useStore((s) => s.draft)
   const recipe = project.document.recipe!
-  const list = useRef<HTMLOListElement>(null)
-
-  const move = (event: React.KeyboardEvent) => {
-    const items = [...list.current!.querySelectorAll<HTMLElement>('[data-step]')]
-    const at = items.findIndex((i) => i === document.activeElement)
-    if (at < 0) return
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      event.preventDefault()
-      items[Math.max(0, Math.min(items.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))].focus()
-    }
-  }
   let made: string | undefined
   const heading = (index: number): string | null => {
     const step = recipe[index]
@@ -38,7 +28,7 @@ export function Recipe() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="min-h-0 flex-1 overflow-y-auto" data-scroll>
         <Values />
-        <ol ref={list} aria-label="recipe" onKeyDown={move} className="pb-2">
+        <ol aria-label="recipe" onKeyDown={(e) => arrowThrough(e, e.currentTarget.querySelectorAll<HTMLElement>('[data-step]'))} className="pb-2">
           {draft && draft.after === '' && <DraftItem number={1} />}
           {recipe.map((step, index) => {
             const title = heading(index)

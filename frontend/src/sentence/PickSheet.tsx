@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef } from 'react'
 import { answer, pickWith, useStore } from '../state/store'
 import type { FieldOut } from '../api/client'
 import { type Pick, type Thing, lit, says } from '../state/picks'
+import { arrowThrough } from '../widgets/focus'
 
 const HINTS: Record<string, string> = {
   face: 'Point at a flat face.',
@@ -153,10 +154,5 @@ function clean(pick: Pick): Pick {
 
 /** Arrow keys go through all the buttons of a sheet. */
 function moveInList(event: React.KeyboardEvent<HTMLDivElement>): void {
-  if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return
-  const buttons = [...event.currentTarget.querySelectorAll('button:not(:disabled)')] as HTMLElement[]
-  const at = buttons.indexOf(document.activeElement as HTMLElement)
-  event.preventDefault()
-  event.stopPropagation()
-  buttons[Math.max(0, Math.min(buttons.length - 1, at + (event.key === 'ArrowDown' ? 1 : -1)))]?.focus()
+  if (arrowThrough(event, event.currentTarget.querySelectorAll<HTMLElement>('button:not(:disabled)'))) event.stopPropagation()
 }

@@ -3,7 +3,7 @@ import { useEffect } from 'react'
 import { Matrix4, Vector3 } from 'three'
 import type { LayerOut, PrintPart } from '../api/client'
 import { useProfile } from '../desks/OnPrinter'
-import { showLayer, useWorkshop } from '../state/workshop'
+import { showLayer, useOnPlate, useWorkshop } from '../state/workshop'
 import { areas, hatch, loops } from './layers'
 import type { Viewer } from './viewer'
 
@@ -41,11 +41,10 @@ function pathsOf(layer: LayerOut, part: PrintPart, lineWidth: number, infill: nu
 
 export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
   const prints = useWorkshop((s) => s.prints)
-  const left = useWorkshop((s) => s.left)
   const layer = useWorkshop((s) => s.layer)
   const layers = useWorkshop((s) => s.layers)
   const profile = useProfile()
-  const parts = (prints?.parts ?? []).filter((p) => !left.has(p.id))
+  const parts = useOnPlate()
   const settings = profile.settings!
   useEffect(() => {
     const places = new Map<string, Matrix4>()
@@ -68,8 +67,7 @@ export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
     if (layer === null) return viewer.setLayer(null)
     const drawn = parts.flatMap((p) => (layers[p.id] && p.place_mm ? [pathsOf(layers[p.id], p, profile.line_width_mm, settings.infill!)] : []))
     viewer.setLayer(settings.first_layer_mm! + (layer - 1) * settings.layer_mm!, drawn)
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [viewer, layer, layers, left, profile])
+  }, [viewer, layer, layers, parts, profile, settings])
   const most = Math.max(0, ...parts.map((p) => p.estimate?.layers ?? 0))
   if (!most) return null
   const top = layer === null ? 0 : settings.first_layer_mm! + (layer - 1) * settings.layer_mm!

@@ -1,6 +1,7 @@
 /** The measured world of the open project: prints, readings, revisions, what they teach, and what printing would take. */
+import { useMemo } from 'react'
 import { create } from 'zustand'
-import { type CatalogueOut, type CompareOut, type CouponOut, type LayerOut, type PrintsOut, Refusal, type Trial, type WorkshopOut, api } from '../api/client'
+import { type CatalogueOut, type CompareOut, type CouponOut, type LayerOut, type PrintPart, type PrintsOut, Refusal, type Trial, type WorkshopOut, api } from '../api/client'
 import { onWorkshop, record, useStore } from './store'
 
 /** What the Learn desk shows on its page: the printer, one print, a coupon, or two states side by side. */
@@ -27,21 +28,19 @@ interface WorkshopState {
   busy: string
 }
 
-export const useWorkshop = create<WorkshopState>(() => ({
-  project: '', kept: null, keptFor: -1, catalogue: null, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null,
-  compared: null, refused: null, busy: '',
-}))
+/** What is known of a project at first. */
+const fresh = (project: string): Omit<WorkshopState, 'catalogue'> => ({
+  project, kept: null, keptFor: -1, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null, compared: null, refused: null,
+  busy: '',
+})
+export const useWorkshop = create<WorkshopState>(() => ({ ...fresh(''), catalogue: null }))
 const set = useWorkshop.setState
 const now = useWorkshop.getState
 const projectId = (): string => useStore.getState().id
 
 /** Forgets another project's world. */
 function settle(): void {
-  if (now().project === projectId()) return
-  set({
-    project: projectId(), kept: null, keptFor: -1, prints: null, printsFor: -1, left: new Set(), layer: null, layers: {}, page: { show: 'printer' }, coupon: null, compared: null,
-    refused: null, busy: '',
-  })
+  if (now().project !== projectId()) set(fresh(projectId()))
 }
 
 /** Does something that may be refused; the sentence then stands at its place. */
@@ -94,7 +93,12 @@ export async function refreshPrints(): Promise<void> {
 }
 
 /** The parts that are on the plate: printed, made, and not left off. */
-export const onPlate = (s: WorkshopState) => (s.prints?.parts ?? []).filter((p) => !s.left.has(p.id))
+const onPlate = (s: Pick<WorkshopState, 'prints' | 'left'>): PrintPart[] => (s.prints?.parts ?? []).filter((p) => !s.left.has(p.id))
+export function useOnPlate(): PrintPart[] {
+  const prints = useWorkshop((s) => s.prints)
+  const left = useWorkshop((s) => s.left)
+  return useMemo(() => onPlate({ prints, left }), [prints, left])
+}
 
 let layerAsked = 0
 export async function showLayer(layer: number | null): Promise<void> {

@@ -16,6 +16,17 @@ export function focusSoon(...selectors: string[]): void {
   requestAnimationFrame(attempt)
 }
 
+/** Up and down go through things, from the one that has the focus. Says whether the key was one of them, and had somewhere to start. */
+export function arrowThrough(event: React.KeyboardEvent, things: Iterable<HTMLElement>): boolean {
+  const by = { ArrowDown: 1, ArrowUp: -1 }[event.key]
+  const all = [...things]
+  const at = all.indexOf(document.activeElement as HTMLElement)
+  if (!by || at < 0) return false
+  event.preventDefault()
+  all[Math.max(0, Math.min(all.length - 1, at + by))].focus()
+  return true
+}
+
 /** The first thing to answer in a step: its open sheet, else its “keep”, else the sentence itself. */
 export const inStep = (step: string): string[] => [
   `[data-step="${step}"] [data-sheet] :is(input, [role=radio][tabindex="0"], button):not(:disabled)`, `[data-step="${step}"] [data-keep]`, `[data-step="${step}"]`,

@@ -12,7 +12,8 @@ from ..core import steps as _steps  # registers the steps
 from ..core.checks import CheckCache, run_checks
 from ..core.document import Project, ThingPick
 from ..core.document.file import check
-from ..core.formats import build_report, export_parts, part_blob, sketch_report
+from ..core.errors import CommandError
+from ..core.formats import build_report, export_parts, outline_file, part_blob, sketch_report
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
 from ..core.printing.coupons import make_coupon
@@ -31,10 +32,22 @@ from ..core.recipe import (
     read,
     readings_report,
 )
+from ..core.steps.sources import look
 from . import channel
 from .executor import JobStopped
 
-__all__ = ["compare_job", "coupon_job", "evaluate_job", "export_job", "layer_job", "load", "measure_job", "print_job"]
+__all__ = [
+    "compare_job",
+    "coupon_job",
+    "evaluate_job",
+    "export_job",
+    "layer_job",
+    "load",
+    "look_job",
+    "measure_job",
+    "outline_job",
+    "print_job",
+]
 
 _ = (_joints, _steps)
 _results = ResultCache()
@@ -143,6 +156,29 @@ def measure_job(document: str, first: str, second: str | None) -> str:
     evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
     picks = [ThingPick.model_validate_json(text) for text in (first, second) if text is not None]
     return json.dumps([row.as_dict() for row in read(evaluation.parts, *picks)])
+
+
+def look_job(document: str, step: str, pick: str, what: str) -> str:
+    """What of a part would come onto a board, as JSON. Raises CommandError, PickError, StepError."""
+    project = check(json.loads(document))
+    thing = ThingPick.model_validate_json(pick)
+    evaluation = evaluate(project, _results, upto=step, started=lambda id, key: channel.tell(("step", id, key)))
+    made = evaluation.made.get(step)
+    if made is None or made.plane is None:
+        raise CommandError("The sketch cannot be worked out now; mend it first.")
+    if thing.part not in evaluation.parts:
+        raise CommandError("That part comes later in the recipe than this sketch; move the sketch behind it.")
+    seen = look(evaluation.parts[thing.part], thing.part, thing, what, made.plane)  # type: ignore[arg-type]
+    return json.dumps(seen)
+
+
+def outline_job(document: str, step: str, format: str, unit: str) -> bytes:
+    """A sketch's outline as a file. Raises CommandError."""
+    project = check(json.loads(document))
+    made = evaluate(project, _results, upto=step).made.get(step)
+    if made is None or made.sketch is None:
+        raise CommandError("The sketch cannot be worked out now; mend it first.")
+    return outline_file(made.sketch.curves, format, unit)
 
 
 def _evaluated(project: Project) -> Evaluation:

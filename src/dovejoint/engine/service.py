@@ -11,12 +11,14 @@ from collections.abc import Callable
 from concurrent.futures import CancelledError, Executor, Future
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from ..core.document import Project, ThingPick
 from ..store import ResultStore
 from . import jobs
 from .executor import JobStopped, KillableExecutor, WorkerDied
+
+_Answer = TypeVar("_Answer")
 
 __all__ = ["Engine"]
 
@@ -258,9 +260,10 @@ class Engine:
         picks = (first.model_dump_json(), second.model_dump_json() if second else None)
         return str(self.executor.submit(jobs.measure_job, project.model_dump_json(), *picks).result(wait_s))
 
-    def work(self, job: Callable[..., str], *arguments: Any, wait_s: float = 120.0) -> str:
-        """One job of jobs.py that answers with JSON. Raises what it raises, WorkerDied, TimeoutError."""
-        return str(self.executor.submit(job, *arguments).result(wait_s))
+    def work(self, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
+        """One job of jobs.py, answering with JSON or a file. Raises what it raises, WorkerDied, TimeoutError."""
+        answer: _Answer = self.executor.submit(job, *arguments).result(wait_s)
+        return answer
 
     def export(
         self,

@@ -11,19 +11,31 @@ from flask import Blueprint, Response, jsonify, request
 from ..core.document import apply, command_from, dump, load
 from ..core.errors import CommandError
 from ..core.fits import FIT_CLASSES
-from ..core.formats import file_name, kinds_report
+from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, read_outline
 from ..core.formats.report import values_report
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
 from ..core.quantities import evaluate_table
 from ..core.recipe import LimitStates, sentence
-from ..core.steps.sketch import drag_preview
-from ..engine import Engine
+from ..core.steps.board import drag_preview
+from ..engine import Engine, jobs
 from ..sample import make_feeder
 from ..store import Committed, ProjectStore
+from .body import body
 from .events import EventHub
 from .files import download, packed
-from .shapes import CommandIn, DragIn, ExportIn, MeasureIn, NewProjectIn, PreviewIn, SeenIn
+from .shapes import (
+    CommandIn,
+    DragIn,
+    ExportIn,
+    LookIn,
+    MeasureIn,
+    NewProjectIn,
+    OutlineExportIn,
+    OutlineIn,
+    PreviewIn,
+    SeenIn,
+)  # fmt: skip
 
 __all__ = ["projects", "recorder"]
 
@@ -44,13 +56,6 @@ def state(found: Committed) -> dict[str, Any]:
         "sentence": found.sentence,
         "created": found.created,
     }
-
-
-def _body() -> Any:
-    data = request.get_json(silent=True)
-    if not isinstance(data, dict):
-        raise CommandError("The request is not JSON.")
-    return data
 
 
 def _limits(text: str) -> Any:
@@ -103,7 +108,7 @@ def projects(
 
     @blueprint.post("/projects")
     def create() -> Response:
-        data = NewProjectIn.model_validate(_body())
+        data = NewProjectIn.model_validate(body())
         found = store.insert(make_feeder()) if data.sample == "feeder" else store.create(data.name)
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found))
@@ -128,16 +133,16 @@ def projects(
 
     @blueprint.post("/projects/<id>/commands")
     def command(id: str) -> Response:
-        data = CommandIn.model_validate(_body())
+        data = CommandIn.model_validate(body())
         return recorded(store.commit(id, data.seen, command_from(data.command)))
 
     @blueprint.post("/projects/<id>/undo")
     def undo(id: str) -> Response:
-        return recorded(store.undo(id, SeenIn.model_validate(_body()).seen))
+        return recorded(store.undo(id, SeenIn.model_validate(body()).seen))
 
     @blueprint.post("/projects/<id>/redo")
     def redo(id: str) -> Response:
-        return recorded(store.redo(id, SeenIn.model_validate(_body()).seen))
+        return recorded(store.redo(id, SeenIn.model_validate(body()).seen))
 
     @blueprint.get("/projects/<id>/history")
     def history(id: str) -> Response:
@@ -165,17 +170,16 @@ def projects(
 
     @blueprint.post("/projects/<id>/preview")
     def preview(id: str) -> Response:
-        data = PreviewIn.model_validate(_body())
+        data = PreviewIn.model_validate(body())
         outcome = apply(store.get(id).project, command_from(data.command))
         report = engine.preview(id, outcome.project, data.upto)
         joints = [j.as_dict() for j in assess_by_formula(outcome.project)]
-        body = {"report": json.loads(report), "joints": joints, "created": outcome.created}
-        return jsonify(body)
+        return jsonify({"report": json.loads(report), "joints": joints, "created": outcome.created})
 
     @blueprint.post("/projects/<id>/gauge")
     def gauge(id: str) -> Response:
         """Joints and values by formula for a command that is not recorded: at once, without the kernel."""
-        data = PreviewIn.model_validate(_body())
+        data = PreviewIn.model_validate(body())
         project = apply(store.get(id).project, command_from(data.command)).project
         table = evaluate_table([(v.name, v.formula) for v in project.values])
         return jsonify(
@@ -184,13 +188,37 @@ def projects(
 
     @blueprint.post("/projects/<id>/measure")
     def measure(id: str) -> Response:
-        data = MeasureIn.model_validate(_body())
+        data = MeasureIn.model_validate(body())
         return Response(engine.measure(store.get(id).project, data.first, data.second), mimetype="application/json")
 
     @blueprint.post("/projects/<id>/drag")
     def drag(id: str) -> Response:
-        data = DragIn.model_validate(_body())
+        data = DragIn.model_validate(body())
         return jsonify(drag_preview(store.get(id).project, data.step, data.id, data.to))
+
+    @blueprint.post("/projects/<id>/look")
+    def look(id: str) -> Response:
+        data = LookIn.model_validate(body())
+        project = store.get(id).project
+        seen = engine.work(jobs.look_job, project.model_dump_json(), data.step, data.pick.model_dump_json(), data.what)
+        return Response(seen, mimetype="application/json")
+
+    @blueprint.post("/projects/<id>/outline")
+    def outline(id: str) -> Response:
+        """The curves of a DXF or SVG file, ready to be drawn, and what was left out of it."""
+        data = OutlineIn.model_validate(body())
+        return jsonify(read_outline(data.name, data.text, data.unit, data.scale).as_dict())
+
+    @blueprint.post("/projects/<id>/outline/export")
+    def outline_export(id: str) -> Response:
+        data = OutlineExportIn.model_validate(body())
+        project = store.get(id).project
+        step = project.step(data.step)
+        if step is None:
+            raise CommandError("That sketch is not there any more.")
+        file = engine.work(jobs.outline_job, project.model_dump_json(), data.step, data.format, data.unit)
+        name = file_name("{project} {part}", project.name, step.name or "outline", data.format)
+        return download(name, OUTLINE_TYPES[data.format], file)
 
     @blueprint.get("/projects/<id>/file")
     def file(id: str) -> Response:
@@ -200,7 +228,7 @@ def projects(
 
     @blueprint.post("/projects/<id>/export")
     def export(id: str) -> Response:
-        data = ExportIn.model_validate(_body())
+        data = ExportIn.model_validate(body())
         project = store.get(id).project
         files = engine.export(project, data.parts, data.format, data.unit, data.pattern, data.laid, data.together)
         return packed(project.name, files)

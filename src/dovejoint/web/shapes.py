@@ -91,6 +91,52 @@ class ReadingOut(Shape):
     message: str
 
 
+class LookIn(Shape):
+    """What of a part would come onto a board."""
+
+    step: str
+    pick: ThingPick
+    what: Literal["edge", "section", "outline"]
+
+
+class BroughtOut(Shape):
+    """A curve ready for the command BringIn."""
+
+    part: str
+    what: str
+    thing: dict[str, Any]
+    nth: int
+    curve: dict[str, Any]
+
+
+class OutlineIn(Shape):
+    """A DXF or SVG file to read: its name, its text, and what one of its units is."""
+
+    name: str = Field(max_length=200)
+    text: str = Field(max_length=8_000_000)
+    unit: Literal["file", "mm", "cm", "m", "inch", "point", "pixel"] = "file"
+    scale: float = Field(default=1.0, gt=0, le=1e4, allow_inf_nan=False)
+
+
+class OutlineOut(Shape):
+    """``curves`` for the command PlaceOutline; ``left_out`` and ``mended`` are sentences; sizes in mm."""
+
+    curves: list[dict[str, Any]]
+    unit: str
+    width_mm: float
+    height_mm: float
+    closed: int
+    open: int
+    mended: list[str]
+    left_out: list[str]
+
+
+class OutlineExportIn(Shape):
+    step: str
+    format: Literal["dxf", "svg"]
+    unit: Literal["mm", "inch"] = "mm"
+
+
 class DragIn(Shape):
     step: str
     id: str
@@ -601,6 +647,15 @@ class RegionOut(Shape):
     loops: list[list[Vec2]]
 
 
+class OpenEndOut(Shape):
+    """An end that meets nothing; ``near`` is the point that it was perhaps meant to meet."""
+
+    at: Vec2
+    point: str
+    near: str
+    gap_mm: float
+
+
 class SketchOut(Shape):
     frame: FrameOut
     points: dict[str, Vec2]
@@ -609,6 +664,9 @@ class SketchOut(Shape):
     free: list[str]
     sizes: dict[str, float]
     regions: list[RegionOut]
+    letters: dict[str, list[list[Vec2]]]
+    open_ends: list[OpenEndOut]
+    lost: dict[str, str]
 
 
 class Report(Shape):

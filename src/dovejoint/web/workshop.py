@@ -16,6 +16,7 @@ from ..core.quantities import LENGTH, evaluate, with_unit
 from ..engine import Engine, jobs
 from ..simulator import Workshop
 from ..store import Committed, ProjectStore, Trial, WorkshopStore
+from .body import body
 from .events import EventHub
 from .files import packed
 from .learning import feature_of, joint_evidence, lesson, lesson_report, trial_report
@@ -36,13 +37,6 @@ __all__ = ["workshop"]
 
 #: readings this far from what was drawn are most likely typed wrong, mm
 FAR_OFF_MM = 3.0
-
-
-def _body() -> Any:
-    data = request.get_json(silent=True)
-    if not isinstance(data, dict):
-        raise CommandError("The request is not JSON.")
-    return data
 
 
 def _json(text: str) -> Response:
@@ -80,7 +74,7 @@ def workshop(
     @blueprint.post("/projects/<id>/profile")
     def choose_profile(id: str) -> Response:
         """Rest the gaps on another printer, nozzle and material, or print with other settings."""
-        data = ProfileIn.model_validate(_body())
+        data = ProfileIn.model_validate(body())
         present = profile_of(projects.get(id).project)
         if data.printer is not None:
             number = store.next_profile_number()
@@ -144,7 +138,7 @@ def workshop(
     @blueprint.post("/projects/<id>/trials")
     def print_trial(id: str) -> Response:
         """Print parts, or a coupon, on the simulated printer or on one's own. What is printed is frozen as a revision."""
-        data = TrialIn.model_validate(_body())
+        data = TrialIn.model_validate(body())
         found = projects.get(id)
         profile = profile_of(found.project)
         document = found.project.model_dump_json()
@@ -192,7 +186,7 @@ def workshop(
 
     @blueprint.post("/trials/<trial>/note")
     def note_trial(trial: str) -> Response:
-        store.note_trial(trial, NoteIn.model_validate(_body()).note)
+        store.note_trial(trial, NoteIn.model_validate(body()).note)
         told(store.trial(trial).project)
         return jsonify(report(store.trial(trial)))
 
@@ -220,7 +214,7 @@ def workshop(
     @blueprint.post("/trials/<trial>/readings")
     def measure(trial: str) -> Response:
         """A reading that was typed (with a unit, or in the project's), or one of the simulated caliper."""
-        data = ReadingIn.model_validate(_body())
+        data = ReadingIn.model_validate(body())
         found = store.trial(trial)
         if found.state != "done":
             raise CommandError("There is nothing to measure until the print is done.")
@@ -259,7 +253,7 @@ def workshop(
     def exclude(reading: int) -> Response:
         """Leave a reading out of the learning, or count it again."""
         row = store.reading(reading)
-        store.exclude_reading(reading, ReadingStateIn.model_validate(_body()).excluded)
+        store.exclude_reading(reading, ReadingStateIn.model_validate(body()).excluded)
         told(store.trial(row.trial).project)
         return jsonify(report(store.trial(row.trial)))
 
@@ -294,7 +288,7 @@ def workshop(
     @blueprint.post("/projects/<id>/verdicts")
     def judge(id: str) -> Response:
         """How a joint behaved: said, or tried with the simulated pieces. Its halves are the newest printed ones."""
-        data = VerdictIn.model_validate(_body())
+        data = VerdictIn.model_validate(body())
         if data.trial:
             trial = store.trial(data.trial)
             climbed(trial, data.went_in)
@@ -335,7 +329,7 @@ def workshop(
     @blueprint.post("/projects/<id>/proposal/accept")
     def accept(id: str) -> Response:
         """Follow the proposal: a new version of the profile, and the gaps that rest on it. Undo takes it back."""
-        seen = SeenIn.model_validate(_body()).seen
+        seen = SeenIn.model_validate(body()).seen
         found = lesson(store, projects.get(id).project)
         if found.proposal is None:
             raise CommandError("There is no proposal: measure something first.")
@@ -363,7 +357,7 @@ def workshop(
 
     @blueprint.post("/projects/<id>/revisions")
     def freeze(id: str) -> Response:
-        data = RevisionIn.model_validate(_body())
+        data = RevisionIn.model_validate(body())
         found = projects.get(id)
         same = store.revision_of(id, found.project)
         if same is not None:
@@ -395,7 +389,7 @@ def workshop(
     @blueprint.post("/projects/<id>/revisions/<int:number>/restore")
     def restore(id: str, number: int) -> Response:
         """Go back to a revision; like any change it can be taken back."""
-        data = RestoreIn.model_validate(_body())
+        data = RestoreIn.model_validate(body())
         document = store.frozen(id, number).model_dump(mode="json")
         return commit(id, data.seen, {"do": "RestoreDocument", "document": document, "label": f"revision {number}"})
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 from collections.abc import Sequence
 from typing import Any
 
@@ -13,6 +14,10 @@ from ..joints import JointReport
 from ..quantities import ValueResult, show
 from ..recipe import Dimension, Evaluation, LimitStates, PartState, SketchShape, StepKind, all_kinds, sentence
 from ..recipe.names import edge_label, face_label, seen_edge, seen_face
+from ..sketch import Sketch
+from ..sketch.outlines import pieces_of
+from ..solid import Line, OpenEnd
+from ..solid.outline import Vec2, place_at
 
 __all__ = ["build_report", "kinds_report", "part_blob", "sketch_report", "values_report"]
 
@@ -141,7 +146,39 @@ def sketch_report(shape: SketchShape) -> dict[str, Any]:
             {"name": r.name, "area_mm2": r.area_mm2, "centre": r.centre, "depth": r.depth, "loops": r.loops}
             for r in shape.regions
         ],
+        "letters": _letters(shape),
+        "open_ends": [_open_end(shape.sketch, end) for end in shape.open_ends],
+        "lost": shape.lost,
     }
+
+
+def _letters(shape: SketchShape) -> dict[str, list[list[Vec2]]]:
+    """The outlines of texts as sampled runs, by the text's id."""
+    out: dict[str, list[list[Vec2]]] = {}
+    texts = [c.id for c in shape.sketch.curves if c.kind == "text"]
+    for id in texts:
+        pieces = pieces_of(shape.sketch, next(c for c in shape.sketch.curves if c.id == id))
+        out[id] = [
+            [place_at(p, k / n) for k in range(n + 1)] for p in pieces for n in (1 if isinstance(p, Line) else 8,)
+        ]
+    return out
+
+
+def _open_end(sketch: Sketch, end: OpenEnd) -> dict[str, Any]:
+    """An open end with the points that it is, and that it was perhaps meant to meet."""
+
+    def point(curve: str, at: Vec2) -> str:
+        found = sketch.curve(curve)
+        ends = found.ends if found is not None else ()
+        return min(ends, key=lambda p: math.dist(_at(sketch, p), at), default="")
+
+    near = point(end.near_curve, end.near) if end.near is not None else ""
+    return {"at": end.at, "point": point(end.curve, end.at), "near": near, "gap_mm": end.gap_mm}
+
+
+def _at(sketch: Sketch, id: str) -> Vec2:
+    point = sketch.point(id)
+    return (point.x, point.y) if point is not None else (math.inf, math.inf)
 
 
 def kinds_report() -> list[dict[str, Any]]:

@@ -34,13 +34,17 @@ class PartState:
 
 @dataclass(frozen=True, eq=False)
 class SketchShape:
-    """A solved sketch on its plane, with the closed areas found in it."""
+    """A solved sketch on its plane (``sketch`` stands where it was solved), its curves, the closed areas found between them and the
+    ends that meet nothing. ``lost`` says why curves do not follow any more what they were brought in from. ``sizes`` are the figures of its dimensions and readings (mm, rad)."""
 
     sketch: Sketch
     solution: Solution
     sizes: dict[str, float]
     frame: Frame
     regions: list[kernel.Region]
+    open_ends: list[kernel.OpenEnd] = field(default_factory=list)
+    curves: list[kernel.Curve] = field(default_factory=list)
+    lost: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

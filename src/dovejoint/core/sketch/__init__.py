@@ -1,38 +1,49 @@
 """Sketches: points, curves, constraints and dimensions, and the least-squares solve that holds them together."""
 
+from .curves import (
+    add_arc_about,
+    add_arc_slot,
+    add_circle_over,
+    add_ellipse,
+    add_leaning_rectangle,
+    add_spline,
+    add_text,
+    place_curves,
+)  # fmt: skip
+from .cutting import extend, split, trim
 from .draw import add_arc, add_line, add_polygon, add_slot
-from .edit import add_circle, add_rectangle, constrain, drag, remove, resize, size_up
+from .edit import (
+    add_circle,
+    add_reading,
+    add_rectangle,
+    as_reading,
+    at_rest,
+    constrain,
+    drag,
+    join_ends,
+    remove,
+    resize,
+    size_up,
+)  # fmt: skip
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
-from .shape import construct, mirror, offset_chain, repeat_in_rows, repeat_round, round_corners, trim
+from .outlines import outlines
+from .shape import (
+    construct,
+    copy_by,
+    cut_corners,
+    mirror,
+    move_by,
+    offset_chain,
+    repeat_in_rows,
+    repeat_round,
+    round_corners,
+)  # fmt: skip
 from .solve import Solution, measured, settle, solve
 
 __all__ = [
-    "ORIGIN",
-    "Constraint",
-    "Dimension",
-    "Point",
-    "Sketch",
-    "SketchCurve",
-    "Solution",
-    "add_arc",
-    "add_circle",
-    "add_line",
-    "add_polygon",
-    "add_rectangle",
-    "add_slot",
-    "constrain",
-    "construct",
-    "drag",
-    "measured",
-    "mirror",
-    "offset_chain",
-    "remove",
-    "repeat_in_rows",
-    "repeat_round",
-    "resize",
-    "round_corners",
-    "settle",
-    "size_up",
-    "solve",
-    "trim",
-]
+    "ORIGIN", "Constraint", "Dimension", "Point", "Sketch", "SketchCurve", "Solution", "add_arc", "add_arc_about",
+    "add_arc_slot", "add_circle", "add_circle_over", "add_ellipse", "add_leaning_rectangle", "add_line", "add_polygon",
+    "add_reading", "add_rectangle", "add_slot", "add_spline", "add_text", "as_reading", "at_rest", "constrain", "construct", "copy_by", "cut_corners",
+    "drag", "extend", "join_ends", "measured", "mirror", "move_by", "offset_chain", "outlines", "place_curves", "remove", "repeat_in_rows",
+    "repeat_round", "resize", "round_corners", "settle", "size_up", "solve", "split", "trim",
+]  # fmt: skip

@@ -35,6 +35,15 @@ def _reach(jacobian: Matrix, weight: Vector, places: Matrix, way: Vector) -> Vec
     return np.asarray(free @ np.linalg.lstsq(inner, way, rcond=1e-6)[0])
 
 
+def _handles(drawing: Drawing, node: str) -> list[str]:
+    out = []
+    for poles in drawing.splines.values():
+        for k in range(0, len(poles), 3):
+            if poles[k] == node:
+                out += [poles[j] for j in (k - 1, k + 1) if 0 <= j < len(poles)]
+    return [h for h in out if h not in drawing.held]
+
+
 def dragged(
     drawing: Drawing, id: str, to: tuple[float, float], sound: Callable[[System, Vector], bool] | None = None
 ) -> tuple[Vector, System]:
@@ -50,9 +59,19 @@ def dragged(
     if id in system.radius:
         slots = [system.radius[id]]
         centre = system.slot[drawing.rounds[id].centre]
-        goal = np.array([max(math.hypot(z[centre] - to[0], z[centre + 1] - to[1]), 0.05)])
+        wx, wy = to[0] - z[centre], to[1] - z[centre + 1]
+        reach_mm = math.hypot(wx, wy)
+        if (major := drawing.rounds[id].major) is not None:
+            # how far out of an ellipse's first axis
+            k = system.slot[major]
+            ax, ay = z[k] - z[centre], z[k + 1] - z[centre + 1]
+            reach_mm = abs(ax * wy - ay * wx) / max(math.hypot(ax, ay), 1e-12)
+        goal = np.array([max(reach_mm, 0.05)])
     elif id in system.slot:
-        slots, goal = [system.slot[id], system.slot[id] + 1], np.array(to, dtype=float)
+        # the handles of a spline's node come along with it
+        moved = [id, *_handles(drawing, id)]
+        slots = [system.slot[p] + k for p in moved for k in (0, 1)]
+        goal = z[slots] + np.tile(np.array(to, dtype=float) - z[slots[:2]], len(moved))
     else:
         raise StepError("Only a free point or a circle can be dragged.")
     places = np.zeros((len(slots), system.n))

@@ -11,19 +11,29 @@ from .edit import Ids, Place, anchor, grown
 from .model import Constraint, Dimension, Point, Sketch, SketchCurve
 from .solve import SMALLEST_MM
 
-__all__ = ["Spot", "add_arc", "add_line", "add_polygon", "add_slot"]
+__all__ = ["Spot", "add_arc", "add_line", "add_polygon", "add_slot", "spot_place", "spot_point"]
 
 #: a place, and the point that was pointed at there, if any
 Spot = tuple[Place, str | None]
 
 
-def _spot(sketch: Sketch, ids: Ids, spot: Spot, points: list[Point]) -> str:
+def spot_point(sketch: Sketch, ids: Ids, spot: Spot, points: list[Point]) -> str:
     return anchor(sketch, ids, spot[0], points, spot[1])
 
 
-def _at(sketch: Sketch, spot: Spot) -> Place:
+def spot_place(sketch: Sketch, spot: Spot) -> Place:
     point = sketch.point(spot[1]) if spot[1] is not None else None
     return (point.x, point.y) if point is not None else spot[0]
+
+
+def centre_over(a: Place, b: Place, c: Place) -> Place | None:
+    """The centre of the circle over three places; nothing when they lie all but in one line."""
+    (ax, ay), (bx, by), (cx, cy) = a, b, c
+    twice = 2 * ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax))
+    if abs(twice) < 1e-6 * max(math.dist(a, b), math.dist(a, c)) ** 2:
+        return None
+    b2, c2 = (bx - ax) ** 2 + (by - ay) ** 2, (cx - ax) ** 2 + (cy - ay) ** 2
+    return ax + ((cy - ay) * b2 - (by - ay) * c2) / twice, ay + ((bx - ax) * c2 - (cx - ax) * b2) / twice
 
 
 def add_line(
@@ -36,11 +46,11 @@ def add_line(
     tie : what was meant while drawing: ``horizontal``, ``vertical``, or ``parallel``, ``perpendicular``, ``tangent`` with the curve ``to``.
     length : formula of a dimension that comes with it.
     """
-    if math.dist(_at(sketch, start), _at(sketch, end)) < SMALLEST_MM:
+    if math.dist(spot_place(sketch, start), spot_place(sketch, end)) < SMALLEST_MM:
         raise CommandError("A line needs two ends apart.")
     ids, points = Ids(sketch), list[Point]()
     line = SketchCurve(
-        id=ids.new("l"), kind="line", points=[_spot(sketch, ids, start, points), _spot(sketch, ids, end, points)],
+        id=ids.new("l"), kind="line", points=[spot_point(sketch, ids, start, points), spot_point(sketch, ids, end, points)],
         construction=construction,
     )  # fmt: skip
     if line.points[0] == line.points[1]:
@@ -60,22 +70,18 @@ def add_arc(
     sketch: Sketch, start: Spot, end: Spot, through: Place, *, tangent: str = "", construction: bool = False
 ) -> Sketch:
     """An arc from one spot to another through a place; ``tangent`` is a curve that it runs on from smoothly."""
-    (ax, ay), (bx, by), (cx, cy) = _at(sketch, start), _at(sketch, end), through
-    twice = 2 * ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax))
-    chord = math.dist((ax, ay), (bx, by))
-    if chord < SMALLEST_MM:
+    (ax, ay), (bx, by), (cx, cy) = spot_place(sketch, start), spot_place(sketch, end), through
+    if math.dist((ax, ay), (bx, by)) < SMALLEST_MM:
         raise CommandError("An arc needs two ends apart.")
-    if abs(twice) < 1e-6 * chord**2:
-        raise CommandError("The three places of the arc lie in one line; it needs one beside it.")
-    b2, c2 = (bx - ax) ** 2 + (by - ay) ** 2, (cx - ax) ** 2 + (cy - ay) ** 2
-    centre = (ax + ((cy - ay) * b2 - (by - ay) * c2) / twice, ay + ((bx - ax) * c2 - (cx - ax) * b2) / twice)
-    if max(abs(centre[0]), abs(centre[1])) > 5e4:
+    centre = centre_over((ax, ay), (bx, by), through)
+    if centre is None or max(map(abs, centre)) > 5e4:
         raise CommandError("The three places of the arc lie all but in one line; it needs one beside it.")
+    left = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax) > 0
     ids, points = Ids(sketch), list[Point]()
-    one, two = _spot(sketch, ids, start, points), _spot(sketch, ids, end, points)
+    one, two = spot_point(sketch, ids, start, points), spot_point(sketch, ids, end, points)
     points.append(Point(id=ids.new("p"), x=centre[0], y=centre[1]))
     # it runs counter-clockwise: from start over the place between to the end, or the other way round
-    order = [one, two] if twice < 0 else [two, one]
+    order = [two, one] if left else [one, two]
     arc = SketchCurve(id=ids.new("a"), kind="arc", points=[points[-1].id, *order], construction=construction)
     ties = []
     if tangent:
@@ -89,12 +95,12 @@ def add_slot(
     sketch: Sketch, first: Spot, second: Spot, radius_mm: float, *, width: str = "", length: str = ""
 ) -> Sketch:
     """A slot: two parallel sides with round ends about two centres. ``width`` is across it, ``length`` between the centres."""
-    (ax, ay), (bx, by) = _at(sketch, first), _at(sketch, second)
+    (ax, ay), (bx, by) = spot_place(sketch, first), spot_place(sketch, second)
     apart = math.dist((ax, ay), (bx, by))
     if apart < SMALLEST_MM or radius_mm < SMALLEST_MM:
         raise CommandError("A slot needs two centres apart, and a width.")
     ids, points = Ids(sketch), list[Point]()
-    a, b = _spot(sketch, ids, first, points), _spot(sketch, ids, second, points)
+    a, b = spot_point(sketch, ids, first, points), spot_point(sketch, ids, second, points)
     nx, ny = -(by - ay) / apart * radius_mm, (bx - ax) / apart * radius_mm
 
     def put(x: float, y: float) -> str:
@@ -127,12 +133,12 @@ def add_polygon(
     """
     if not 3 <= sides <= 60:
         raise CommandError("A polygon has 3 to 60 sides.")
-    cx, cy = _at(sketch, centre)
+    cx, cy = spot_place(sketch, centre)
     radius, turn = math.dist((cx, cy), corner), math.atan2(corner[1] - cy, corner[0] - cx)
     if radius < SMALLEST_MM:
         raise CommandError("A polygon needs a corner away from its middle.")
     ids, points = Ids(sketch), list[Point]()
-    middle = _spot(sketch, ids, centre, points)
+    middle = spot_point(sketch, ids, centre, points)
     names = []
     for k in range(sides):
         angle = turn + 2 * math.pi * k / sides

@@ -8,20 +8,25 @@ from typing import Any
 
 from ..errors import CommandError, StepError
 from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
-from .solve import SMALLEST_MM, dependent_on, describe, pull, settle, solve
+from .solve import SMALLEST_MM, dependent_on, describe, measured, pull, settle, solve
 
 __all__ = [
     "Ids",
     "Place",
+    "add_reading",
+    "as_reading",
     "add_circle",
     "anchor",
+    "at_rest",
     "grown",
+    "join_ends",
     "add_rectangle",
     "constrain",
     "drag",
     "remove",
     "resize",
     "size_up",
+    "times_of",
 ]
 
 Place = tuple[float, float]
@@ -129,6 +134,11 @@ def grown(
     )
 
 
+def times_of(formula: str, times: float) -> str:
+    """The formula of what is so many times another."""
+    return formula if times == 1 else f"{times:g}*({formula})"
+
+
 def remove(sketch: Sketch, ids: Sequence[str]) -> Sketch:
     """Take things away, with what hangs on them: curves without their points, ties without their curves."""
     gone = set(ids)
@@ -178,7 +188,7 @@ def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, 
     _refuse_known(sketch, item, sizes, "tie")
     if kind in ("horizontal", "vertical") and len(of) == 1:
         sketch = _turned(sketch, of[0], upright=kind == "vertical")
-    return _solved(grown(sketch, [], [], [item], []), sizes)
+    return at_rest(grown(sketch, [], [], [item], []), sizes)
 
 
 def _turned(sketch: Sketch, line: str, *, upright: bool) -> Sketch:
@@ -218,7 +228,29 @@ def size_up(
         raise CommandError(f"There is no dimension called “{kind}”.")
     item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula)  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "size")
-    return _solved(grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
+    return at_rest(grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
+
+
+def add_reading(sketch: Sketch, kind: str, of: Sequence[str]) -> Sketch:
+    """A dimension that drives nothing and shows what it measures. Raises CommandError when there is nothing to measure."""
+    if kind not in DIMENSION_KINDS:
+        raise CommandError(f"There is no dimension called “{kind}”.")
+    try:
+        measured(sketch, kind, of)
+    except (StepError, IndexError, ValueError, KeyError):
+        raise CommandError("That cannot be measured so; point at a line, a circle or two points.") from None
+    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula="", reading=True)  # type: ignore[arg-type]
+    return grown(sketch, [], [], [], [item])
+
+
+def as_reading(sketch: Sketch, id: str) -> Sketch:
+    """A dimension that is from now on only read; what followed it stands for itself."""
+    dimensions = [
+        d.model_copy(update={"reading": True, "formula": "", "follows": "", "times": 1.0}) if d.id == id
+        else d.model_copy(update={"follows": ""}) if d.follows == id else d
+        for d in sketch.dimensions
+    ]  # fmt: skip
+    return sketch.model_copy(update={"dimensions": dimensions})
 
 
 def resize(sketch: Sketch, id: str, formula: str, sizes: Mapping[str, float]) -> Sketch:
@@ -230,12 +262,18 @@ def resize(sketch: Sketch, id: str, formula: str, sizes: Mapping[str, float]) ->
         if d.id == id:
             dimensions.append(d.model_copy(update={"formula": formula}))
         elif d.follows == id:
-            text = formula if d.times == 1 else f"{d.times:g}*({formula})"
-            dimensions.append(d.model_copy(update={"formula": text}))
+            dimensions.append(d.model_copy(update={"formula": times_of(formula, d.times)}))
             figures[d.id] = sizes[id] * d.times
         else:
             dimensions.append(d)
-    return _solved(sketch.model_copy(update={"dimensions": dimensions}), figures)
+    return at_rest(sketch.model_copy(update={"dimensions": dimensions}), figures)
+
+
+def join_ends(sketch: Sketch, pairs: Sequence[tuple[str, str]], sizes: Mapping[str, float]) -> Sketch:
+    """Ends tied together, two by two. Raises CommandError when one is settled to lie elsewhere."""
+    for one, two in pairs:
+        sketch = constrain(sketch, "coincident", [one, two], sizes)
+    return sketch
 
 
 def drag(sketch: Sketch, id: str, to: Place, sizes: Mapping[str, float]) -> Sketch:
@@ -246,7 +284,8 @@ def drag(sketch: Sketch, id: str, to: Place, sizes: Mapping[str, float]) -> Sket
         raise CommandError(error.message) from None
 
 
-def _solved(sketch: Sketch, sizes: Mapping[str, float]) -> Sketch:
+def at_rest(sketch: Sketch, sizes: Mapping[str, float]) -> Sketch:
+    """The sketch solved, with its coordinates where it came to rest. Raises CommandError when it cannot be solved."""
     try:
         solution = solve(sketch, sizes)
     except StepError as error:

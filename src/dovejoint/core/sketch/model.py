@@ -15,9 +15,10 @@ ORIGIN = "origin"
 
 ConstraintKind = Literal[
     "coincident", "horizontal", "vertical", "parallel", "perpendicular", "equal", "midpoint", "point_on", "concentric",
-    "tangent", "symmetric", "collinear", "fixed", "turned",
+    "tangent", "smooth", "symmetric", "collinear", "fixed", "turned",
 ]  # fmt: skip
-DimensionKind = Literal["distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle"]
+DimensionKind = Literal["distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle", "perimeter"]
+CurveKind = Literal["line", "circle", "arc", "ellipse", "spline", "text"]
 CONSTRAINT_KINDS: tuple[str, ...] = ConstraintKind.__args__  # type: ignore[attr-defined]
 DIMENSION_KINDS: tuple[str, ...] = DimensionKind.__args__  # type: ignore[attr-defined]
 
@@ -38,13 +39,33 @@ class Point(_Strict):
 
 
 class SketchCurve(_Strict):
-    """``points``: line (start, end); circle (centre), with its last solved radius; arc (centre, start, end), ccw."""
+    """``points``: line (start, end); circle (centre); arc (centre, start, end), counter-clockwise; ellipse (centre, end of its
+    first half axis); spline (node, handle, handle, node … node), a chain of cubic Béziers that runs on smoothly over its nodes;
+    text (foot, top) of its first capital, running on square to it.
+
+    ``radius`` is the last solved one of a circle, or the second half axis of an ellipse. What was ``brought`` in from a part has
+    no freedom of its own.
+    """
 
     id: _Id
-    kind: Literal["line", "circle", "arc"]
-    points: list[_Id]
+    kind: CurveKind
+    points: Annotated[list[_Id], Field(max_length=400)]
     radius: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)] = 0.0
     construction: bool = False
+    text: Annotated[str, Field(max_length=80)] = ""
+    brought: bool = False
+
+    @property
+    def sized(self) -> bool:
+        """Whether its ``radius`` says how large it is."""
+        return self.kind in ("circle", "ellipse")
+
+    @property
+    def ends(self) -> tuple[str, ...]:
+        """The points in which it begins and ends, where it does."""
+        if self.kind in ("line", "arc"):
+            return tuple(self.points[-2:])
+        return (self.points[0], self.points[-1]) if self.kind == "spline" else ()
 
 
 class Constraint(_Strict):
@@ -58,13 +79,14 @@ class Constraint(_Strict):
 
 class Dimension(_Strict):
     """``follows`` names the dimension of which this one is so many ``times``, as for the copies in a row: it has no label of
-    its own, and changes with it."""
+    its own, and changes with it. A ``reading`` drives nothing: it has no formula and shows what it measures."""
 
     id: _Id
     kind: DimensionKind
     of: list[_Id]
     formula: Annotated[str, FormulaMark(None), Field(max_length=400)]
     follows: _Id = ""
+    reading: bool = False
     times: Annotated[float, Field(allow_inf_nan=False)] = 1.0
 
 

@@ -12,7 +12,7 @@ import numpy as np
 from ..errors import DoveError, FileError
 from .drag import dragged
 from .drawing import VALUED, Drawing, Item, Round
-from .newton import Settled, dependent_sets, diagnose, fighting, settled, value_now
+from .newton import Settled, dependent_sets, diagnose, fighting, settled
 from .system import System, Vector
 
 __all__ = ["read_drawing", "solve_neutral"]
@@ -84,12 +84,10 @@ def _item(k: Mapping[str, Any]) -> Item:
 
 def _signed(drawing: Drawing) -> Drawing:
     """Distances from lines get the sign that they have where the drawing stands."""
-    system = System(replace(drawing, items=[]))
     items = []
     for i in drawing.items:
         if i.kind == "distance" and i.value is not None and len(i.of) == 2 and i.of[1] in drawing.lines:
-            now = value_now(drawing, i, system.z0, system.slot, system.radius)
-            items.append(replace(i, value=math.copysign(i.value, now)))
+            items.append(replace(i, value=math.copysign(i.value, drawing.measure(i))))
         else:
             items.append(i)
     return replace(drawing, items=items)
@@ -156,7 +154,6 @@ def _then(drawing: Drawing, step: Mapping[str, Any]) -> tuple[Drawing, dict[str,
     if unknown is not None:
         raise DoveError(f"The sketch has no dimension “{unknown}”.")
     now, items = {}, []
-    probe = System(replace(drawing, items=[]))
     for i in drawing.items:
         if i.id not in values or i.kind not in VALUED:
             items.append(i)
@@ -165,7 +162,7 @@ def _then(drawing: Drawing, step: Mapping[str, Any]) -> tuple[Drawing, dict[str,
         if i.value is not None and i.kind in ("offset", "distance"):
             value = math.copysign(value, i.value)
         if i.kind != "offset":
-            now[i.id] = value_now(drawing, i, probe.z0, probe.slot, probe.radius)
+            now[i.id] = drawing.measure(i)
             if i.kind == "angle" and i.value is not None:
                 # an angle goes on from what it was said to be, not from the same one a turn away
                 now[i.id] = i.value

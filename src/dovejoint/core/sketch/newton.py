@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.linalg import LinAlgError, cho_factor, cho_solve
 
-from .drawing import VALUED, Drawing, Item
+from .drawing import VALUED, Drawing
 from .system import Matrix, System, Vector
 
 __all__ = [
@@ -22,7 +22,6 @@ __all__ = [
     "improve",
     "reached",
     "settled",
-    "value_now",
     "witness",
 ]
 
@@ -214,6 +213,7 @@ def witness(drawing: Drawing, z: Vector, only: set[str] | None = None) -> Vector
 def _jacobian_at(drawing: Drawing, z: Vector, only: set[str] | None, reduce: bool) -> tuple[System, Matrix]:
     """Derivatives at a witness. Values do not count there: every valued item is taken to measure what it does."""
     system = System(drawing, only=only, start=z, reduce=reduce)
+    z = system.z0
     held = z - system.offset
     inside = system.rep < system.n
     sums = np.bincount(system.rep[inside], weights=held[inside], minlength=system.n)
@@ -291,7 +291,7 @@ def dependent_sets(drawing: Drawing, z: Vector, only: set[str] | None = None) ->
 def fighting(drawing: Drawing, now: Mapping[str, float] | None = None) -> list[str]:
     """A minimal set of items that cannot all hold (QuickXplain, U. Junker 2004): without any one of them the others can."""
 
-    start = System(replace(drawing, items=[])).z0
+    start = np.array(drawing.places())
     size = float(max(1e-3, np.max(np.abs(start), initial=0.0)))
     dice = np.random.default_rng(11)
     turned = start.copy()
@@ -354,32 +354,3 @@ def _explain(
     found_second = _explain(holds, [*background, *first], second, bool(first))
     found_first = _explain(holds, [*background, *found_second], first, bool(found_second))
     return [*found_first, *found_second]
-
-
-def value_now(drawing: Drawing, item: Item, z: Vector, slot: Mapping[str, int], radius: Mapping[str, int]) -> float:
-    """What a valued item measures at given places, with its sign (mm or rad)."""
-
-    def at(p: str) -> tuple[float, float]:
-        return float(z[slot[p]]), float(z[slot[p] + 1])
-
-    of = item.of
-    if item.kind in ("radius", "diameter"):
-        drawing.round(of[0])
-        return float(z[radius[of[0]]]) * (2 if item.kind == "diameter" else 1)
-    if item.kind == "angle":
-        turns = []
-        for line in of[:2]:
-            (ax, ay), (bx, by) = (at(p) for p in drawing.line(line))
-            turns.append(math.atan2(by - ay, bx - ax))
-        return (turns[1] - turns[0] + math.pi) % (2 * math.pi) - math.pi
-    if item.kind in ("distance", "length") and len(of) == 2 and of[1] in drawing.lines:
-        p = drawing.lines[of[0]][0] if of[0] in drawing.lines else of[0]
-        (px, py), ((ax, ay), (bx, by)) = at(drawing.point(p)), (at(e) for e in drawing.line(of[1]))
-        size = max(math.hypot(bx - ax, by - ay), 1e-12)
-        return ((bx - ax) * (py - ay) - (by - ay) * (px - ax)) / size
-    (ax, ay), (bx, by) = (at(p) for p in drawing.ends(of))
-    if item.kind == "distance_x":
-        return bx - ax
-    if item.kind == "distance_y":
-        return by - ay
-    return math.hypot(bx - ax, by - ay)

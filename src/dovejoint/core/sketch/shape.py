@@ -1,4 +1,4 @@
-"""Working on what is drawn: corners rounded, halves mirrored, overlaps trimmed, lines made construction."""
+"""Working on what is drawn: corners rounded, halves mirrored, copies, lines made construction."""
 
 from __future__ import annotations
 
@@ -6,22 +6,32 @@ import math
 from collections.abc import Mapping, Sequence
 
 from ..errors import CommandError
-from .edit import Ids, Place, grown, remove
+from .edit import Ids, Place, grown, times_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 
-__all__ = ["construct", "mirror", "offset_chain", "repeat_in_rows", "repeat_round", "round_corners", "trim"]
+__all__ = ["construct", "copy_by", "cut_corners", "mirror", "move_by", "offset_chain", "place_of", "repeat_in_rows", "repeat_round",
+           "round_corners", "round_of"]  # fmt: skip
 
 #: so many copies are made at once
 MOST_COPIES = 400
 
-_NEAR_MM = 1e-6
 
-
-def _place(sketch: Sketch, id: str) -> Place:
+def place_of(sketch: Sketch, id: str) -> Place:
     point = sketch.point(id)
     if point is None:
         raise CommandError(f"The sketch has no point “{id}”.")
     return (point.x, point.y)
+
+
+def round_of(sketch: Sketch, c: SketchCurve) -> tuple[Place, float]:
+    """Centre and radius (mm) of a circle or an arc."""
+    centre = place_of(sketch, c.points[0])
+    return centre, (c.radius if c.kind == "circle" else math.dist(centre, place_of(sketch, c.points[1])))
+
+
+def _stays(curve: SketchCurve) -> bool:
+    """Whether what is made of a curve is construction: not of one that was brought in, which is so by itself."""
+    return curve.construction and not curve.brought
 
 
 def construct(sketch: Sketch, ids: Sequence[str], on: bool) -> Sketch:
@@ -40,13 +50,15 @@ def mirror(sketch: Sketch, curves: Sequence[str], axis: str) -> Sketch:
         raise CommandError("Select the line to mirror in last.")
     if not chosen:
         raise CommandError("Select curves to mirror, and last the line to mirror in.")
-    (ax, ay), (bx, by) = (_place(sketch, p) for p in line.points)
+    if any(c.kind == "text" for c in chosen):
+        raise CommandError("A text would read backwards in a mirror; leave it out of what is selected.")
+    (ax, ay), (bx, by) = (place_of(sketch, p) for p in line.points)
     size = math.dist((ax, ay), (bx, by))
     ux, uy = (bx - ax) / size, (by - ay) / size
     ids, points, made = Ids(sketch), list[Point](), dict[str, str]()
     ties: list[Constraint] = []
     for id in dict.fromkeys(p for c in chosen for p in c.points):
-        x, y = _place(sketch, id)
+        x, y = place_of(sketch, id)
         across = (x - ax) * -uy + (y - ay) * ux
         if abs(across) < 1e-4 * max(1.0, size) or id == ORIGIN or id in line.points:
             # it lies on the line: both halves meet there
@@ -67,8 +79,10 @@ def mirror(sketch: Sketch, curves: Sequence[str], axis: str) -> Sketch:
             ends = [ends[0], ends[2], ends[1]]
         if ends == c.points or (c.kind == "line" and set(ends) == set(c.points)):
             continue
-        copies.append(c.model_copy(update={"id": ids.new(c.id[0]), "points": ends}))
-        if c.kind == "circle":
+        copies.append(
+            c.model_copy(update={"id": ids.new(c.id[0]), "points": ends, "brought": False, "construction": _stays(c)})
+        )
+        if c.sized:
             ties.append(Constraint(id=ids.new("k"), kind="equal", of=[c.id, copies[-1].id]))
     if not copies:
         raise CommandError("What is selected lies on the line; there is nothing to mirror.")
@@ -76,7 +90,17 @@ def mirror(sketch: Sketch, curves: Sequence[str], axis: str) -> Sketch:
 
 
 def _copied(ids: Ids, chosen: Sequence[SketchCurve], places: Mapping[str, str]) -> list[SketchCurve]:
-    return [c.model_copy(update={"id": ids.new(c.id[0]), "points": [places[p] for p in c.points]}) for c in chosen]
+    return [
+        c.model_copy(
+            update={
+                "id": ids.new(c.id[0]),
+                "points": [places[p] for p in c.points],
+                "brought": False,
+                "construction": _stays(c),
+            }
+        )
+        for c in chosen
+    ]
 
 
 def _chosen(sketch: Sketch, curves: Sequence[str]) -> list[SketchCurve]:
@@ -86,9 +110,18 @@ def _chosen(sketch: Sketch, curves: Sequence[str]) -> list[SketchCurve]:
     return found
 
 
+def _as_large(ids: Ids, chosen: Sequence[SketchCurve], made: Sequence[SketchCurve]) -> list[Constraint]:
+    """Circles stay as large as the first; ``made`` holds copy after copy of what was chosen."""
+    return [
+        Constraint(id=ids.new("k"), kind="equal", of=[c.id, *(m.id for m in made[k :: len(chosen)])])
+        for k, c in enumerate(chosen)
+        if c.sized
+    ]
+
+
 def followed(ids: Ids, kind: str, of: list[str], formula: str, lead: str, times: float = 1) -> Dimension:
     """A dimension that is so many times another one (``lead``), or the one that leads when there is none yet."""
-    text = formula if times == 1 else f"{times:g}*({formula})"
+    text = times_of(formula, times)
     return Dimension(id=ids.new("d"), kind=kind, of=of, formula=text, follows=lead, times=times)  # type: ignore[arg-type]
 
 
@@ -114,11 +147,10 @@ def repeat_in_rows(
     ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
     ties: list[Constraint] = []
     sizes: list[Dimension] = []
-    circles: dict[str, list[str]] = {c.id: [c.id] for c in chosen if c.kind == "circle"}
     for i, j in ((i, j) for j in range(counts[1]) for i in range(counts[0]) if i or j):
         places = {}
         for id in dict.fromkeys(p for c in chosen for p in c.points):
-            x, y = _place(sketch, id)
+            x, y = place_of(sketch, id)
             points.append(Point(id=ids.new("p"), x=x + i * figures_mm[0], y=y + j * figures_mm[1]))
             places[id] = points[-1].id
             for k, kind, level, steps in ((0, "distance_x", "vertical", i), (1, "distance_y", "horizontal", j)):
@@ -128,12 +160,8 @@ def repeat_in_rows(
                     continue
                 lead = next((d.id for d in sizes if d.kind == kind), "")
                 sizes.append(followed(ids, kind, of, pitches[k], lead, steps))
-        copies = _copied(ids, chosen, places)
-        for old, new in zip(chosen, copies, strict=True):
-            if old.kind == "circle":
-                circles[old.id].append(new.id)
-        made += copies
-    ties += [Constraint(id=ids.new("k"), kind="equal", of=of) for of in circles.values()]
+        made += _copied(ids, chosen, places)
+    ties += _as_large(ids, chosen, made)
     return grown(sketch, points, made, ties, sizes)
 
 
@@ -142,12 +170,11 @@ def repeat_round(sketch: Sketch, curves: Sequence[str], centre: str, count: int)
     chosen = _chosen(sketch, curves)
     if not 2 <= count <= MOST_COPIES // len(chosen):
         raise CommandError(f"Round a point there can be 2 to {MOST_COPIES // len(chosen)} of them.")
-    cx, cy = _place(sketch, centre)
+    cx, cy = place_of(sketch, centre)
     ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
     ties: list[Constraint] = []
-    circles: dict[str, list[str]] = {c.id: [c.id] for c in chosen if c.kind == "circle"}
     own = list(dict.fromkeys(p for c in chosen for p in c.points))
-    known = {id: _place(sketch, id) for id in own}
+    known = {id: place_of(sketch, id) for id in own}
     size = max((math.dist(p, (cx, cy)) for p in known.values()), default=1.0) or 1.0
     #: points of which it was said already where they lie
     placed: set[str] = set()
@@ -155,7 +182,7 @@ def repeat_round(sketch: Sketch, curves: Sequence[str], centre: str, count: int)
         turn = 2 * math.pi * k / count
         places = {}
         for id in own:
-            x, y = _place(sketch, id)
+            x, y = place_of(sketch, id)
             if id == centre or math.dist((x, y), (cx, cy)) < 1e-9 * size:
                 places[id] = id
                 continue
@@ -173,13 +200,64 @@ def repeat_round(sketch: Sketch, curves: Sequence[str], centre: str, count: int)
             placed.add(there)
             degrees = round(math.degrees(turn), 9)
             ties.append(Constraint(id=ids.new("k"), kind="turned", of=[id, there, centre], turn_deg=degrees))
-        copies = _copied(ids, chosen, places)
-        for old, new in zip(chosen, copies, strict=True):
-            if old.kind == "circle":
-                circles[old.id].append(new.id)
-        made += copies
-    ties += [Constraint(id=ids.new("k"), kind="equal", of=of) for of in circles.values()]
+        made += _copied(ids, chosen, places)
+    ties += _as_large(ids, chosen, made)
     return grown(sketch, points, made, ties, [])
+
+
+def copy_by(sketch: Sketch, curves: Sequence[str], by: Place) -> Sketch:
+    """A copy of curves, so far away (mm), with the ties and sizes that they have among themselves."""
+    chosen = _chosen(sketch, curves)
+    if math.hypot(*by) < 0.01:
+        raise CommandError("A copy needs a distance from what it is a copy of.")
+    ids, points = Ids(sketch), list[Point]()
+    names: dict[str, str] = {}
+    own = list(dict.fromkeys(p for c in chosen for p in c.points))
+    for id in [*own, *_hanging(sketch, {*own, *(c.id for c in chosen)})]:
+        x, y = place_of(sketch, id)
+        points.append(Point(id=ids.new("p"), x=x + by[0], y=y + by[1]))
+        names[id] = points[-1].id
+    made = _copied(ids, chosen, names)
+    names |= {c.id: m.id for c, m in zip(chosen, made, strict=True)}
+
+    def inside(item: Constraint | Dimension) -> bool:
+        # what ties to the middle of the board stays with the first
+        return all(o in names for o in item.of) and ORIGIN not in item.of and item.kind != "fixed"
+
+    ties = [
+        t.model_copy(update={"id": ids.new("k"), "of": [names[o] for o in t.of]})
+        for t in sketch.constraints
+        if inside(t)
+    ]
+    inner = {d.id: ids.new("d") for d in sketch.dimensions if inside(d)}
+    sizes = [
+        d.model_copy(update={"id": inner[d.id], "of": [names[o] for o in d.of], "follows": inner.get(d.follows, "")})
+        for d in sketch.dimensions
+        if d.id in inner
+    ]
+    return grown(sketch, points, made, ties, sizes)
+
+
+def _hanging(sketch: Sketch, things: set[str]) -> list[str]:
+    """Points of no curve that ties hang on these things alone, like the middle of a rectangle."""
+    used = {p for c in sketch.curves for p in c.points}
+    return [
+        p.id
+        for p in sketch.points
+        if p.id not in used | things
+        and (held := [t for t in sketch.constraints if p.id in t.of])
+        and all(set(t.of) - {p.id} <= things for t in held)
+    ]
+
+
+def move_by(sketch: Sketch, ids: Sequence[str], by: Place) -> Sketch:
+    """Things moved so far (mm); what ties them to others pulls them back as far as it must."""
+    moved = {p for c in sketch.curves if c.id in ids for p in c.points} | {p.id for p in sketch.points if p.id in ids}
+    moved |= set(_hanging(sketch, moved | set(ids)))
+    if not moved - {ORIGIN}:
+        raise CommandError("Select what to move.")
+    points = [p.model_copy(update={"x": p.x + by[0], "y": p.y + by[1]}) if p.id in moved else p for p in sketch.points]
+    return sketch.model_copy(update={"points": points})
 
 
 def offset_chain(
@@ -208,20 +286,18 @@ def offset_chain(
     for curve, first, _ in run:
         ends = [names[p] for p in (curve.points if curve.kind == "line" else curve.points[1:])]
         if curve.kind == "line":
-            new = SketchCurve(id=ids.new("l"), kind="line", points=ends, construction=curve.construction)
+            new = SketchCurve(id=ids.new("l"), kind="line", points=ends, construction=_stays(curve))
             lead = sizes[0].id if sizes else ""
             sizes.append(followed(ids, "distance", [names[first], curve.id], formula, lead))
             ties.append(Constraint(id=ids.new("k"), kind="parallel", of=[curve.id, new.id]))
         else:
-            radius = _round(sketch, curve)[1]
+            radius = round_of(sketch, curve)[1]
             inner = side if curve.points[1] == first else -side
             if radius - inner < 0.05:
                 raise CommandError(
                     f"An offset of {distance_mm:.4g} mm leaves nothing of an arc with a radius of {radius:.4g} mm."
                 )
-            new = SketchCurve(
-                id=ids.new("a"), kind="arc", points=[curve.points[0], *ends], construction=curve.construction
-            )
+            new = SketchCurve(id=ids.new("a"), kind="arc", points=[curve.points[0], *ends], construction=_stays(curve))
         made.append(new)
         if len(made) > 1 and "arc" in (new.kind, made[-2].kind):
             ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[made[-2].id, new.id]))
@@ -244,7 +320,7 @@ _Run = tuple[SketchCurve, str, str]
 def _chained(sketch: Sketch, curves: Sequence[str]) -> list[_Run]:
     """Curves in the order in which they hang together, each with the ends that it is run through from and to."""
     rest = [c for c in sketch.curves if c.id in curves]
-    if not rest or any(c.kind == "circle" for c in rest):
+    if not rest or any(c.kind not in ("line", "arc") for c in rest):
         raise CommandError("Select lines and arcs that hang together, to set them off.")
     ends = {c.id: (c.points[-2], c.points[-1]) for c in rest}
     count: dict[str, int] = {}
@@ -273,19 +349,19 @@ def _chained(sketch: Sketch, curves: Sequence[str]) -> list[_Run]:
 def _leaving(sketch: Sketch, run: _Run, point: str) -> Place:
     """The direction of the run at one of its ends."""
     curve, first, last = run
-    (ax, ay), (bx, by) = _place(sketch, first), _place(sketch, last)
+    (ax, ay), (bx, by) = place_of(sketch, first), place_of(sketch, last)
     if curve.kind == "line":
         size = math.dist((ax, ay), (bx, by))
         return (bx - ax) / size, (by - ay) / size
-    (cx, cy), radius = _round(sketch, curve)
-    x, y = _place(sketch, point)
+    (cx, cy), radius = round_of(sketch, curve)
+    x, y = place_of(sketch, point)
     sense = 1 if curve.points[1] == first else -1
     return -(y - cy) / radius * sense, (x - cx) / radius * sense
 
 
 def _beside(sketch: Sketch, joint: str, before: _Run | None, after: _Run | None, side: float) -> Place:
     """Where a joint of the chain comes to lie, left of the run by ``side`` (mm): where both neighbours, set off, meet."""
-    x, y = _place(sketch, joint)
+    x, y = place_of(sketch, joint)
     ways = [_leaving(sketch, r, joint) for r in (before, after) if r is not None]
     if len(ways) == 1 or abs(ways[0][0] * ways[1][1] - ways[0][1] * ways[1][0]) < 1e-6:
         u = ways[0]
@@ -315,21 +391,89 @@ def round_corners(sketch: Sketch, corners: Sequence[str], radius_mm: float, form
     return sketch
 
 
-def _rounded(sketch: Sketch, corner: str, radius_mm: float) -> tuple[Sketch, str]:
+def _corner(sketch: Sketch, corner: str) -> tuple[list[SketchCurve], list[Place], list[float], float]:
+    """The two lines that meet in a corner, their ways out of it, their lengths (mm) and the angle between them (rad)."""
     lines = [c for c in sketch.curves if c.kind == "line" and corner in c.points]
     if len(lines) != 2:
-        raise CommandError("A corner that is rounded has two lines that meet in it.")
-    at = _place(sketch, corner)
+        raise CommandError("A corner that is worked on has two lines that meet in it.")
+    at = place_of(sketch, corner)
     ways, rooms = [], []
     for line in lines:
-        other = _place(sketch, next(p for p in line.points if p != corner))
+        other = place_of(sketch, next(p for p in line.points if p != corner))
         size = math.dist(at, other)
         ways.append(((other[0] - at[0]) / size, (other[1] - at[1]) / size))
         rooms.append(size)
     (ux, uy), (vx, vy) = ways
     angle = math.acos(max(-1.0, min(1.0, ux * vx + uy * vy)))
     if angle < 1e-3 or math.pi - angle < 1e-3:
-        raise CommandError("The two lines run on straight; there is no corner to round.")
+        raise CommandError("The two lines run on straight; there is no corner there.")
+    return lines, ways, rooms, angle
+
+
+def cut_corners(sketch: Sketch, corners: Sequence[str], distance_mm: float, formula: str) -> Sketch:
+    """Cut corners where two lines meet, as far back along both; the first carries the size, the others follow it."""
+    lead = ""
+    for corner in corners:
+        lines, ways, rooms, _ = _corner(sketch, corner)
+        if distance_mm >= min(rooms) - 1e-6:
+            raise CommandError(
+                f"A cut of {distance_mm:.4g} mm does not fit on that corner; its shorter side is {min(rooms):.4g} mm long."
+            )
+        at, ids = place_of(sketch, corner), Ids(sketch)
+        cut = [Point(id=ids.new("p"), x=at[0] + distance_mm * w[0], y=at[1] + distance_mm * w[1]) for w in ways]
+        across = SketchCurve(id=ids.new("l"), kind="line", points=[p.id for p in cut])
+        sketch = _shortened(
+            sketch, corner, {ln.id: p.id for ln, p in zip(lines, cut, strict=True)}, cut, [across], keep=True
+        )
+        sizes: list[Dimension] = []
+        for point in cut:
+            sizes.append(followed(ids, "distance", [corner, point.id], formula, lead))
+            lead = lead or sizes[0].id
+        sketch = grown(sketch, [], [], [], sizes)
+    if not lead:
+        raise CommandError("Select corners where two lines meet, to cut them.")
+    return sketch
+
+
+def _shortened(
+    sketch: Sketch,
+    corner: str,
+    ends: Mapping[str, str],
+    points: Sequence[Point],
+    made: Sequence[SketchCurve],
+    *,
+    keep: bool,
+) -> Sketch:
+    """Lines that ended in a corner end in new points. The corner stays where both would meet when something hangs on it."""
+    curves = [
+        c.model_copy(update={"points": [ends[c.id] if p == corner else p for p in c.points]}) if c.id in ends else c
+        for c in sketch.curves
+    ]
+    used = {o for k in sketch.constraints for o in k.of} | {o for d in sketch.dimensions for o in d.of}
+    # sizes of the two sides go on to mean them up to their corner, which then stays
+    sized = any(d.kind == "length" and d.of[0] in ends for d in sketch.dimensions)
+    whole = {c.id: [corner if p == ends[c.id] else p for p in c.points] for c in curves if c.id in ends}
+    dimensions = [
+        d.model_copy(update={"kind": "distance", "of": whole[d.of[0]]}) if d.kind == "length" and d.of[0] in ends else d
+        for d in sketch.dimensions
+    ]
+    ids = Ids(grown(sketch, points, made, [], []))
+    stays = keep or corner in used or sized
+    ties = (
+        [Constraint(id=ids.new("k"), kind="point_on", of=[corner, id]) for id in ends]
+        if stays and corner != ORIGIN
+        else []
+    )
+    kept = [p for p in sketch.points if p.id != corner or stays]
+    return sketch.model_copy(update={
+        "points": [*kept, *points], "curves": [*curves, *made], "constraints": [*sketch.constraints, *ties],
+        "dimensions": dimensions,
+    })  # fmt: skip
+
+
+def _rounded(sketch: Sketch, corner: str, radius_mm: float) -> tuple[Sketch, str]:
+    lines, ways, rooms, angle = _corner(sketch, corner)
+    at, ((ux, uy), (vx, vy)) = place_of(sketch, corner), ways
     back = radius_mm / math.tan(angle / 2)
     if back >= min(rooms) - 1e-6:
         most = min(rooms) * math.tan(angle / 2)
@@ -345,191 +489,8 @@ def _rounded(sketch: Sketch, corner: str, radius_mm: float) -> tuple[Sketch, str
     left = ux * vy - uy * vx > 0
     order = [cut[1].id, cut[0].id] if left else [cut[0].id, cut[1].id]
     arc = SketchCurve(id=ids.new("a"), kind="arc", points=[centre.id, *order])
-    swap = {lines[0].id: cut[0].id, lines[1].id: cut[1].id}
-    curves = [
-        c.model_copy(update={"points": [swap[c.id] if p == corner else p for p in c.points]}) if c.id in swap else c
-        for c in sketch.curves
-    ]
+    ends = {line.id: p.id for line, p in zip(lines, cut, strict=True)}
+    sketch = _shortened(sketch, corner, ends, [*cut, centre], [arc], keep=False)
+    ids = Ids(sketch)
     ties = [Constraint(id=ids.new("k"), kind="tangent", of=[line.id, arc.id]) for line in lines]
-    used = {o for k in sketch.constraints for o in k.of} | {o for d in sketch.dimensions for o in d.of}
-    # sizes of the two sides go on to mean them up to their corner, which then stays
-    sized = any(d.kind == "length" and d.of[0] in swap for d in sketch.dimensions)
-    points = [*sketch.points, *cut, centre]
-    if corner not in used and not sized:
-        points = [p for p in points if p.id != corner]
-    elif corner != ORIGIN:
-        # something still hangs on the corner: it stays where both sides would meet
-        ties += [Constraint(id=ids.new("k"), kind="point_on", of=[corner, line.id]) for line in lines]
-    ends = {c.id: [corner if p in (cut[0].id, cut[1].id) else p for p in c.points] for c in curves if c.id in swap}
-    dimensions = [
-        d.model_copy(update={"kind": "distance", "of": ends[d.of[0]]}) if d.kind == "length" and d.of[0] in swap else d
-        for d in sketch.dimensions
-    ]
-    return sketch.model_copy(update={
-        "points": points, "curves": [*curves, arc], "constraints": [*sketch.constraints, *ties], "dimensions": dimensions,
-    }), arc.id  # fmt: skip
-
-
-# ---- trimming ------------------------------------------------------------------------------------------------------
-
-
-def _round(sketch: Sketch, c: SketchCurve) -> tuple[Place, float]:
-    centre = _place(sketch, c.points[0])
-    return centre, (c.radius if c.kind == "circle" else math.dist(centre, _place(sketch, c.points[1])))
-
-
-def _on_arc(sketch: Sketch, c: SketchCurve, place: Place) -> bool:
-    if c.kind == "circle":
-        return True
-    centre = _place(sketch, c.points[0])
-    first, last, here = (
-        math.atan2(p[1] - centre[1], p[0] - centre[0])
-        for p in (_place(sketch, c.points[1]), _place(sketch, c.points[2]), place)
-    )
-    return (here - first) % (2 * math.pi) <= (last - first) % (2 * math.pi) + 1e-9
-
-
-def _crossings(sketch: Sketch, a: SketchCurve, b: SketchCurve) -> list[Place]:
-    """Where two curves cross, within both."""
-    if a.kind != "line" and b.kind == "line":
-        a, b = b, a
-    found: list[Place] = []
-    if a.kind == "line":
-        (px, py), (qx, qy) = (_place(sketch, p) for p in a.points)
-        dx, dy = qx - px, qy - py
-        if b.kind == "line":
-            (rx, ry), (sx, sy) = (_place(sketch, p) for p in b.points)
-            ex, ey = sx - rx, sy - ry
-            turn = dx * ey - dy * ex
-            if abs(turn) < 1e-12:
-                return []
-            t, u = ((rx - px) * ey - (ry - py) * ex) / turn, ((rx - px) * dy - (ry - py) * dx) / turn
-            return [(px + t * dx, py + t * dy)] if -1e-9 <= t <= 1 + 1e-9 and -1e-9 <= u <= 1 + 1e-9 else []
-        (cx, cy), radius = _round(sketch, b)
-        aa, bb, cc = (
-            dx * dx + dy * dy,
-            2 * (dx * (px - cx) + dy * (py - cy)),
-            (px - cx) ** 2 + (py - cy) ** 2 - radius**2,
-        )
-        root = bb * bb - 4 * aa * cc
-        if root < 0:
-            return []
-        for sign in (-1, 1):
-            t = (-bb + sign * math.sqrt(root)) / (2 * aa)
-            if -1e-9 <= t <= 1 + 1e-9:
-                found.append((px + t * dx, py + t * dy))
-    else:
-        ((ax, ay), ra), ((bx, by), rb) = _round(sketch, a), _round(sketch, b)
-        apart = math.dist((ax, ay), (bx, by))
-        if apart < 1e-9 or apart > ra + rb or apart < abs(ra - rb):
-            return []
-        along = (apart**2 + ra**2 - rb**2) / (2 * apart)
-        up = math.sqrt(max(0.0, ra**2 - along**2))
-        ux, uy = (bx - ax) / apart, (by - ay) / apart
-        found = [(ax + along * ux - s * up * uy, ay + along * uy + s * up * ux) for s in (-1, 1)]
-    return [p for p in found if all(c.kind == "line" or _on_arc(sketch, c, p) for c in (a, b))]
-
-
-def trim(sketch: Sketch, id: str, near: Place) -> Sketch:
-    """Take away the stretch of a curve between its crossings on both sides of a place; with none it goes whole.
-
-    What is left ends on the curve that cut it, and keeps its ties where they still make sense.
-    """
-    curve = sketch.curve(id)
-    if curve is None:
-        raise CommandError("Point at a curve to trim it.")
-    cuts: list[tuple[float, Place, str]] = []
-    for other in sketch.curves:
-        if other.id == id or other.construction:
-            continue
-        for place in _crossings(sketch, curve, other):
-            cuts.append((_param(sketch, curve, place), place, other.id))
-    here = _param(sketch, curve, near)
-    span = 1.0 if curve.kind == "line" else _sweep(sketch, curve)
-    inner = sorted(c for c in cuts if curve.kind == "circle" or 1e-7 * span < c[0] < span - 1e-7 * span)
-    if not inner or (curve.kind == "circle" and len(inner) < 2):
-        return remove(sketch, [id])
-    if curve.kind == "circle":
-        after = next((c for c in inner if c[0] > here), inner[0])
-        before = next((c for c in reversed(inner) if c[0] <= here), inner[-1])
-        return _opened(sketch, curve, after, before)
-    before_line = next((c for c in reversed(inner) if c[0] <= here), None)
-    after_line = next((c for c in inner if c[0] > here), None)
-    return _cut(sketch, curve, before_line, after_line)
-
-
-def _param(sketch: Sketch, curve: SketchCurve, place: Place) -> float:
-    """How far along a curve a place lies: a share of a line, an angle from the start of an arc (rad)."""
-    if curve.kind == "line":
-        (px, py), (qx, qy) = (_place(sketch, p) for p in curve.points)
-        return ((place[0] - px) * (qx - px) + (place[1] - py) * (qy - py)) / ((qx - px) ** 2 + (qy - py) ** 2)
-    centre, _ = _round(sketch, curve)
-    here = math.atan2(place[1] - centre[1], place[0] - centre[0])
-    if curve.kind == "circle":
-        return here % (2 * math.pi)
-    start = _place(sketch, curve.points[1])
-    return (here - math.atan2(start[1] - centre[1], start[0] - centre[0])) % (2 * math.pi)
-
-
-def _sweep(sketch: Sketch, curve: SketchCurve) -> float:
-    return 2 * math.pi if curve.kind == "circle" else _param(sketch, curve, _place(sketch, curve.points[2]))
-
-
-def _ended(ids: Ids, cut: tuple[float, Place, str], points: list[Point], ties: list[Constraint], sketch: Sketch) -> str:
-    """A point where a curve was cut, on the curve that cut it."""
-    for p in sketch.points:
-        if (
-            math.dist((p.x, p.y), cut[1]) < _NEAR_MM
-            and p.id in (sketch.curve(cut[2]) or SketchCurve(id="", kind="line", points=[])).points
-        ):
-            return p.id
-    points.append(Point(id=ids.new("p"), x=cut[1][0], y=cut[1][1]))
-    ties.append(Constraint(id=ids.new("k"), kind="point_on", of=[points[-1].id, cut[2]]))
-    return points[-1].id
-
-
-def _opened(
-    sketch: Sketch, circle: SketchCurve, start: tuple[float, Place, str], end: tuple[float, Place, str]
-) -> Sketch:
-    """A circle of which a stretch was taken away is an arc, with the same centre and sizes."""
-    ids, points, ties = Ids(sketch), list[Point](), list[Constraint]()
-    ends = [_ended(ids, cut, points, ties, sketch) for cut in (start, end)]
-    arc = SketchCurve(id=circle.id, kind="arc", points=[circle.points[0], *ends], construction=circle.construction)
-    curves = [arc if c.id == circle.id else c for c in sketch.curves]
-    return grown(sketch.model_copy(update={"curves": curves}), points, [], ties, [])
-
-
-def _cut(
-    sketch: Sketch, curve: SketchCurve, before: tuple[float, Place, str] | None, after: tuple[float, Place, str] | None
-) -> Sketch:
-    ids, points, ties = Ids(sketch), list[Point](), list[Constraint]()
-    first, last = curve.points[-2], curve.points[-1]
-    lead = curve.points[:-2]
-    lost = {"length", "distance", "midpoint", "equal"}
-    kept: list[SketchCurve] = []
-    if before is not None:
-        kept.append(curve.model_copy(update={"points": [*lead, first, _ended(ids, before, points, ties, sketch)]}))
-    if after is not None:
-        name = curve.id if before is None else ids.new(curve.id[0])
-        kept.append(
-            curve.model_copy(update={"id": name, "points": [*lead, _ended(ids, after, points, ties, sketch), last]})
-        )
-    if before is not None and after is not None and curve.kind == "line":
-        ties.append(Constraint(id=ids.new("k"), kind="collinear", of=[kept[0].id, kept[1].id]))
-    # a size of the whole says nothing of what is left
-    dimensions = [d for d in sketch.dimensions if not (curve.id in d.of and (d.kind in lost and curve.kind == "line"))]
-    constraints = [k for k in sketch.constraints if not (curve.id in k.of and k.kind in lost and curve.kind == "line")]
-    curves = [c for c in sketch.curves if c.id != curve.id] + kept
-    used = (
-        {p for c in curves for p in c.points}
-        | {o for k in constraints for o in k.of}
-        | {o for d in dimensions for o in d.of}
-    )
-    whole = sketch.model_copy(update={"curves": curves, "dimensions": dimensions, "constraints": constraints})
-    ended = grown(whole, points, [], ties, [])
-    gone = {
-        p
-        for p in (first, last)
-        if p not in used and p not in {q for c in ended.curves for q in c.points} and p != ORIGIN
-    }
-    return ended.model_copy(update={"points": [p for p in ended.points if p.id not in gone]})
+    return grown(sketch, [], [], ties, []), arc.id

@@ -13,7 +13,7 @@ from ..errors import StepError
 from .drag import dragged
 from .drawing import Drawing, Item, drawing_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch
-from .newton import Settled, diagnose, fighting, settled, value_now, witness
+from .newton import Settled, diagnose, fighting, settled, witness
 from .system import System, Vector
 
 __all__ = ["Solution", "dependent_on", "measured", "pull", "settle", "solve"]
@@ -56,7 +56,7 @@ def _checked(item: Dimension, sizes: Mapping[str, float]) -> float:
     size = sizes[item.id]
     if not math.isfinite(size):
         raise StepError("A dimension has no finite figure.")
-    if item.kind in ("length", "radius", "diameter") and size <= 0:
+    if item.kind in ("length", "radius", "diameter", "perimeter") and size <= 0:
         raise StepError(f"A {item.kind} must be above zero, and this one is {size:.4g} mm.", field=item.id)
     if item.kind == "distance" and size < 0:
         raise StepError(f"A distance cannot be negative, and this one is {size:.4g} mm.", field=item.id)
@@ -65,16 +65,15 @@ def _checked(item: Dimension, sizes: Mapping[str, float]) -> float:
 
 def _drawn(sketch: Sketch, sizes: Mapping[str, float]) -> tuple[Drawing, dict[str, float]]:
     """The sketch for the solver, its figures signed as it stands, and what they measure now (mm, rad)."""
-    figures = {d.id: _checked(d, sizes) for d in sketch.dimensions}
+    figures = {d.id: _checked(d, sizes) for d in sketch.dimensions if not d.reading}
     drawing = drawing_of(sketch, figures)
-    probe = System(replace(drawing, items=[]))
     now, items = {}, []
     for item in drawing.items:
         if item.value is None:
             items.append(item)
             continue
         try:
-            now[item.id] = value_now(drawing, item, probe.z0, probe.slot, probe.radius)
+            now[item.id] = drawing.measure(item)
         except (ValueError, IndexError, KeyError):
             raise StepError(
                 f"The {item.kind.replace('_', ' ')} “{item.id}” needs other things to hold on to."
@@ -88,7 +87,7 @@ def _drawn(sketch: Sketch, sizes: Mapping[str, float]) -> tuple[Drawing, dict[st
 
 def _placed(sketch: Sketch, system: System, z: Vector) -> Placed:
     points = {p.id: (float(z[system.slot[p.id]]), float(z[system.slot[p.id] + 1])) for p in sketch.points}
-    return Placed(points, {c.id: float(z[system.radius[c.id]]) for c in sketch.curves if c.kind == "circle"})
+    return Placed(points, {c.id: float(z[system.radius[c.id]]) for c in sketch.curves if c.sized})
 
 
 def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
@@ -109,7 +108,7 @@ def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
         return _told(sketch, drawing, found, found.z)
     conflicts = fighting(drawing, now) if not found.holds else [i.id for i in drawing.items if small & set(i.of)]
     names = " and ".join(describe(sketch, c) for c in conflicts[:4]) or "its sizes"
-    told = _told(sketch, drawing, found, System(replace(drawing, items=[])).z0)
+    told = _told(sketch, drawing, found, np.array(drawing.places()))
     return replace(
         told, solved=False, conflicts=conflicts, message=f"The sketch cannot be solved: {names} cannot all hold."
     )
@@ -117,7 +116,7 @@ def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
 
 def _told(sketch: Sketch, drawing: Drawing, found: Settled, z: Vector) -> Solution:
     told = diagnose(drawing, z)
-    known = {p.id for p in sketch.points} | {c.id for c in sketch.curves if c.kind == "circle"}
+    known = {p.id for p in sketch.points} | {c.id for c in sketch.curves if c.sized}
     return Solution(
         True, *_placed(sketch, found.system, z), told.freedom, [f for f in told.free if f in known], told.ways
     )
@@ -142,14 +141,13 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
     at = drawing.points.get(item.of[0]) if item.kind == "fixed" and item.of else None
     value = 1.0 if isinstance(item, Dimension) else None
     new = Item(item.id, item.kind, tuple(item.of), value, at)
-    probe = System(replace(drawing, items=[]))
     if value is not None:
         try:
-            new = replace(new, value=value_now(drawing, new, probe.z0, probe.slot, probe.radius) or 1.0)
+            new = replace(new, value=drawing.measure(new) or 1.0)
         except (ValueError, IndexError, KeyError):
             raise StepError("That cannot be measured so; point at a line, a circle or two points.") from None
     whole = replace(drawing, items=[*drawing.items, new])
-    z = witness(drawing, probe.z0)
+    z = witness(drawing, np.array(drawing.places()))
     system = System(whole, start=z, reduce=False)
     _, jacobian = system.evaluate(system.y0)
     mine = np.array([owner == item.id for owner in system.owners], dtype=bool)
@@ -189,9 +187,7 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
 
 def measured(sketch: Sketch, kind: str, of: Sequence[str]) -> float:
     """What a dimension of this kind would read now, without its sign (mm or rad)."""
-    drawing = replace(drawing_of(sketch, {}), items=[])
-    probe = System(drawing)
-    return abs(value_now(drawing, Item("probe", kind, tuple(of)), probe.z0, probe.slot, probe.radius))
+    return abs(drawing_of(sketch, {}).measure(Item("probe", kind, tuple(of))))
 
 
 def settle(sketch: Sketch, solution: Solution | Placed) -> Sketch:
@@ -220,6 +216,7 @@ _WORDS = {
     "point_on": "“on”",
     "concentric": "“same centre”",
     "tangent": "“touching”",
+    "smooth": "“smooth”",
     "symmetric": "“mirrored”",
     "collinear": "“in line”",
     "fixed": "“stays”",

@@ -6,6 +6,9 @@ vertical, signed distances, fixed places, radii and equal radii; what is left is
     distance   |q − p| − (c + s₁·r₁ + s₂·r₂)        side    signed distance of points from a line, less c + s·r
     direction  (∠(cd) − ∠(ab) − target) · a length   along   (q − p) along a line's direction, less c
     lengths    |q − p| − |s − r|                      linear  sums of unknowns
+    special    what ellipses, splines and lengths along curves need (special.py)
+
+A point on an ellipse or a spline brings a hidden unknown, how far along it lies; it follows the radii.
 
 Every residual is a length in mm, so that one tolerance fits all. Which of two solutions is meant (side, inside or outside, 0 or
 180 degrees) is taken from where the drawing stands and kept.
@@ -24,7 +27,18 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from ..errors import StepError
-from .drawing import Drawing, Item
+from .drawing import Drawing, Item, Round
+from .special import (
+    Special,
+    derivatives,
+    equal_bend,
+    nearest_on_bezier,
+    nearest_on_ellipse,
+    on_bezier,
+    on_ellipse,
+    total_length,
+    touches_ellipse,
+)  # fmt: skip
 
 __all__ = ["Matrix", "System", "Vector"]
 
@@ -90,9 +104,16 @@ class System:
         self.slot = {p: 2 * i for i, p in enumerate(drawing.points)}
         first = 2 * len(drawing.points)
         self.radius = {r: first + i for i, r in enumerate(drawing.rounds)}
-        self.count = first + len(drawing.rounds)
-        guess = [v for place in drawing.points.values() for v in place] + [r.radius for r in drawing.rounds.values()]
-        self.z0: Vector = np.array(guess if start is None else start, dtype=float)
+        #: where each point on an ellipse or a spline is told how far along it lies
+        self.hidden = {
+            i.id: first + len(drawing.rounds) + k
+            for k, i in enumerate(i for i in drawing.items if i.kind == "point_on" and _winding(drawing, i))
+        }
+        base = first + len(drawing.rounds)
+        self.count = base + len(self.hidden)
+        self.z0: Vector = np.append(
+            np.array(drawing.places() if start is None else start, dtype=float)[:base], np.zeros(len(self.hidden))
+        )
         self.size = float(max(1e-3, np.max(np.abs(self.z0), initial=0.0)))
         items = [i for i in drawing.items if only is None or i.id in only]
         self._open_up(items)
@@ -106,6 +127,7 @@ class System:
         self._direction: list[tuple[int, int, int, int, float, float, str]] = []
         self._along: list[tuple[int, int, int, int, float, str]] = []
         self._lengths: list[tuple[int, int, int, int, str]] = []
+        self._special: list[Special] = []
         self._reduce = reduce
         for id in drawing.held:
             if id in self.slot:
@@ -113,6 +135,11 @@ class System:
                 self._same(self.slot[id] + 1, self.union.const, self.z0[self.slot[id] + 1], "", always=True)
             elif id in self.radius:
                 self._same(self.radius[id], self.union.const, self.z0[self.radius[id]], "", always=True)
+        for id, slot in self.hidden.items():
+            if only is not None and id not in only:
+                self._same(slot, self.union.const, 0.0, "", always=True)
+        for poles in drawing.splines.values():
+            self._run_on(poles)
         # equalities first: tangents need to know which points are one
         for item in sorted(items, key=lambda i: i.kind not in _PLAIN):
             self._add(item)
@@ -248,6 +275,10 @@ class System:
                     self._add_direction(d.line(of[0]), d.line(of[1]), float(value or 0.0), False, id)
                 case "tangent":
                     self._tangent(of[0], of[1], id)
+                case "smooth":
+                    self._smooth(of[0], of[1], id)
+                case "perimeter":
+                    self._perimeter(item)
                 case "symmetric":
                     one, two, axis = d.point(of[0]), d.point(of[1]), d.line(of[2])
                     self._add_along(one, two, axis, 0.0, id)
@@ -297,52 +328,158 @@ class System:
                 d.round(of[0]), d.round(other)
                 self._same(self.radius[of[0]], self.radius[other], 0.0, owner)
 
+    def _run_on(self, poles: Sequence[str]) -> None:
+        """The handles on both sides of a node of a spline lie in line with it."""
+        joints = [(k - 1, k, k + 1) for k in range(3, len(poles) - 1, 3)]
+        if len(poles) > 4 and poles[0] == poles[-1]:
+            joints.append((len(poles) - 2, 0, 1))
+        for before, node, after in joints:
+            self._add_side(poles[node], (poles[before], poles[after]), 0.0, "")
+
+    def _slots(self, points: Sequence[str]) -> list[int]:
+        return [self.slot[p] + k for p in points for k in (0, 1)]
+
+    def _oval(self, id: str) -> list[int]:
+        """The unknowns of an ellipse: centre, the end of its first half axis, its second half axis."""
+        r = self.drawing.round(id)
+        return [*self._slots((r.centre, str(r.major))), self.radius[id]]
+
+    def _on_winding(self, p: str, curve: str, owner: str) -> None:
+        """A point on an ellipse or a spline, as far along it as the nearest place is where the drawing stands."""
+        hidden, (x, y) = self.hidden[owner], (float(self.z0[self.slot[p] + k]) for k in (0, 1))
+        if curve in self.drawing.splines:
+            found = []
+            for poles in self.drawing.pieces(curve):
+                slots = self._slots(poles)
+                t, away = nearest_on_bezier(self.z0[slots], x, y)
+                found.append((away, t, slots))
+            _, t, slots = min(found, key=lambda f: f[0])
+            places = self.z0[slots].reshape(4, 2)
+            scale = max(float(np.sum(np.hypot(*np.diff(places, axis=0).T))), 1e-3 * self.size)
+            make = on_bezier(scale)
+        else:
+            slots = self._oval(curve)
+            c = self.z0[slots]
+            scale = max(math.hypot(c[2] - c[0], c[3] - c[1]), 1e-3 * self.size)
+            t, make = nearest_on_ellipse(c, x, y), on_ellipse(scale)
+        self.z0[hidden] = t * scale
+        self._special.append(Special([*self._slots((p,)), hidden, *slots], make, owner))
+
     def _on(self, p: str, curve: str, owner: str) -> None:
         d = self.drawing
         if curve in d.lines:
             self._add_side(p, d.line(curve), 0.0, owner)
+        elif owner in self.hidden:
+            self._on_winding(p, curve, owner)
         else:
             r = d.round(curve)
             self._distance.append((self.slot[r.centre], self.slot[p], 0.0, self.radius[curve], 1.0, 0, 0.0, owner))
 
-    def _on_both(self, line: str, curve: str) -> str | None:
-        """An end of a line that also lies on a round: an end of an arc, or a point tied to it."""
+    def _ends(self, id: str) -> tuple[str, ...]:
+        """Where a curve can be met so that its direction is known there: ends, and the nodes of a spline."""
         d = self.drawing
-        for p in d.line(line):
-            if any(self._one(p, e) for e in d.round(curve).ends):
-                return p
-            if any(i.kind == "point_on" and i.of[1] == curve and self._one(p, i.of[0]) for i in d.items):
-                return p
+        return d.lines[id] if id in d.lines else d.splines[id][::3] if id in d.splines else d.round(id).ends
+
+    def _met(self, a: str, b: str) -> tuple[str, str] | None:
+        """The ends in which two curves meet; an end of a line may lie on a round without being one of its ends."""
+        d = self.drawing
+        for p in self._ends(a):
+            for q in self._ends(b):
+                if self._one(p, q):
+                    return p, q
+        for one, two in ((a, b), (b, a)):
+            if one in d.lines and two in d.rounds:
+                for p in d.lines[one]:
+                    if any(i.kind == "point_on" and i.of[1] == two and self._one(p, i.of[0]) for i in d.items):
+                        return p, p
         return None
+
+    def _heading(self, id: str, p: str) -> tuple[tuple[str, str], float]:
+        """Two points whose direction, turned by an angle, is that of a curve in one of its ends."""
+        d = self.drawing
+        if id in d.lines:
+            return d.lines[id], 0.0
+        if id in d.splines:
+            k = 3 * d.splines[id][::3].index(p)
+            return (p, d.splines[id][k + 1 if k + 1 < len(d.splines[id]) else k - 1]), 0.0
+        return (d.round(id).centre, p), math.pi / 2
 
     def _tangent(self, a: str, b: str, owner: str) -> None:
         d = self.drawing
         if a in d.lines and b in d.lines:
             raise StepError("Two lines touch nowhere in particular; make them parallel or in line.")
+        met = self._met(a, b)
+        if met is not None:
+            # as a distance it would be singular where they meet; there their directions are one
+            (one, first), (two, second) = self._heading(a, met[0]), self._heading(b, met[1])
+            self._add_direction(one, two, first - second, True, owner)
+            return
+        if a in d.splines or b in d.splines:
+            raise StepError(
+                "A spline touches in its nodes: tie one of them together with an end of the other curve first."
+            )
         if b in d.lines:
             a, b = b, a
+        ovals = [c for c in (a, b) if c in d.rounds and d.rounds[c].major is not None]
         if a in d.lines:
             line, r = d.line(a), d.round(b)
-            touch = self._on_both(a, b)
-            if touch is not None:
-                # where they meet the radius stands square on the line; as a distance it would be singular
-                self._add_direction(line, (r.centre, touch), math.pi / 2, True, owner)
+            side = -1.0 if self._away(r.centre, line) < 0 else 1.0
+            if ovals:
+                self._special.append(Special([*self._slots(line), *self._oval(b)], touches_ellipse(side), owner))
             else:
-                side = -1.0 if self._away(r.centre, line) < 0 else 1.0
                 self._add_side(r.centre, line, 0.0, owner, self.radius[b], side)
             return
-        one, two = d.round(a), d.round(b)
-        shared = next((p for p in one.ends for q in two.ends if self._one(p, q)), None)
-        if shared is not None:
-            self._add_direction((one.centre, shared), (two.centre, shared), 0.0, True, owner)
-            return
-        apart, big, small = self._length(one.centre, two.centre), self.sides[self.radius[a]], self.sides[self.radius[b]]
+        if ovals:
+            raise StepError("An ellipse can touch lines only.")
+        one_round, two_round = d.round(a), d.round(b)
+        p, q = one_round.centre, two_round.centre
+        apart, big, small = self._length(p, q), self.sides[self.radius[a]], self.sides[self.radius[b]]
         if abs(apart - (big + small)) <= abs(apart - abs(big - small)):
             signs = (1.0, 1.0)
         else:
             signs = (1.0, -1.0) if big >= small else (-1.0, 1.0)
-        p, q = self.slot[one.centre], self.slot[two.centre]
-        self._distance.append((p, q, 0.0, self.radius[a], signs[0], self.radius[b], signs[1], owner))
+        self._distance.append(
+            (self.slot[p], self.slot[q], 0.0, self.radius[a], signs[0], self.radius[b], signs[1], owner)
+        )
+
+    def _bend(self, id: str, p: str) -> tuple[str, list[str]]:
+        """What ``bend_of`` needs of a curve that is left from one of its ends."""
+        d = self.drawing
+        if id in d.lines:
+            one, two = d.lines[id]
+            return "line", [p, two if p == one else one]
+        if id in d.splines:
+            poles = d.splines[id]
+            k = 3 * poles[::3].index(p)
+            if len(poles) - 1 > k > 0:
+                raise StepError("A spline runs on smoothly into other curves at its ends only.")
+            return "cubic", list(poles[k : k + 3] if k == 0 else poles[k : k - 3 : -1])
+        r = d.round(id)
+        return ("arc" if p == r.start else "back"), [r.centre, p]
+
+    def _smooth(self, a: str, b: str, owner: str) -> None:
+        """Two curves that meet have one direction and one curvature there."""
+        met = self._met(a, b)
+        if met is None or (a not in self.drawing.splines and b not in self.drawing.splines):
+            raise StepError("Smooth needs a spline and another curve that meet in their ends.")
+        self._tangent(a, b, owner)
+        (first, one), (second, two) = self._bend(a, met[0]), self._bend(b, met[1])
+        ways = []
+        for kind, points in ((first, one), (second, two)):
+            (x, y), (u, v) = self._at(points[0]), self._at(points[1])
+            turned = {"arc": (-(v - y), u - x), "back": (v - y, -(u - x))}
+            ways.append(turned.get(kind, (u - x, v - y)))
+        facing = ways[0][0] * ways[1][0] + ways[0][1] * ways[1][1]
+        cubic = one if first == "cubic" else two
+        scale = max(self._length(cubic[0], cubic[1]), 1e-3 * self.size)
+        left = equal_bend(first, 2 * len(one), second, 1.0 if facing > 0 else -1.0, scale)
+        self._special.append(Special(self._slots([*one, *two]), left, owner))
+
+    def _perimeter(self, item: Item) -> None:
+        pieces = [piece for id in item.of for piece in self.drawing.pieces(id)]
+        slots = [[self.radius[p[0]]] if len(p) == 1 else self._slots(p) for p in pieces]
+        left = total_length([len(s) for s in slots], float(item.value or 0.0))
+        self._special.append(Special([k for s in slots for k in s], left, item.id))
 
     def _offset(self, item: Item) -> None:
         """A chain beside another: lines and arcs in the same order; where they run on smoothly the ends stand squarely over each other."""
@@ -408,6 +545,7 @@ class System:
         self.owners = [
             *(row[-1] for row in self._distance), *(row[-1] for row in self._side), *(row[-1] for row in self._direction),
             *(row[-1] for row in self._along), *(row[-1] for row in self._lengths), *(row[-1] for row in self._linear),
+            *(s.owner for s in self._special for _ in range(2 if s.owner in self.hidden else 1)),
         ]  # fmt: skip
         self.m = len(self.owners)
         #: slots of each linear row, flat
@@ -495,6 +633,15 @@ class System:
                 rows.append(which + at)
                 slots.append(slot)
                 values.append(factor)
+            at += len(constant)
+        for special in self._special:
+            rest, slopes = derivatives(special, z[special.of])
+            left.append(rest)
+            if jacobian:
+                rows.append(np.repeat(np.arange(at, at + len(rest)), len(special.of)))
+                slots.append(np.tile(np.array(special.of, dtype=np.int64), len(rest)))
+                values.append(slopes.ravel())
+            at += len(rest)
         rest = np.concatenate(left) if left else np.zeros(0)
         if not jacobian or not len(rest) or not self.n:
             return rest, np.zeros((len(rest), self.n))
@@ -544,6 +691,12 @@ class System:
         which, slot, _, _ = self._flat
         rows.append(which + at)
         slots.append(slot)
+        at += len(self._flat[3])
+        for special in self._special:
+            count = 2 if special.owner in self.hidden else 1
+            rows.append(np.repeat(np.arange(at, at + count), len(special.of)))
+            slots.append(np.tile(np.array(special.of, dtype=np.int64), count))
+            at += count
         row, column = np.concatenate(rows), self.rep[np.concatenate(slots)]
         return row[column < self.n], column[column < self.n]
 
@@ -551,6 +704,13 @@ class System:
 def _columns(rows: Sequence[tuple[Any, ...]], count: int, slots: Sequence[int]) -> _Columns:
     """Rows of a kernel as columns, without their owners."""
     return [np.array([row[k] for row in rows], dtype=np.int64 if k in slots else float) for k in range(count)]
+
+
+def _winding(drawing: Drawing, item: Item) -> bool:
+    """Whether a point is to lie on an ellipse or a spline."""
+    curve = item.of[1] if len(item.of) > 1 else ""
+    oval = drawing.rounds.get(curve, Round("", 0.0)).major is not None
+    return curve in drawing.splines or oval
 
 
 _PLAIN = frozenset(

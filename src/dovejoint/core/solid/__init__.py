@@ -10,14 +10,16 @@ from __future__ import annotations
 import importlib
 from typing import TYPE_CHECKING, Any
 
+from .ends import OpenEnd, open_ends
 from .frame import FRONT, GROUND, SIDE, Frame, Vec3
 from .info import BodyInfo, EdgeInfo, FaceInfo
-from .outline import Arc, Circle, Curve, Line
+from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 
 if TYPE_CHECKING:
     from .combine import common, cut, fuse, overlap
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
+    from .flatten import cylinder_of, edge_middle, edge_place, flat_edge, flat_outline, flat_section
     from .hollow import shell
     from .kernel import KERNEL_VERSION
     from .lip import face_loops, plate_with_lip, recess
@@ -36,6 +38,12 @@ _HOME = {
     "read_step": "exchange",
     "write_step": "exchange",
     "chamfer": "finish",
+    "cylinder_of": "flatten",
+    "edge_middle": "flatten",
+    "edge_place": "flatten",
+    "flat_edge": "flatten",
+    "flat_outline": "flatten",
+    "flat_section": "flatten",
     "fillet": "finish",
     "largest_that_fits": "finish",
     "shell": "hollow",
@@ -67,32 +75,42 @@ __all__ = [
     "KERNEL_VERSION",
     "SIDE",
     "Arc",
+    "Bezier",
     "BodyInfo",
     "Circle",
     "Curve",
+    "Ellipse",
     "EdgeInfo",
     "FaceInfo",
     "Frame",
     "Line",
     "Mesh",
     "NamedSolid",
+    "OpenEnd",
     "Region",
     "Vec3",
     "body_info",
     "chamfer",
     "common",
     "cut",
+    "cylinder_of",
     "describe_edges",
     "describe_faces",
+    "edge_middle",
+    "edge_place",
     "exact_distance",
     "face_loops",
     "fillet",
     "find_regions",
+    "flat_edge",
+    "flat_outline",
+    "flat_section",
     "free_length",
     "fuse",
     "gap_readings",
     "largest_that_fits",
     "mesh_blob",
+    "open_ends",
     "overlap",
     "plate_with_lip",
     "prism",

@@ -57,6 +57,15 @@ class Frame:
         """The parallel frame at a distance along ``z``."""
         return Frame(add(self.origin, scale(self.z, distance_mm)), self.x, self.y)
 
+    def placed(self, u_mm: float, v_mm: float, turn_rad: float) -> Frame:
+        """The same plane with its origin elsewhere on it and its directions turned, counter-clockwise."""
+        cos, sin = math.cos(turn_rad), math.sin(turn_rad)
+        return Frame(
+            self.to_world(u_mm, v_mm),
+            add(scale(self.x, cos), scale(self.y, sin)),
+            add(scale(self.y, cos), scale(self.x, -sin)),
+        )
+
     def to_world(self, u: float, v: float, w: float = 0.0) -> Vec3:
         return add(add(self.origin, scale(self.x, u)), add(scale(self.y, v), scale(self.z, w)))
 

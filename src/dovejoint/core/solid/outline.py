@@ -10,7 +10,8 @@ import numpy as np
 
 from ..errors import StepError
 
-__all__ = ["Arc", "Circle", "Curve", "Line", "Vec2", "area_mm2", "extent", "offset_inward", "points_along"]
+__all__ = ["Arc", "Bezier", "Circle", "Curve", "Ellipse", "Line", "Vec2", "area_mm2", "ends_of", "extent", "offset_inward", "place_at",
+           "points_along"]  # fmt: skip
 
 Vec2 = tuple[float, float]
 
@@ -41,7 +42,58 @@ class Circle:
     radius: float
 
 
-Curve = Line | Arc | Circle
+@dataclass(frozen=True)
+class Bezier:
+    """A cubic Bézier by its four poles."""
+
+    id: str
+    poles: tuple[Vec2, Vec2, Vec2, Vec2]
+
+
+@dataclass(frozen=True)
+class Ellipse:
+    """About ``centre``; ``major`` is the end of its first half axis, ``minor`` the length of the second."""
+
+    id: str
+    centre: Vec2
+    major: Vec2
+    minor: float
+
+
+Curve = Line | Arc | Circle | Bezier | Ellipse
+
+
+def ends_of(curve: Curve) -> tuple[Vec2, Vec2] | None:
+    """Where a curve begins and ends; nothing when it closes on itself."""
+    if isinstance(curve, Circle | Ellipse):
+        return None
+    return (curve.poles[0], curve.poles[-1]) if isinstance(curve, Bezier) else (curve.start, curve.end)
+
+
+def place_at(curve: Curve, t: float) -> Vec2:
+    """A place on a curve, ``t`` from 0 at its start to 1 at its end."""
+    if isinstance(curve, Line):
+        return (
+            curve.start[0] + t * (curve.end[0] - curve.start[0]),
+            curve.start[1] + t * (curve.end[1] - curve.start[1]),
+        )
+    if isinstance(curve, Bezier):
+        s = 1 - t
+        shares = (s**3, 3 * s * s * t, 3 * s * t * t, t**3)
+        x, y = (sum(b * p[k] for b, p in zip(shares, curve.poles, strict=True)) for k in (0, 1))
+        return x, y
+    if isinstance(curve, Ellipse):
+        ax, ay = curve.major[0] - curve.centre[0], curve.major[1] - curve.centre[1]
+        cos, sin = math.cos(2 * math.pi * t), math.sin(2 * math.pi * t) * curve.minor / math.hypot(ax, ay)
+        return curve.centre[0] + cos * ax - sin * ay, curve.centre[1] + cos * ay + sin * ax
+    if isinstance(curve, Circle):
+        angle = 2 * math.pi * t
+    else:
+        first = math.atan2(curve.start[1] - curve.centre[1], curve.start[0] - curve.centre[0])
+        last = math.atan2(curve.end[1] - curve.centre[1], curve.end[0] - curve.centre[0])
+        sweep = (last - first) % (2 * math.pi)
+        angle = first + t * (sweep - 2 * math.pi if curve.clockwise and sweep else sweep)
+    return curve.centre[0] + curve.radius * math.cos(angle), curve.centre[1] + curve.radius * math.sin(angle)
 
 
 def _turn(a: Vec2, b: Vec2) -> float:
@@ -78,7 +130,9 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
                 f"An offset of {distance_mm:.4g} mm leaves nothing of {what}: its radius is {circle.radius:.4g} mm."
             )
         return [Circle(circle.id, circle.centre, circle.radius - distance_mm)]
-    chain: list[Line | Arc] = [c for c in loop if not isinstance(c, Circle)]
+    if any(isinstance(c, Bezier | Ellipse) for c in loop):
+        raise StepError(f"{what.capitalize()} has a free curve; only straight and round sides can be set off.")
+    chain: list[Line | Arc] = [c for c in loop if isinstance(c, Line | Arc)]
     moved: list[tuple[Line | Arc, Vec2, Vec2]] = []
     for curve in chain:
         if isinstance(curve, Arc) and _radius(curve, distance_mm) < 0.02:
@@ -169,20 +223,5 @@ def points_along(loop: Sequence[Curve], per_curve: int) -> list[tuple[Vec2, str]
     out: list[tuple[Vec2, str]] = []
     for curve in loop:
         for k in range(per_curve):
-            t = k / per_curve
-            if isinstance(curve, Line):
-                p = (
-                    curve.start[0] + t * (curve.end[0] - curve.start[0]),
-                    curve.start[1] + t * (curve.end[1] - curve.start[1]),
-                )
-            else:
-                if isinstance(curve, Circle):
-                    angle = 2 * math.pi * t
-                else:
-                    first = math.atan2(curve.start[1] - curve.centre[1], curve.start[0] - curve.centre[0])
-                    last = math.atan2(curve.end[1] - curve.centre[1], curve.end[0] - curve.centre[0])
-                    sweep = (last - first) % (2 * math.pi)
-                    angle = first + t * (sweep - 2 * math.pi if curve.clockwise and sweep else sweep)
-                p = (curve.centre[0] + curve.radius * math.cos(angle), curve.centre[1] + curve.radius * math.sin(angle))
-            out.append((p, curve.id))
+            out.append((place_at(curve, k / per_curve), curve.id))
     return out

@@ -11,12 +11,15 @@ from OCP.BOPAlgo import BOPAlgo_Builder, BOPAlgo_Tools
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Pnt
+from OCP.collections import Array1_gp_Pnt
+from OCP.Geom import Geom_BezierCurve
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pnt
 from OCP.GProp import GProp_GProps
 from OCP.TopoDS import TopoDS_Compound
 
+from .ends import unlooped
 from .kernel import EDGE, FACE, WIRE, BRepAdaptor_Curve, Shape, ShapeMap, TopoDS, compound, listed, subshapes
-from .outline import Arc, Circle, Curve, Line, Vec2
+from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line, Vec2
 
 __all__ = ["Region", "find_regions", "region_between"]
 
@@ -43,6 +46,13 @@ def _edge(curve: Curve) -> Shape:
     if isinstance(curve, Line):
         a, b = gp_Pnt(*curve.start, 0), gp_Pnt(*curve.end, 0)
         return BRepBuilderAPI_MakeEdge(a, b).Edge()
+    if isinstance(curve, Bezier):
+        poles = Array1_gp_Pnt(1, 4)
+        for k, pole in enumerate(curve.poles):
+            poles.SetValue(k + 1, gp_Pnt(*pole, 0))
+        return BRepBuilderAPI_MakeEdge(Geom_BezierCurve(poles)).Edge()
+    if isinstance(curve, Ellipse):
+        return BRepBuilderAPI_MakeEdge(_ellipse(curve)).Edge()
     circle = gp_Circ(gp_Ax2(gp_Pnt(*curve.centre, 0), up), curve.radius)
     if isinstance(curve, Circle):
         return BRepBuilderAPI_MakeEdge(circle).Edge()
@@ -50,12 +60,21 @@ def _edge(curve: Curve) -> Shape:
     return BRepBuilderAPI_MakeEdge(circle, gp_Pnt(*start, 0), gp_Pnt(*end, 0)).Edge()
 
 
+def _ellipse(curve: Ellipse) -> Any:
+    """The kernel wants the longer half axis first."""
+    (cx, cy), (mx, my) = curve.centre, curve.major
+    first = math.hypot(mx - cx, my - cy)
+    along = gp_Dir(mx - cx, my - cy, 0) if first >= curve.minor else gp_Dir(cy - my, mx - cx, 0)
+    axes = gp_Ax2(gp_Pnt(cx, cy, 0), gp_Dir(0, 0, 1), along)
+    return gp_Elips(axes, max(first, curve.minor), min(first, curve.minor))
+
+
 def _size(curve: Curve) -> float:
-    if isinstance(curve, Line):
+    if isinstance(curve, Line | Arc):
         return math.dist(curve.start, curve.end)
-    if isinstance(curve, Arc):
-        return math.dist(curve.start, curve.end)
-    return curve.radius
+    if isinstance(curve, Bezier):
+        return max(math.dist(curve.poles[0], p) for p in curve.poles[1:])
+    return min(curve.minor, math.dist(curve.centre, curve.major)) if isinstance(curve, Ellipse) else curve.radius
 
 
 def find_regions(curves: Sequence[Curve]) -> list[Region]:
@@ -64,7 +83,7 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
     Curves of no length are left out. Uses the kernel's general splitting, so the pieces keep their exact
     geometry and each piece knows the curve that it came from.
     """
-    sound = [c for c in curves if _size(c) > 1e-6]
+    sound = [piece for c in curves if _size(c) > 1e-6 for piece in unlooped(c)]
     if not sound:
         return []
     edges = [_edge(c) for c in sound]
@@ -123,7 +142,8 @@ def _loop(pieces: list[Shape]) -> tuple[Vec2, ...]:
         curve = BRepAdaptor_Curve(piece)
         first, last = curve.FirstParameter(), curve.LastParameter()
         straight = curve.GetType().name == "GeomAbs_Line"
-        n = 1 if straight else max(4, int(math.ceil((last - first) / (math.pi / 32))))
+        round_one = curve.GetType().name in ("GeomAbs_Circle", "GeomAbs_Ellipse")
+        n = 1 if straight else max(4, int(math.ceil((last - first) / (math.pi / 32)))) if round_one else 24
         points = [curve.Value(first + (last - first) * k / n) for k in range(n + 1)]
         runs.append([(p.X(), p.Y()) for p in points])
     chain = runs.pop(0)

@@ -3,6 +3,28 @@
 Importing this package registers them all. A new kind is a new file here and its name in the line below.
 """
 
-from . import chamfer, extrude, fillet, plane, shell, sketch  # registered by import
+from . import (  # registered by import
+    board,
+    board_draw,
+    board_sources,
+    board_work,
+    chamfer,
+    extrude,
+    fillet,
+    plane,
+    shell,
+    sketch,
+)
 
-__all__ = ["chamfer", "extrude", "fillet", "plane", "shell", "sketch"]
+__all__ = [
+    "board",
+    "board_draw",
+    "board_sources",
+    "board_work",
+    "chamfer",
+    "extrude",
+    "fillet",
+    "plane",
+    "shell",
+    "sketch",
+]

@@ -1,35 +1,190 @@
-"""Parallel plane: a plane at a distance from a base plane or a flat face, for sketches."""
+"""Plane: a plane to sketch on, at a distance from another, between two, through edges, against a round side, or across an edge."""
 
 from __future__ import annotations
 
-from ..document import PlanePick, StepFields
-from ..quantities.markers import Length
-from ..recipe import FieldSpec, StepContext, StepKind, StepOutput, register, said
+import math
+from typing import Literal
+
+from .. import solid as kernel
+from ..document import EdgePick, FlatFace, PlanePick, StepFields
+from ..errors import PickError, StepError
+from ..quantities.markers import Angle, Length, Number
+from ..recipe import Choice, FieldSpec, PartState, StepContext, StepKind, StepOutput, register, said
+from ..solid import Frame, Vec3
+from ..solid.frame import add, cross, dot, length, scale, sub, unit
 
 
 class PlaneFields(StepFields):
+    how: Literal["parallel", "midway", "turned", "through", "against", "across"] = "parallel"
     base: PlanePick
+    second: PlanePick | None = None
+    edges: EdgePick | None = None
+    side: FlatFace | None = None
     distance: Length = "10 mm"
+    angle: Angle = "45 deg"
+    share: Number = "0.5"
+
+
+def _edges(ctx: StepContext, count: int, what: str) -> tuple[PartState, list[int]]:
+    pick = ctx.fields.edges
+    if pick is None:
+        raise PickError(f"Pick {what}.", field="edges")
+    part, found = ctx.edges(pick.model_copy(update={"chain": False}) if pick.rule == "edges" else pick, "edges")
+    if len(found) != count:
+        raise StepError(f"This plane needs {what}, and {len(found)} edges are picked.", field="edges")
+    return part, found
+
+
+def _parallel(ctx: StepContext) -> Frame:
+    return ctx.frame(ctx.fields.base, "base").shifted(ctx.number("distance"))
+
+
+def _midway(ctx: StepContext) -> Frame:
+    """Halfway between two level planes; between planes that lean to each other, the one that halves their angle."""
+    if ctx.fields.second is None:
+        raise PickError("Pick the second plane or flat face.", field="second")
+    one, two = ctx.frame(ctx.fields.base, "base"), ctx.frame(ctx.fields.second, "second")
+    facing = dot(one.z, two.z)
+    if abs(facing) > 1 - 1e-9:
+        apart = dot(sub(two.origin, one.origin), one.z)
+        return one.shifted(apart / 2)
+    # a place on both: along the line where they meet, as near to the first's origin as can be
+    line = cross(one.z, two.z)
+    a, b = dot(one.z, one.origin), dot(two.z, two.origin)
+    size = dot(line, line)
+    at = scale(add(scale(cross(two.z, line), a), scale(cross(line, one.z), b)), 1 / size)
+    normal = unit(sub(one.z, two.z) if facing < 0 else add(one.z, two.z))
+    return Frame.on_plane(at, normal)
+
+
+def _turned(ctx: StepContext) -> Frame:
+    """Through a straight edge, turned about it from a plane."""
+    part, (index,) = _edges(ctx, 1, "one straight edge")
+    edge = part.edges[index]
+    if edge.kind != "line":
+        raise StepError("A plane turns about a straight edge; the one picked is not.", field="edges")
+    base = ctx.frame(ctx.fields.base, "base")
+    way = unit(edge.direction)
+    along = dot(way, base.z)
+    if abs(along) > 1 - 1e-6:
+        raise StepError("The edge stands square on that plane, so no angle can be counted from it.", field="base")
+    flat = unit(sub(base.z, scale(way, along)))
+    angle = ctx.number("angle")
+    normal = add(scale(flat, math.cos(angle)), scale(cross(way, flat), math.sin(angle)))
+    return Frame.on_plane(edge.at, normal)
+
+
+def _through(ctx: StepContext) -> Frame:
+    """Through the middles of three edges: of round ones that is their centre."""
+    part, found = _edges(ctx, 3, "three edges")
+    places = [kernel.edge_middle(part.solid, i) for i in found]
+    normal = cross(sub(places[1], places[0]), sub(places[2], places[0]))
+    if length(normal) < 1e-6 * max(length(sub(places[1], places[0])), 1.0):
+        raise StepError("The middles of the three edges lie in one line; pick another edge.", field="edges")
+    z = unit(normal)
+    # it faces the way that is most nearly up, then to the front, whatever the order of the picks
+    facing = next(v for v in (z[2], -z[1], z[0]) if abs(v) > 1e-9)
+    return Frame.on_plane(places[0], z if facing > 0 else scale(z, -1))
+
+
+def _round_side(ctx: StepContext) -> tuple[Vec3, Vec3, float]:
+    if ctx.fields.side is None:
+        raise PickError("Pick a round side.", field="side")
+    part, index = ctx.faces_named(ctx.fields.side, "side")
+    found = kernel.cylinder_of(part.solid, index)
+    if found is None:
+        raise StepError("Only a round side has a plane against it; the face picked is no cylinder.", field="side")
+    return found
+
+
+def _against(ctx: StepContext) -> Frame:
+    """Touching a round side, facing as a plane does as nearly as it can, and turned on about the side's axis."""
+    foot, axis, radius = _round_side(ctx)
+    base = ctx.frame(ctx.fields.base, "base")
+    along = dot(axis, base.z)
+    if abs(along) > 1 - 1e-6:
+        raise StepError("The side stands square on that plane; pick one that it lies along.", field="base")
+    flat = unit(sub(base.z, scale(axis, along)))
+    angle = ctx.number("angle")
+    normal = add(scale(flat, math.cos(angle)), scale(cross(axis, flat), math.sin(angle)))
+    return Frame.on_plane(add(foot, scale(normal, radius)), normal)
+
+
+def _across(ctx: StepContext) -> Frame:
+    """Square to an edge, a share of its length along it."""
+    part, (index,) = _edges(ctx, 1, "one edge")
+    share = ctx.number("share")
+    if not 0 <= share <= 1:
+        raise StepError(f"A place along an edge is a share from 0 to 1, and this one is {share:.4g}.", field="share")
+    at, way = kernel.edge_place(part.solid, index, share)
+    return Frame.on_plane(at, way)
+
+
+_HOW = {
+    "parallel": _parallel,
+    "midway": _midway,
+    "turned": _turned,
+    "through": _through,
+    "against": _against,
+    "across": _across,
+}
 
 
 def _apply(ctx: StepContext) -> StepOutput:
-    fields: PlaneFields = ctx.fields
-    return StepOutput(plane=ctx.frame(fields.base, "base").shifted(ctx.number("distance")))
+    return StepOutput(plane=_HOW[ctx.fields.how](ctx))
 
 
 register(
     StepKind(
         kind="plane",
-        title="Parallel plane",
+        title="Plane",
         group="refer",
-        about="A plane at a distance from another, to sketch on.",
+        about="A plane to sketch on: beside another, midway, through an edge, against a round side, across an edge.",
         fields=PlaneFields,
         specs=(
+            FieldSpec(
+                "how",
+                "choice",
+                "how it lies",
+                "parallel",
+                (
+                    Choice("parallel", "parallel to"),
+                    Choice("midway", "midway between"),
+                    Choice("turned", "turned from"),
+                    Choice("through", "through the middles of"),
+                    Choice("against", "facing as"),
+                    Choice("across", "square to"),
+                ),
+            ),
             FieldSpec("base", "plane", "plane", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"),
+            FieldSpec("second", "plane", "second plane", missing="the other plane or flat face"),
+            FieldSpec("edges", "edges", "edges", missing="edges"),
+            FieldSpec("side", "face", "round side", missing="a round side"),
             FieldSpec("distance", "length", "distance", "10 mm"),
+            FieldSpec("angle", "angle", "angle", "45 deg"),
+            FieldSpec("share", "number", "how far along (0 to 1)", "0.5"),
         ),
-        sentence=said("Parallel plane to ", "{base}", " at ", "{distance}"),
+        sentence=said(
+            "Plane ",
+            "{how}",
+            " ",
+            ("{base}", {"how": ["parallel", "midway", "turned", "against"]}),
+            (" at ", {"how": ["parallel"]}),
+            ("{distance}", {"how": ["parallel"]}),
+            (" and ", {"how": ["midway"]}),
+            ("{second}", {"how": ["midway"]}),
+            (" by ", {"how": ["turned"]}),
+            (" against ", {"how": ["against"]}),
+            ("{side}", {"how": ["against"]}),
+            (" turned by ", {"how": ["against"]}),
+            ("{angle}", {"how": ["turned", "against"]}),
+            (" about ", {"how": ["turned"]}),
+            ("{edges}", {"how": ["turned", "through", "across"]}),
+            (" at ", {"how": ["across"]}),
+            ("{share}", {"how": ["across"]}),
+            (" of its length", {"how": ["across"]}),
+        ),
         apply=_apply,
-        suits=("face",),
+        suits=("face", "edge"),
     )
 )

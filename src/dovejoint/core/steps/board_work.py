@@ -1,0 +1,230 @@
+"""Commands that work on what is drawn on the board."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ..document.commands import CommandModel, Outcome, handler
+from ..document.model import Project
+from ..errors import CommandError
+from ..sketch import (
+    construct,
+    copy_by,
+    cut_corners,
+    extend,
+    join_ends,
+    mirror,
+    move_by,
+    offset_chain,
+    repeat_in_rows,
+    repeat_round,
+    round_corners,
+    split,
+    trim,
+)  # fmt: skip
+from .board import At, checked, done, drawn, sizes_of, sketch_of
+
+
+class ConstructSketch(CommandModel):
+    """Makes curves construction, or real again."""
+
+    do: Literal["ConstructSketch"] = "ConstructSketch"
+    step: str
+    ids: list[str]
+    on: bool
+
+
+class MirrorSketch(CommandModel):
+    do: Literal["MirrorSketch"] = "MirrorSketch"
+    step: str
+    ids: list[str]
+    axis: str
+
+
+class RoundSketch(CommandModel):
+    """Rounds corners where two lines meet, with one radius for all."""
+
+    do: Literal["RoundSketch"] = "RoundSketch"
+    step: str
+    corners: list[str]
+    radius: str = Field(max_length=400)
+
+
+class RepeatSketch(CommandModel):
+    """Repeats curves in rows: so many across and deep, so far apart by formulas."""
+
+    do: Literal["RepeatSketch"] = "RepeatSketch"
+    step: str
+    ids: list[str]
+    across: int = Field(default=1, ge=1, le=200)
+    deep: int = Field(default=1, ge=1, le=200)
+    pitch_x: str = Field(default="", max_length=300)
+    pitch_y: str = Field(default="", max_length=300)
+
+
+class OffsetSketch(CommandModel):
+    """Sets a chain of lines and arcs off at a distance, on the left of its run or on the other side."""
+
+    do: Literal["OffsetSketch"] = "OffsetSketch"
+    step: str
+    ids: list[str]
+    distance: str = Field(max_length=400)
+    other_side: bool = False
+
+
+class RingSketch(CommandModel):
+    """Repeats curves evenly round a point."""
+
+    do: Literal["RingSketch"] = "RingSketch"
+    step: str
+    ids: list[str]
+    centre: str
+    count: int = Field(ge=2, le=200)
+
+
+class TrimSketch(CommandModel):
+    """Takes away the stretch of a curve between its crossings on both sides of a place."""
+
+    do: Literal["TrimSketch"] = "TrimSketch"
+    step: str
+    id: str
+    near: At
+
+
+@handler(ConstructSketch)
+def _(project: Project, command: ConstructSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    words = "make construction" if command.on else "make real"
+    return done(project, step, construct(sketch, command.ids, command.on), words)
+
+
+@handler(MirrorSketch)
+def _(project: Project, command: MirrorSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    return drawn(project, step, mirror(sketch, command.ids, command.axis), "mirror")
+
+
+@handler(RoundSketch)
+def _(project: Project, command: RoundSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    text, figure = checked(project, command.radius, False)
+    if figure <= 0:
+        raise CommandError("A radius must be above zero.", field="radius")
+    rounded = round_corners(sketch, command.corners, figure, text)
+    return drawn(project, step, rounded, f"round corners by {text}")
+
+
+@handler(RepeatSketch)
+def _(project: Project, command: RepeatSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    counts = (command.across, command.deep)
+    pitches, figures = ["", ""], [0.0, 0.0]
+    for k, formula in enumerate((command.pitch_x, command.pitch_y)):
+        if counts[k] > 1:
+            pitches[k], figures[k] = checked(project, formula, False)
+    grid = repeat_in_rows(sketch, command.ids, counts, (pitches[0], pitches[1]), (figures[0], figures[1]))
+    return drawn(project, step, grid, "repeat in rows")
+
+
+@handler(OffsetSketch)
+def _(project: Project, command: OffsetSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    text, figure = checked(project, command.distance, False)
+    moved = offset_chain(sketch, command.ids, figure, text, other_side=command.other_side)
+    return drawn(project, step, moved, f"set off by {text}")
+
+
+@handler(RingSketch)
+def _(project: Project, command: RingSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    ring = repeat_round(sketch, command.ids, command.centre, command.count)
+    return drawn(project, step, ring, f"repeat {command.count} times round a point")
+
+
+@handler(TrimSketch)
+def _(project: Project, command: TrimSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    return drawn(project, step, trim(sketch, command.id, command.near), "trim")
+
+
+class CutCornersSketch(CommandModel):
+    """Cuts corners where two lines meet, as far back on both sides."""
+
+    do: Literal["CutCornersSketch"] = "CutCornersSketch"
+    step: str
+    corners: list[str]
+    distance: str = Field(max_length=400)
+
+
+class SplitSketch(CommandModel):
+    do: Literal["SplitSketch"] = "SplitSketch"
+    step: str
+    id: str
+    near: At
+
+
+class ExtendSketch(CommandModel):
+    """Runs a line or an arc on to the next curve beyond its end nearer to a place."""
+
+    do: Literal["ExtendSketch"] = "ExtendSketch"
+    step: str
+    id: str
+    near: At
+
+
+class ShiftSketch(CommandModel):
+    """Moves things by formulas, or leaves them and makes a copy there."""
+
+    do: Literal["ShiftSketch"] = "ShiftSketch"
+    step: str
+    ids: list[str]
+    right: str = Field(default="", max_length=400)
+    up: str = Field(default="", max_length=400)
+    copied: bool = False
+
+
+class JoinEnds(CommandModel):
+    """Ties pairs of ends together: open ends with a tiny gap between them."""
+
+    do: Literal["JoinEnds"] = "JoinEnds"
+    step: str
+    pairs: Annotated[list[tuple[str, str]], Field(min_length=1, max_length=200)]
+
+
+@handler(CutCornersSketch)
+def _(project: Project, command: CutCornersSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    text, figure = checked(project, command.distance, False)
+    if figure <= 0:
+        raise CommandError("A corner is cut by a distance above zero.", field="distance")
+    return drawn(project, step, cut_corners(sketch, command.corners, figure, text), f"cut corners by {text}")
+
+
+@handler(SplitSketch)
+def _(project: Project, command: SplitSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    return drawn(project, step, split(sketch, command.id, command.near), "split a curve")
+
+
+@handler(ExtendSketch)
+def _(project: Project, command: ExtendSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    return drawn(project, step, extend(sketch, command.id, command.near), "run a curve on")
+
+
+@handler(ShiftSketch)
+def _(project: Project, command: ShiftSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    right, up = (checked(project, f, False)[1] if f.strip() else 0.0 for f in (command.right, command.up))
+    if command.copied:
+        return drawn(project, step, copy_by(sketch, command.ids, (right, up)), "copy")
+    return drawn(project, step, move_by(sketch, command.ids, (right, up)), "move")
+
+
+@handler(JoinEnds)
+def _(project: Project, command: JoinEnds) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    joined = join_ends(sketch, command.pairs, sizes_of(project, sketch))
+    return done(project, step, joined, "close gaps" if len(command.pairs) > 1 else "close a gap")

@@ -1,0 +1,19 @@
+"""What comes with a request."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import request
+
+from ..core.errors import CommandError
+
+__all__ = ["body"]
+
+
+def body() -> Any:
+    """The JSON object that the request carries. Raises CommandError when it is none."""
+    data = request.get_json(silent=True)
+    if not isinstance(data, dict):
+        raise CommandError("The request is not JSON.")
+    return data
