@@ -153,7 +153,7 @@ class Hands:
         self.open("plane")
         self.face(part, face)
         self.keep()
-        self.draw("rectangle by centre", width=width, height=height)
+        self.draw("rectangle", width=width, height=height)
         self.leave_board()
         self.step("Extrude")
         self.choose("operation", "and cut it from")
@@ -201,8 +201,12 @@ class Hands:
 
     # ---- the board ---------------------------------------------------------------------------------------------
 
-    def tool(self, name: str) -> None:
-        self.page.get_by_role("toolbar", name="board tools").get_by_role("button", name=name).first.click()
+    def tool(self, name: str, way: str = "") -> None:
+        """Take a tool of the board's tray, and the way of it that is meant."""
+        tray = self.page.get_by_role("toolbar", name="board tools")
+        tray.get_by_role("button", name=name).first.click()
+        if way:
+            tray.get_by_role("radio", name=way).click()
 
     def on_board(self, x: float, y: float, z: float = 0.0) -> None:
         """Click on the board at a place of the world."""

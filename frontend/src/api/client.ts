@@ -30,6 +30,8 @@ export type LayerOut = S['LayerOut']
 export type CouponOut = S['CouponOut']
 export type CompareOut = S['CompareOut']
 export type CatalogueOut = S['CatalogueOut']
+export type OutlineOut = S['OutlineOut']
+export type BroughtOut = S['BroughtOut']
 export type Profile = ProjectState['document']['profiles'] extends (infer P)[] | undefined ? P : never
 /** Which end of the tolerances is taken: overall, by part, by dimension. */
 export interface Limits { overall: string; parts: Record<string, string>; dimensions: Record<string, string> }
@@ -94,6 +96,9 @@ export const api = {
     post<{ joints: Joint[]; values: ValueOut[] }>(`/projects/${id}/gauge`, { command }, signal),
   drag: (id: string, step: string, thing: string, to: [number, number]) =>
     post<{ points: Record<string, [number, number]>; radii: Record<string, number> }>(`/projects/${id}/drag`, { step, id: thing, to }),
+  look: (id: string, body: { step: string; pick: object; what: string }) => post<BroughtOut[]>(`/projects/${id}/look`, body),
+  readOutline: (id: string, body: { name: string; text: string; unit: string; scale: number }) => post<OutlineOut>(`/projects/${id}/outline`, body),
+  outlineFile: async (id: string, body: { step: string; format: string; unit: string }) => file(await request(`/projects/${id}/outline/export`, { method: 'POST', body: JSON.stringify(body) })),
   mesh: async (hash: string) => (await request(`/mesh/${hash}`)).arrayBuffer(),
   export: async (id: string, body: { parts: string[]; format: string; unit: string; pattern: string; laid: boolean; together: boolean }) =>
     file(await request(`/projects/${id}/export`, { method: 'POST', body: JSON.stringify(body) })),

@@ -1,18 +1,25 @@
 /** The sketch board: the stage turned square to a sketch's plane, with the sketch drawn over it. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { type FrameOut, api } from '../api/client'
+import { type BroughtOut, type FrameOut, Refusal, api } from '../api/client'
 import type { SeenThing } from '../state/picks'
 import { closeBoard, send, useStore } from '../state/store'
-import type { Viewer } from '../stage/viewer'
-import { CLICKS, type Meant, type Spot, type Tool, alongArc, commandFor, meantArc, meantLine } from './drawing'
-import { type SketchDoc, BoardMap, type Vec2, between, places } from './geometry'
+import type { Hit, Viewer } from '../stage/viewer'
+import { BoardHead } from './BoardHead'
+import { Curves, Points, lettersOf } from './Curves'
+import { CLICKS, type Making, type Meant, ON_CURVES, type Spot, type Tool, commandFor, meantArc, meantLine } from './drawing'
+import { type SketchCurve, type SketchDoc, BoardMap, type Vec2, between, middle, nearestOn, places, runsOf } from './geometry'
 import { FreedomMeter } from './FreedomMeter'
+import { Lens } from './Lens'
+import { OpenMarks } from './OpenEnds'
 import { Rubber } from './Rubber'
 import { Sizes } from './Sizes'
 import { Ties } from './Ties'
-import { ToolTray } from './ToolTray'
+import { type Settings, TOOLS, ToolTray } from './ToolTray'
+import { type SizeWay, Work } from './Work'
 
 const SNAP_PX = 10
+/** Places on curves catch the pointer a little later than points do. */
+const LIE_PX = 7
 const PANS: Record<string, [number, number]> = { ArrowLeft: [30, 0], ArrowRight: [-30, 0], ArrowUp: [0, 30], ArrowDown: [0, -30] }
 
 export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: number }) {
@@ -36,10 +43,18 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const [pointer, setPointer] = useState<Spot | null>(null)
   /** Alt held: nothing is inferred. */
   const [loose, setLoose] = useState(false)
-  const [sides, setSides] = useState(6)
-  const [construction, setConstruction] = useState(false)
-  /** A length typed while a line is being drawn. */
+  const [settings, setSettings] = useState<Settings>({ sides: 6, construction: false, words: '', height: '10 mm', what: 'edge' })
+  const set = (next: Partial<Settings>) => setSettings((was) => ({ ...was, ...next }))
   const [marks, setMarks] = useState(true)
+  const [lens, setLens] = useState(false)
+  /** A box being dragged, in places of the screen. */
+  const [box, setBox] = useState<{ from: Vec2; to: Vec2 } | null>(null)
+  /** What of the model is under the pointer while one brings in, and a curve that is aimed anew. */
+  const [under, setUnder] = useState<Hit | null>(null)
+  const [aiming, setAiming] = useState<string | null>(null)
+  /** A size that was refused, to keep it as a reading. */
+  const [refused, setRefused] = useState<{ kind: string; of: string[] } | null>(null)
+  /** A length typed while a line is being drawn. */
   const [typed, setTyped] = useState<string | null>(null)
   const [dragged, setDragged] = useState<Record<string, Vec2> | null>(null)
   const [draggedRadii, setDraggedRadii] = useState<Record<string, number> | null>(null)
@@ -47,6 +62,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const svg = useRef<SVGSVGElement>(null)
   const drag = useRef<{ id: string; busy: boolean; to: Vec2 | null; moved: boolean } | null>(null)
   const squared = useRef('')
+  /** Counts the tools taken: what was begun with one does not go on with the next. */
+  const taken = useRef(0)
 
   // what the engine solved counts as long as nothing was drawn since (a value may have changed after the drawing)
   const solvedNow = useStore((s) => s.reportFor === s.project?.version)
@@ -72,10 +89,10 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     const xs = [...around.map((a) => near[0] + a), ...Object.values(at).map((p) => p[0])]
     const ys = [...around.map((a) => near[1] + a), ...Object.values(at).map((p) => p[1])]
     for (const c of sketch?.curves ?? []) {
-      if (c.kind !== 'circle') continue
-      const [x, y] = at[c.points[0]]
-      xs.push(x - radius(c.id), x + radius(c.id))
-      ys.push(y - radius(c.id), y + radius(c.id))
+      for (const run of runsOf(c, at, radius(c.id), lettersOf(c, out))) {
+        xs.push(...run.map((p) => p[0]))
+        ys.push(...run.map((p) => p[1]))
+      }
     }
     const low: Vec2 = [Math.min(...xs), Math.min(...ys)]
     const high: Vec2 = [Math.max(...xs), Math.max(...ys)]
@@ -92,19 +109,38 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [viewer, frameKey, frameCount])
 
+  /** The place on a curve that is near enough to be meant: its middle, or any. */
+  const onCurve = useCallback(
+    (p: Vec2): Spot | null => {
+      const near = LIE_PX / map.scale
+      let best: Spot | null = null
+      for (const c of sketch?.curves ?? []) {
+        if (c.kind === 'text') continue
+        const [run] = runsOf(c, at, radius(c.id))
+        const place = nearestOn(run, p)
+        if (between(place, p) > near || (best && between(place, p) > between(best.at, p))) continue
+        const half = c.kind === 'line' ? middle(run[0], run[1]) : null
+        best = half && between(half, p) < 1.4 * near ? { at: half, on: null, lies: 'midpoint', curve: c.id } : { at: place, on: null, lies: 'point_on', curve: c.id }
+      }
+      return best
+    },
+    [sketch, at, radius, map],
+  )
   const snap = useCallback(
-    (e: { clientX: number; clientY: number }): { at: Vec2; on: string | null } => {
+    (e: { clientX: number; clientY: number }): Spot => {
       const box = svg.current!.getBoundingClientRect()
       const [x, y] = [e.clientX - box.left, e.clientY - box.top]
       for (const [id, p] of Object.entries(at)) {
         const [px, py] = map.screen(p)
-        if (Math.hypot(px - x, py - y) < SNAP_PX) return { at: p, on: id }
+        if (Math.hypot(px - x, py - y) < (lens ? SNAP_PX / 3 : SNAP_PX)) return { at: p, on: id }
       }
-      const grid = map.scale > 8 ? 0.5 : map.scale > 2.5 ? 1 : 5
       const [u, v] = map.sketch(x, y)
+      const lying = loose ? null : onCurve([u, v])
+      if (lying) return lying
+      const grid = map.scale > 8 ? 0.5 : map.scale > 2.5 ? 1 : 5
       return { at: [Math.round(u / grid) * grid, Math.round(v / grid) * grid], on: null }
     },
-    [at, map],
+    [at, map, onCurve, loose, lens],
   )
 
   const choose = (id: string, more: boolean) => {
@@ -118,28 +154,34 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     },
     [step],
   )
-  const size = useCallback(async () => {
-    const kinds = chosen.map((c) => sketch!.curves.find((k) => k.id === c)?.kind ?? 'point')
-    const command =
-      kinds.length === 1 && kinds[0] === 'line' ? { kind: 'length', of: chosen }
-      : kinds.length === 1 && kinds[0] !== 'point' ? { kind: kinds[0] === 'circle' ? 'diameter' : 'radius', of: chosen }
-      : kinds.length === 2 && kinds.every((k) => k === 'line') ? { kind: 'angle', of: chosen }
-      : kinds.length === 2 && kinds.includes('line') ? { kind: 'distance', of: [...chosen].sort((a) => (sketch!.curves.some((k) => k.id === a) ? 1 : -1)) }
-      : kinds.length === 2 && kinds.every((k) => k === 'point') ? { kind: 'distance', of: chosen }
-      : null
-    if (!command) {
-      useStore.setState({ said: { text: 'Select a line, a circle, two points, two lines, or a point and a line, to give a size.', step: 'board' } })
-      return
-    }
-    const next = await send({ do: 'SizeSketch', step, ...command }, { step: 'board' })
-    const made = next?.created.find((c) => c.startsWith('d'))
-    if (made) setEditing(made)
-  }, [chosen, sketch, step])
+  const size = useCallback(
+    async (how: SizeWay = 'drive') => {
+      const command = sizeOf(chosen, sketch!, how)
+      if (!command) {
+        useStore.setState({ said: { text: 'Select a line, a circle, two points, two lines, or a point and a line, to give a size.', step: 'board' } })
+        return
+      }
+      const next = await send({ do: 'SizeSketch', step, ...command, reading: how === 'read' }, { step: 'board' })
+      setRefused(next || how === 'read' ? null : command)
+      const made = next?.created.find((c) => c.startsWith('d'))
+      if (made && how !== 'read') setEditing(made)
+    },
+    [chosen, sketch, step],
+  )
+  const keepReading = async () => {
+    if (refused && (await send({ do: 'SizeSketch', step, ...refused, reading: true }, { step: 'board' }))) setRefused(null)
+  }
 
   const takeTool = (next: Tool) => {
+    taken.current++
     setTool(next)
     setSpots([])
     setTyped(null)
+    setUnder(null)
+    useStore.setState({ hover: null })
+    if (next !== 'bring') setAiming(null)
+    if (next === 'text') return
+    svg.current?.focus()
   }
   /** What a line or an arc over these places is meant to be. */
   const meaning = useCallback(
@@ -154,16 +196,18 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   )
   const meant = useMemo(() => (pointer && spots.length ? meaning([...spots, pointer]) : null), [meaning, spots, pointer])
 
-  const finish = async (all: Spot[], length = '') => {
+  const making = (more: Partial<Making> = {}): Making => ({ ...settings, ...more })
+  const finish = async (all: Spot[], more: Partial<Making> = {}) => {
     const line = tool === 'line'
+    const mine = taken.current
     const now = meaning(all)
-    const command = commandFor(tool, step, all, { meant: line ? (now ?? undefined) : undefined, length, tangent: tool === 'arc' ? (now?.to ?? '') : '', sides, construction })
+    const command = commandFor(tool, step, all, making({ meant: line ? (now ?? undefined) : undefined, tangent: tool === 'arc' ? (now?.to ?? '') : '', ...more }))
     setSpots([])
     setTyped(null)
     // at once, so that the next tool can be taken before this is kept
     if (!line) setTool('move')
     const next = await send(command, { step: 'board' })
-    if (!line) return
+    if (!line || taken.current !== mine) return
     // a line goes on from its end, unless it closed on a point that was there
     const drawn = next?.document.recipe!.find((s) => s.id === step)?.fields as { sketch: SketchDoc } | undefined
     const made = drawn?.sketch.curves.find((c) => c.kind === 'line' && next!.created.includes(c.id))
@@ -171,29 +215,99 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     const there = drawn?.sketch.points.find((p) => p.id === end)
     if (there && !all[1].on) setSpots([{ at: [there.x, there.y], on: there.id }])
   }
+  /** Draws by places that were written; only what is exactly level or upright is meant so. */
+  const make = (all: Spot[]) => {
+    const [a, b] = all
+    const tie = tool !== 'line' ? '' : a.at[1] === b.at[1] ? 'horizontal' : a.at[0] === b.at[0] ? 'vertical' : ''
+    return send(commandFor(tool, step, all, making({ meant: { at: b?.at ?? [0, 0], tie, to: '', says: '' } })), { step: 'places' })
+  }
+  /** A click on the board with a tool that draws. */
+  const clicked = (spot: Spot) => {
+    const all = [...spots, spot]
+    if (tool === 'spline') {
+      const [first, last] = [spots[0], spots[spots.length - 1]]
+      if (spots.length > 2 && between(first.at, spot.at) < SNAP_PX / map.scale) void finish(spots, { closed: true })
+      else if (last && between(last.at, spot.at) < 1e-9) endSpline()
+      else setSpots(all)
+    } else if (tool === 'text' && !settings.words.trim()) useStore.setState({ said: { text: 'Write the words in the tray first, then click where they begin.', step: 'board' } })
+    else if (all.length < CLICKS[tool].length) setSpots(all)
+    else void finish(all)
+  }
+  const endSpline = () => spots.length > 1 && void finish(spots)
+
+  // what comes from parts has moved since the sketch was last drawn on: that is written down, so that drawing goes on from there
+  const brought = useMemo(() => new Set(sketch?.curves.filter((c) => c.brought).flatMap((c) => [c.id, ...c.points]) ?? []), [sketch])
+  const rested = useRef(-1)
+  useEffect(() => {
+    if (!solvedNow || !out || !sketch || rested.current === project.version) return
+    const moved = sketch.points.some((p) => brought.has(p.id) && out.points[p.id] && between([p.x, p.y], out.points[p.id] as Vec2) > 1e-6)
+    if (!moved) return
+    rested.current = project.version
+    void send({ do: 'RestSketch', step, points: out.points, radii: out.radii }, { step: 'board' })
+  }, [solvedNow, out, sketch, brought, project.version, step])
+
+  /** The thing of the model under the pointer that can be brought in. */
+  const modelAt = (e: { clientX: number; clientY: number }): Hit | null => {
+    const frame = svg.current!.getBoundingClientRect()
+    const hit = viewer.hitAt(e.clientX - frame.left, e.clientY - frame.top, true)
+    return hit && hit.thing.type !== 'region' ? hit : null
+  }
+  const bring = async (hit: Hit | null) => {
+    if (!hit || hit.thing.type === 'region') return
+    const { type, part, index } = hit.thing
+    const header = viewer.header(part)
+    const found = (type === 'face' ? header?.faces : header?.edges)?.[index]
+    if (!found) return
+    const pick = { part, kind: type, thing: { name: found.name, seen: found.seen } }
+    try {
+      const things: BroughtOut[] = await api.look(project.id, { step, pick, what: settings.what })
+      const command = aiming ? { do: 'AimSource', step, curve: aiming, thing: things[0] } : { do: 'BringIn', step, things }
+      if ((await send(command, { step: 'board' })) && aiming) takeTool('move')
+    } catch (error) {
+      useStore.setState({ said: { text: error instanceof Refusal ? error.message : 'It could not be brought in.', step: 'board' } })
+    }
+  }
+  const chooseWithin = (from: Vec2, to: Vec2, touched: boolean, more: boolean) => {
+    const [low, high] = [[Math.min(from[0], to[0]), Math.min(from[1], to[1])], [Math.max(from[0], to[0]), Math.max(from[1], to[1])]]
+    const inside = (p: Vec2) => {
+      const [x, y] = map.screen(p)
+      return x >= low[0] && x <= high[0] && y >= low[1] && y <= high[1]
+    }
+    const test = (c: SketchCurve) => {
+      const all = runsOf(c, at, radius(c.id), lettersOf(c, out)).flatMap((run) => (c.kind === 'line' ? Array.from({ length: 33 }, (_, k) => [0, 1].map((i) => run[0][i] + (run[1][i] - run[0][i]) * (k / 32)) as Vec2) : run))
+      return touched ? all.some(inside) : all.every(inside)
+    }
+    const curves = sketch!.curves.filter(test).map((c) => c.id)
+    const found = curves.length ? curves : sketch!.points.filter((p) => inside(at[p.id])).map((p) => p.id)
+    setChosen((was) => (more ? [...new Set([...was, ...found])] : found))
+  }
+
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
       if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
       if (e.key === 'Alt') setLoose(true)
       else if (tool === 'line' && spots.length === 1 && /^[0-9.]$/.test(e.key)) setTyped(e.key)
-      else if (e.key === 'l') takeTool('line')
-      else if (e.key === 'a') takeTool('arc')
-      else if (e.key === 't') takeTool('trim')
+      else if (e.key === 'Backspace' && spots.length) setSpots(spots.slice(0, -1))
+      else if (e.key === 'm') setLens((was) => !was)
+      else if (TOOLS.some((g) => g.key === e.key)) {
+        // the same key again takes the next way of it
+        const { ways } = TOOLS.find((g) => g.key === e.key)!
+        const k = ways.findIndex(([t]) => t === tool)
+        takeTool(ways[(k + 1) % ways.length][0])
+      }
       else if (e.key === 'c') {
         const curves = chosen.filter((c) => sketch?.curves.some((k) => k.id === c))
         const on = curves.some((c) => !sketch!.curves.find((k) => k.id === c)!.construction)
         if (curves.length) void send({ do: 'ConstructSketch', step, ids: curves, on }, { step: 'board' })
-        else setConstruction((was) => !was)
+        else set({ construction: !settings.construction })
       } else if (e.key === 'Delete' && chosen.length) take(chosen)
       else if (e.key === 'd' && chosen.length) void size()
-      else if (e.key === 'r') takeTool('centre')
-      else if (e.key === 'o') takeTool('circle')
       else if (PANS[e.key]) viewer.pan(...PANS[e.key])
       else if (e.key === '+') viewer.zoom(0.85)
       else if (e.key === '-') viewer.zoom(1 / 0.85)
       else if (e.key === 'Escape') {
         if (spots.length) setSpots([])
-        else if (tool !== 'move') setTool('move')
+        else if (tool !== 'move') takeTool('move')
         else if (chosen.length) setChosen([])
         else closeBoard()
       } else return
@@ -206,10 +320,14 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       window.removeEventListener('keydown', pressed)
       window.removeEventListener('keyup', lifted)
     }
-  }, [chosen, spots, tool, size, take, viewer, sketch, step])
+  }, [chosen, spots, tool, size, take, viewer, sketch, step, settings])
 
   if (!sketch || !doc) return null
 
+  const here = (e: { clientX: number; clientY: number }): Vec2 => {
+    const frame = svg.current!.getBoundingClientRect()
+    return [e.clientX - frame.left, e.clientY - frame.top]
+  }
   const dragTo = async (to: Vec2) => {
     const mine = drag.current!
     mine.to = to
@@ -253,12 +371,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     },
   })
 
-  const free = new Set(out?.free ?? [])
-  const isFree = (points: string[]) => points.some((p) => free.has(p))
-  const line = (a: Vec2, b: Vec2) => {
-    const [p, q] = [map.screen(a), map.screen(b)]
-    return `M${p[0]} ${p[1]}L${q[0]} ${q[1]}`
-  }
+  const on = (id: string) => chosen.includes(id) || lit.includes(id)
+  const busy = (id: string) => chosen.includes(id) || drag.current?.id === id
+  const working = tool in ON_CURVES
   const { width, height } = viewer.size
   const square = known && map.square
   const message = said?.step === 'board' ? said.text : failed?.message
@@ -277,17 +392,34 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         onPointerMove={(e) => {
           // any other button than the first moves the sheet under the pen
           if (e.buttons & ~1) viewer.pan(e.movementX, e.movementY)
-          else setPointer(tool === 'move' ? null : snap(e))
+          else if (box) setBox({ ...box, to: here(e) })
+          else if (tool === 'bring') {
+            const hit = modelAt(e)
+            setUnder(hit)
+            useStore.setState({ hover: hit?.thing ?? null })
+          }
+          else setPointer(tool === 'move' || working ? null : snap(e))
         }}
         onContextMenu={(e) => e.preventDefault()}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter') return
+          if (tool === 'spline' && spots.length) endSpline()
+          // from the board into the figures of the tool
+          else document.querySelector<HTMLElement>('[data-first-figure]')?.focus()
+        }}
         onPointerDown={(e) => {
           if (e.button !== 0) e.currentTarget.setPointerCapture(e.pointerId)
-          else if (tool !== 'move') {
-            if (tool === 'trim') return
-            const all = [...spots, snap(e)]
-            if (all.length < CLICKS[tool]) setSpots(all)
-            else void finish(all)
-          } else setChosen([])
+          else if (tool === 'bring') void bring(modelAt(e))
+          else if (tool === 'move') {
+            e.currentTarget.setPointerCapture(e.pointerId)
+            setBox({ from: here(e), to: here(e) })
+          } else if (!working) clicked(snap(e))
+        }}
+        onPointerUp={(e) => {
+          if (!box) return
+          setBox(null)
+          if (between(box.from, box.to) > 4) chooseWithin(box.from, box.to, e.altKey, e.shiftKey)
+          else if (!e.shiftKey) setChosen([])
         }}
         onWheel={(e) => {
           const box = svg.current!.getBoundingClientRect()
@@ -304,105 +436,84 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
             fillRule="evenodd"
           />
         ))}
-        {sketch.curves.map((c) => {
-          const moves = isFree(c.points) || free.has(c.id)
-          const on = chosen.includes(c.id) || lit.includes(c.id)
-          const d = c.kind === 'line' ? line(at[c.points[0]], at[c.points[1]]) : c.kind === 'arc' ? `M${alongArc(at[c.points[0]], at[c.points[1]], at[c.points[2]]).map((p) => map.screen(p).join(' ')).join('L')}` : ''
-          const [cx, cy] = map.screen(at[c.points[0]])
-          const shape = (extra: React.SVGProps<SVGPathElement & SVGCircleElement>) =>
-            c.kind !== 'circle' ? <path d={d} fill="none" {...extra} /> : <circle cx={cx} cy={cy} r={Math.max(0, radius(c.id) * map.scale)} fill="none" {...extra} />
-          return (
-            <g key={c.id} data-curve={c.id}>
-              {moves && shape({ stroke: 'var(--free-glow)', strokeWidth: 9 })}
-              {shape({ stroke: on ? 'var(--accent)' : moves ? 'var(--free)' : 'var(--ink)', strokeWidth: on ? 3.4 : c.construction ? 1.2 : 2.2, strokeDasharray: c.construction ? '2 4' : moves ? '9 5' : undefined })}
-              {shape({
-                stroke: 'transparent', strokeWidth: 13, className: tool === 'move' ? 'cursor-pointer' : '', pointerEvents: tool === 'move' || tool === 'trim' ? 'stroke' : 'none',
-                onPointerDown: (e) => {
-                  if (tool === 'trim' && e.button === 0) {
-                    e.stopPropagation()
-                    const box = svg.current!.getBoundingClientRect()
-                    void send({ do: 'TrimSketch', step, id: c.id, near: map.sketch(e.clientX - box.left, e.clientY - box.top) }, { step: 'board' })
-                    return
-                  }
-                  if (tool !== 'move') return
-                  e.stopPropagation()
-                  if (c.kind !== 'circle') choose(c.id, e.shiftKey)
-                },
-                ...(c.kind === 'circle' && tool === 'move' ? grip(c.id) : {}),
-              })}
-            </g>
-          )
-        })}
-        <Origin map={map} chosen={chosen.includes('origin')} choose={tool === 'move' ? (more) => choose('origin', more) : null} />
-        {sketch.points.map((p) => {
-          const [x, y] = map.screen(at[p.id])
-          const moves = free.has(p.id)
-          const on = chosen.includes(p.id) || lit.includes(p.id)
-          return (
-            <g key={p.id} data-point={p.id} {...grip(p.id)} className={tool === 'move' ? 'cursor-move' : ''} pointerEvents={tool === 'move' ? 'all' : 'none'}>
-              <circle cx={x} cy={y} r={9} fill="transparent" />
-              {moves ? (
-                <path d={`M${x - 5.5} ${y}L${x} ${y - 5.5}L${x + 5.5} ${y}L${x} ${y + 5.5}Z`} fill={on ? 'var(--accent)' : 'var(--card)'} stroke="var(--free)" strokeWidth="1.6" />
-              ) : (
-                <rect x={x - 4} y={y - 4} width="8" height="8" fill={on ? 'var(--accent)' : 'var(--ink)'} />
-              )}
-            </g>
-          )
-        })}
-        {tool !== 'move' && tool !== 'trim' && pointer && <Rubber {...{ tool, spots, pointer, meant, sides, map }} />}
+        <g id="board-things">
+          <Curves {...{ tool, sketch, out, at, radius, map, on, choose, grip }} work={(id, e) => void send({ do: ON_CURVES[tool]!, step, id, near: map.sketch(...here(e)) }, { step: 'board' })} />
+          <Origin map={map} chosen={chosen.includes('origin')} choose={tool === 'move' ? (more) => choose('origin', more) : null} />
+          <OpenMarks out={solvedNow ? out : undefined} map={map} />
+          <Points {...{ tool, sketch, out, at, map, on, busy, grip }} />
+        </g>
+        {tool !== 'move' && !working && tool !== 'bring' && pointer && <Rubber {...{ tool, spots, pointer, meant, map }} sides={settings.sides} />}
+        {box && between(box.from, box.to) > 4 && (
+          <path d={`M${box.from.join(' ')}H${box.to[0]}V${box.to[1]}H${box.from[0]}Z`} fill="var(--accent)" fillOpacity="0.08" stroke="var(--accent)" strokeDasharray="5 3" pointerEvents="none" />
+        )}
+        {lens && <Lens board={svg.current} />}
       </svg>
       {typed !== null && spots.length === 1 && pointer && (
         <Typed
           text={typed}
           at={map.screen(meant?.at ?? pointer.at)}
           leave={() => (setTyped(null), svg.current?.focus())}
-          take={(length) => void finish([spots[0], { at: meant?.at ?? pointer.at, on: null }], length)}
+          take={(length) => void finish([spots[0], { at: meant?.at ?? pointer.at, on: null }], { length })}
         />
       )}
       <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit]} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
       <Sizes sketch={sketch} at={at} radius={radius} map={map} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
       </>
       )}
-      <div className="absolute top-3 left-4 z-10 flex items-center gap-3 border border-ink bg-card px-3 py-1.5">
-        <label className="flex items-center gap-1.5">
-          Sketch
-          <input
-            key={doc.name}
-            aria-label="name of the sketch"
-            className="w-32 border-b border-dotted border-ink bg-transparent font-semibold placeholder:font-normal"
-            placeholder={`of step ${project.document.recipe!.indexOf(doc) + 1}`}
-            defaultValue={doc.name}
-            maxLength={80}
-            onBlur={(e) => e.target.value.trim() !== doc.name && void send({ do: 'RenameStep', step, name: e.target.value }, { step: 'board' })}
-            onKeyDown={(e) => {
-              e.stopPropagation()
-              if (e.key === 'Enter' || e.key === 'Escape') svg.current?.focus()
-            }}
+      {tool === 'bring' && (
+        <p className="pointer-events-none absolute bottom-10 left-1/2 z-10 -translate-x-1/2 border border-ink bg-card px-3 py-1">
+          {aiming ? 'aim it at ' : ''}
+          {under ? under.label : 'point at an edge or a face of a part'}
+        </p>
+      )}
+      <BoardHead {...{ step, doc, sketch, known, marks, setMarks, lens, setLens }} out={solvedNow ? out : undefined} focus={() => svg.current?.focus()} />
+      <ToolTray {...{ tool, step, settings, set, at, make }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
+      <div className="absolute top-[60px] right-4 z-10 flex max-h-[calc(100%-76px)] w-[232px] flex-col gap-2">
+        <FreedomMeter sketch={sketch} out={out} light={setLit} />
+        {chosen.length > 0 && (
+          <Work
+            {...{ chosen, sketch, out, step, size, take }}
+            sources={((doc.fields as { sources?: { id: string }[] }).sources ?? []).map((s) => s.id)}
+            aim={(curve) => (setAiming(curve), setChosen([]), setTool('bring'))}
           />
-        </label>
-        <span className="text-ink2">
-          {known ? '' : 'seeing where it lies … '}
-          {sketch.curves.length} curves, {out?.regions.length ?? 0} {out?.regions.length === 1 ? 'region' : 'regions'}
-        </span>
-        <button className={marks ? 'border-b-2 border-ink' : 'text-ink2'} aria-pressed={marks} title="marks of ties: all, or only those of what is selected" onClick={() => setMarks(!marks)}>
-          marks
-        </button>
-        <button className="strong" onClick={closeBoard}>
-          done
-        </button>
+        )}
       </div>
-      <ToolTray {...{ tool, chosen, sketch, step, size, take, sides, setSides, construction, setConstruction, at }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
-      <FreedomMeter sketch={sketch} out={out} light={setLit} />
       {message && (
         <div role="alert" className="absolute right-4 bottom-10 z-10 max-w-80 border border-wrong bg-card px-3 py-2">
           <p className="text-wrong">{message}</p>
-          <button className="plain mt-1" onClick={() => useStore.setState({ said: null })}>
-            understood
-          </button>
+          <div className="mt-1 flex gap-2">
+            <button className="plain" onClick={() => (useStore.setState({ said: null }), setRefused(null))}>
+              understood
+            </button>
+            {refused && said?.step === 'board' && (
+              <button className="plain" onClick={() => void keepReading()}>
+                keep it as a reading
+              </button>
+            )}
+          </div>
         </div>
       )}
     </>
   )
+}
+
+/** The size that fits what is selected, driving or only read, or nothing. */
+function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kind: string; of: string[] } | null {
+  const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? 'point')
+  const two = kinds.length === 2
+  const points = two && kinds.every((k) => k === 'point')
+  if (how === 'along') return { kind: 'perimeter', of: chosen }
+  if (how === 'across' || how === 'up') return points ? { kind: how === 'across' ? 'distance_x' : 'distance_y', of: chosen } : null
+  if (kinds.length === 1) {
+    if (kinds[0] === 'line') return { kind: 'length', of: chosen }
+    if (kinds[0] === 'spline') return { kind: 'perimeter', of: chosen }
+    if (kinds[0] === 'text') return { kind: 'distance', of: sketch.curves.find((c) => c.id === chosen[0])!.points }
+    return kinds[0] === 'point' ? null : { kind: kinds[0] === 'circle' ? 'diameter' : 'radius', of: chosen }
+  }
+  if (two && kinds.every((k) => k === 'line')) return { kind: 'angle', of: chosen }
+  if (points) return { kind: 'distance', of: chosen }
+  if (two && kinds.includes('line') && kinds.includes('point')) return { kind: 'distance', of: [...chosen].sort((a) => (sketch.curves.some((k) => k.id === a) ? 1 : -1)) }
+  return kinds.length > 2 && !kinds.includes('point') ? { kind: 'perimeter', of: chosen } : null
 }
 
 /** The length of the line being drawn, typed where it is drawn. */

@@ -4,17 +4,21 @@ import type { SketchDoc } from './geometry'
 
 export function FreedomMeter({ sketch, out, light }: { sketch: SketchDoc; out: SketchOut | undefined; light: (ids: string[]) => void }) {
   if (!out || !sketch.curves.length) return null
-  const all = 2 * sketch.points.length + sketch.curves.filter((c) => c.kind === 'circle').length
+  const all = 2 * sketch.points.length + sketch.curves.filter((c) => c.kind === 'circle' || c.kind === 'ellipse').length
   const cells = Math.min(16, Math.max(all, 1))
   const open = all ? Math.max(out.freedom > 0 ? 1 : 0, Math.round((out.freedom / all) * cells)) : 0
   const words = (id: string) => {
-    const circle = sketch.curves.find((c) => c.id === id)
-    if (circle) return 'size of the circle'
+    const curve = sketch.curves.find((c) => c.id === id)
+    if (curve) return curve.kind === 'ellipse' ? 'width of the ellipse' : 'size of the circle'
+    const spline = sketch.curves.find((c) => c.kind === 'spline' && c.points.includes(id))
+    if (spline) return spline.points.indexOf(id) % 3 ? 'handle' : 'node'
+    const text = sketch.curves.find((c) => c.kind === 'text' && c.points.includes(id))
+    if (text) return text.points[0] === id ? 'foot of the text' : 'height of the text'
     const centre = sketch.curves.find((c) => c.kind === 'circle' && c.points[0] === id)
     return centre ? 'centre of the circle' : sketch.curves.some((c) => c.points.includes(id)) ? 'corner' : 'middle point'
   }
   return (
-    <div data-freedom={out.freedom} className="absolute top-3 right-4 z-10 w-[232px] border border-ink bg-card px-3 py-2" role="status" aria-label="freedom meter">
+    <div data-freedom={out.freedom} className="border border-ink bg-card px-3 py-2" role="status" aria-label="freedom meter">
       <p className="font-semibold">{out.freedom === 0 ? 'All settled' : out.freedom === 1 ? '1 way still free' : `${out.freedom} ways still free`}</p>
       <div aria-hidden className="my-1.5 flex gap-0.5">
         {Array.from({ length: cells }, (_, i) => (

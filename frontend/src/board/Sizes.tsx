@@ -2,9 +2,8 @@
 import { useEffect, useRef, useState } from 'react'
 import { ToleranceField } from '../sentence/ToleranceField'
 import { send, useStore } from '../state/store'
-import { result } from '../widgets/figures'
-import { alongArc } from './drawing'
-import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, middle } from './geometry'
+import { length, plain, result } from '../widgets/figures'
+import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, alongArc, middle, runsOf } from './geometry'
 
 interface Props {
   sketch: SketchDoc
@@ -50,9 +49,26 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
       return { path: `M${cx} ${cy}L${mx + ux * 14} ${my + uy * 14}${tick(mx, my)}`, label: [mx + ux * 44, my + uy * 26] }
     }
     const r = radius(curve.id) * map.scale
+    if (curve.kind === 'ellipse') {
+      // the second half axis stands square on the first
+      const [mx, my] = map.screen(at[curve.points[1]])
+      const long = Math.hypot(mx - cx, my - cy) || 1
+      const [nx, ny] = [(my - cy) / long, -(mx - cx) / long]
+      return { path: `M${cx} ${cy}L${cx + nx * r} ${cy + ny * r}${tick(cx + nx * r, cy + ny * r)}`, label: [cx + nx * (r + 20), cy + ny * (r + 20)] }
+    }
     return { path: `M${cx - (size.kind === 'diameter' ? r : 0)} ${cy}H${cx + r}${tick(cx + r, cy)}${size.kind === 'diameter' ? tick(cx - r, cy) : ''}`, label: [cx, cy + 22] }
   }
   const first = sketch.curves.find((c) => c.id === size.of[0])
+  if (size.kind === 'perimeter' && first) {
+    const run = runsOf(first, at, radius(first.id))[0]
+    const k = Math.max(1, Math.floor(run.length / 2))
+    const [mx, my] = map.screen(run.length === 2 ? middle(run[0], run[1]) : run[k])
+    const [px, py] = map.screen(run[k - 1])
+    const long = Math.hypot(mx - px, my - py) || 1
+    let [nx, ny] = [-(my - py) / long, (mx - px) / long]
+    if ((mx - centre[0]) * nx + (my - centre[1]) * ny < 0) [nx, ny] = [-nx, -ny]
+    return { path: `M${mx} ${my}L${mx + nx * 24} ${my + ny * 24}`, label: [mx + nx * 36, my + ny * 36] }
+  }
   let [a, b] = size.of.length === 1 && first ? [at[first.points[0]], at[first.points[1]]] : [at[size.of[0]], at[size.of[1]]]
   if (size.kind === 'angle' && first && curve) {
     ;[a, b] = [middle(at[first.points[0]], at[first.points[1]]), middle(at[curve.points[0]], at[curve.points[1]])]
@@ -89,6 +105,24 @@ function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: Ske
     setText(size.formula)
     requestAnimationFrame(() => input.current?.select())
   }, [open, size.formula])
+  if (size.reading) {
+    const read = figure === undefined ? '…' : size.kind === 'angle' ? `${plain((figure * 180) / Math.PI, 2)}°` : length(figure, unit)
+    return (
+      <button
+        data-size={size.id}
+        data-reading
+        className="fig absolute z-10 whitespace-nowrap -translate-x-1/2 -translate-y-1/2 border border-dashed border-hair bg-card px-1.5 text-ink2 hover:border-ink"
+        style={{ left: Math.round(Math.max(40, Math.min(wide - 40, x))), top: Math.round(y) }}
+        title="only read: click to let it drive"
+        aria-label={`${size.kind} read: ${read}; Enter lets it drive, Delete takes it away`}
+        onClick={() => void send({ do: 'ReadingSketch', step, dimension: size.id, on: false }, { step: 'board' })}
+        onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([size.id]))}
+      >
+        reads {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : ''}
+        {read}
+      </button>
+    )
+  }
   const value = figure === undefined ? '' : result(size.formula, figure, size.kind === 'angle' ? 'angle' : 'length', unit)
   // half the label's width, near enough to keep it on the board
   const half = 4.1 * (size.formula.length + (value ? value.length + 3 : 0) + 2) + 8
@@ -114,6 +148,9 @@ function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: Ske
           }}
         />
         <div className="border border-hair bg-card px-2 pb-1" onKeyDown={(e) => e.stopPropagation()}>
+          <button className="mr-2 border-b border-dotted border-ink text-[13px]" onClick={() => (edit(null), void send({ do: 'ReadingSketch', step, dimension: size.id, on: true }, { step: 'board' }))}>
+            only read it
+          </button>
           <ToleranceField dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step: `size:${size.id}` }} />
         </div>
         {said?.step === `size:${size.id}` && (
@@ -133,7 +170,7 @@ function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: Ske
       onClick={() => edit(size.id)}
       onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([size.id]))}
     >
-      {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : ''}
+      {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : size.kind === 'perimeter' ? 'along ' : ''}
       {size.formula}
       {tolerance && <span className="font-normal text-accent"> {tolerance}</span>}
       {value && <span className="font-normal"> → {value}</span>}

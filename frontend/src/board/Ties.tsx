@@ -1,14 +1,13 @@
 /** Constraints as small marks: hover shows what one ties, a click selects it, the key takes it away. */
-import { alongArc } from './drawing'
-import { type BoardMap, type SketchDoc, type Vec2 } from './geometry'
+import { type BoardMap, type SketchDoc, type Vec2, runsOf } from './geometry'
 
 const SIGNS: Record<string, string> = {
   horizontal: '—', vertical: '|', parallel: '∥', perpendicular: 'sq', equal: '=', midpoint: 'mid', coincident: 'tog', point_on: 'on', concentric: 'cen',
-  tangent: 'tou', symmetric: 'mir', collinear: 'row', fixed: 'fix', turned: 'rep',
+  tangent: 'tou', smooth: 'smo', symmetric: 'mir', collinear: 'row', fixed: 'fix', turned: 'rep',
 }
 export const TIE_WORDS: Record<string, string> = {
   horizontal: 'level', vertical: 'upright', parallel: 'parallel', perpendicular: 'square', equal: 'equal', midpoint: 'in the middle',
-  coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here', turned: 'repeated',
+  coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', smooth: 'smooth', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here', turned: 'repeated',
 }
 
 /** A good fifth of the way along, clear of the dimension in the middle. */
@@ -36,8 +35,8 @@ export function Ties({ show, quiet, sketch, at, radius, map, chosen, choose, lig
       {sketch.constraints.filter((tie) => !show || show.includes(tie.id) || tie.of.some((o) => show.includes(o))).map((tie) => {
         const anchor = tie.kind === 'midpoint' ? tie.of[0] : tie.of[tie.of.length - 1]
         const curve = sketch.curves.find((c) => c.id === anchor)
-        const arc = curve?.kind === 'arc' ? alongArc(at[curve.points[0]], at[curve.points[1]], at[curve.points[2]]) : null
-        const spot: Vec2 = arc ? arc[Math.floor(arc.length / 2)] : curve ? (curve.kind === 'line' ? along(at[curve.points[0]], at[curve.points[1]]) : [at[curve.points[0]][0] + radius(curve.id) * 0.7, at[curve.points[0]][1] + radius(curve.id) * 0.7]) : at[anchor]
+        const run = curve && runsOf(curve, at, radius(curve.id))[0]
+        const spot: Vec2 = run ? (curve.kind === 'line' ? along(run[0], run[1]) : run[Math.floor(run.length * (curve.kind === 'circle' ? 0.125 : 0.5))]) : at[anchor]
         if (!spot) return null
         const [x, y] = map.screen(spot)
         const n = crowd.get(anchor) ?? 0

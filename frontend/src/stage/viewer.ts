@@ -216,6 +216,7 @@ export class Viewer {
       }
       part.group.visible = !item.hidden
       part.group.userData.pickable = !item.ghost && !item.hidden
+      part.group.userData.shown = !item.hidden
     }
     this.place()
     this.clip()
@@ -495,7 +496,8 @@ export class Viewer {
     this.raycaster.setFromCamera(new Vector2((x / width) * 2 - 1, 1 - (y / height) * 2), this.camera)
   }
 
-  hitAt(x: number, y: number): Hit | null {
+  /** What is under a place of the screen; ``faint``: parts that are only seen faintly count too. */
+  hitAt(x: number, y: number, faint = false): Hit | null {
     this.ray(x, y)
     if (this.filter.region) {
       const hit = this.raycaster.intersectObjects(this.regions.children.filter((c) => c.userData.name), false)[0]
@@ -504,12 +506,12 @@ export class Viewer {
         return { thing: { type: 'region', step, name }, label: `region of ${area.toFixed(1)} mm²`, point: hit.point }
       }
     }
-    const meshes = [...this.parts.values()].filter((p) => p.group.userData.pickable).map((p) => p.mesh)
+    const meshes = [...this.parts.values()].filter((p) => p.group.userData[faint ? 'shown' : 'pickable']).map((p) => p.mesh)
     // without a cut the first hit is enough
     this.raycaster.firstHitOnly = !this.section.on && this.layerTop === null
     const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance).find((h) => !this.hides(h.point))
     if (this.filter.edge) {
-      const edge = this.edgeAt(x, y, hit?.distance ?? Infinity)
+      const edge = this.edgeAt(x, y, hit?.distance ?? Infinity, faint)
       if (edge) return edge
     }
     if (!hit || !this.filter.face || hit.faceIndex == null) return null
@@ -520,14 +522,14 @@ export class Viewer {
   }
 
   /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there. */
-  private edgeAt(x: number, y: number, depth: number): Hit | null {
+  private edgeAt(x: number, y: number, depth: number, faint: boolean): Hit | null {
     let best: { away: number; hit: Hit } | null = null
     const a = new Vector3()
     const b = new Vector3()
     const origin = this.raycaster.ray.origin
     const along = this.raycaster.ray.direction
     for (const [id, part] of this.parts) {
-      if (!part.group.userData.pickable) continue
+      if (!part.group.userData[faint ? 'shown' : 'pickable']) continue
       part.blob.header.edgeRuns.forEach(([first, count], index) => {
         if (part.blob.header.edges[index].smooth && !this.filter.face) return
         if (part.blob.header.edges[index].smooth) return

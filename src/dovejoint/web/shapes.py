@@ -662,6 +662,7 @@ class SketchOut(Shape):
     radii: dict[str, float]
     freedom: int
     free: list[str]
+    ways: dict[str, Vec2]
     sizes: dict[str, float]
     regions: list[RegionOut]
     letters: dict[str, list[list[Vec2]]]

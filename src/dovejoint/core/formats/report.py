@@ -141,6 +141,7 @@ def sketch_report(shape: SketchShape) -> dict[str, Any]:
         "radii": solution.radii,
         "freedom": solution.freedom,
         "free": solution.free,
+        "ways": solution.ways,
         "sizes": shape.sizes,
         "regions": [
             {"name": r.name, "area_mm2": r.area_mm2, "centre": r.centre, "depth": r.depth, "loops": r.loops}

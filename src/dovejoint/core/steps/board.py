@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -24,10 +25,29 @@ from ..sketch import (
     resize,
     size_up,
 )  # fmt: skip
-from ..sketch.model import DIMENSION_KINDS, Coordinate
+from ..sketch.edit import Ids, grown
+from ..sketch.model import DIMENSION_KINDS, Constraint, Coordinate
 from .sketch import SketchFields
 
 __all__ = ["At", "Spot", "checked", "done", "drag_preview", "drawn", "optional", "sizes_of", "sketch_of"]
+
+
+At = tuple[Coordinate, Coordinate]
+
+
+class Spot(BaseModel):
+    """A place on the board, and the point that was pointed at there, if any; or the curve that it ``lies`` on, in its middle or
+    anywhere."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    at: At
+    on: str | None = None
+    lies: Literal["", "point_on", "midpoint"] = ""
+    curve: str = Field(default="", max_length=40)
+
+    @property
+    def spot(self) -> tuple[tuple[float, float], str | None]:
+        return self.at, self.on
 
 
 def sizes_of(project: Project, sketch: Sketch) -> dict[str, float]:
@@ -71,24 +91,30 @@ def done(project: Project, step: Step, sketch: Sketch, sentence: str) -> Outcome
     return Outcome(after, frozenset({f"step:{step.id}"}), f"{sentence} in {step_title(project, step)}", new)
 
 
-def drawn(project: Project, step: Step, sketch: Sketch, sentence: str) -> Outcome:
-    """What was drawn comes to rest first. Raises CommandError when it cannot."""
-    return done(project, step, at_rest(sketch, sizes_of(project, sketch)), sentence)
+def drawn(project: Project, step: Step, sketch: Sketch, sentence: str, spots: Sequence[Spot] = ()) -> Outcome:
+    """What was drawn comes to rest first; what was pointed at on curves stays on them where it can. Raises CommandError."""
+    sizes = sizes_of(project, sketch)
+    old = SketchFields.model_validate(step.fields).sketch
+    tied = _lying(old, sketch, spots)
+    if tied is not sketch:
+        try:
+            return done(project, step, at_rest(tied, sizes), sentence)
+        except CommandError:
+            # the hand meant more than can be: what was drawn counts
+            pass
+    return done(project, step, at_rest(sketch, sizes), sentence)
 
 
-At = tuple[Coordinate, Coordinate]
-
-
-class Spot(BaseModel):
-    """A place on the board, and the point that was pointed at there, if any."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-    at: At
-    on: str | None = None
-
-    @property
-    def spot(self) -> tuple[tuple[float, float], str | None]:
-        return self.at, self.on
+def _lying(old: Sketch, sketch: Sketch, spots: Sequence[Spot]) -> Sketch:
+    """The sketch with the new points that spots on curves became tied to those."""
+    known, ids, ties = old.ids(), Ids(sketch), []
+    for spot in spots:
+        if not spot.lies or spot.on is not None or old.curve(spot.curve) is None:
+            continue
+        made = next((p.id for p in sketch.points if p.id not in known and math.dist((p.x, p.y), spot.at) < 1e-9), None)
+        if made is not None:
+            ties.append(Constraint(id=ids.new("k"), kind=spot.lies, of=[made, spot.curve]))
+    return grown(sketch, [], [], ties, []) if ties else sketch
 
 
 class RemoveFromSketch(CommandModel):

@@ -123,7 +123,7 @@ def _(project: Project, command: DrawLine) -> Outcome:
         sketch, command.start.spot, command.end.spot, tie=command.tie, to=command.to, length=length,
         construction=command.construction,
     )  # fmt: skip
-    return drawn(project, step, shape, "draw a line")
+    return drawn(project, step, shape, "draw a line", [command.start, command.end])
 
 
 @handler(DrawArc)
@@ -133,7 +133,7 @@ def _(project: Project, command: DrawArc) -> Outcome:
         sketch, command.start.spot, command.end.spot, command.through, tangent=command.tangent,
         construction=command.construction,
     )  # fmt: skip
-    return drawn(project, step, shape, "draw an arc")
+    return drawn(project, step, shape, "draw an arc", [command.start, command.end])
 
 
 @handler(DrawSlot)
@@ -141,7 +141,7 @@ def _(project: Project, command: DrawSlot) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     width, length = (optional(project, f) for f in (command.width, command.length))
     shape = add_slot(sketch, command.start.spot, command.end.spot, command.radius, width=width, length=length)
-    return drawn(project, step, shape, "draw a slot")
+    return drawn(project, step, shape, "draw a slot", [command.start, command.end])
 
 
 @handler(DrawPolygon)
@@ -149,7 +149,7 @@ def _(project: Project, command: DrawPolygon) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     flats, corners = (optional(project, f) for f in (command.flats, command.corners))
     shape = add_polygon(sketch, command.centre.spot, command.corner, command.sides, flats=flats, corners=corners)
-    return drawn(project, step, shape, "draw a polygon")
+    return drawn(project, step, shape, "draw a polygon", [command.centre])
 
 
 class DrawArcAbout(CommandModel):
@@ -248,7 +248,7 @@ def _(project: Project, command: DrawArcAbout) -> Outcome:
     arc = add_arc_about(
         sketch, command.centre.spot, command.start.spot, command.towards, construction=command.construction
     )
-    return drawn(project, step, arc, "draw an arc")
+    return drawn(project, step, arc, "draw an arc", [command.centre, command.start])
 
 
 @handler(DrawCircleOver)
@@ -273,7 +273,7 @@ def _(project: Project, command: DrawArcSlot) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     width = optional(project, command.width)
     shape = add_arc_slot(sketch, command.start.spot, command.end.spot, command.through, command.radius, width=width)
-    return drawn(project, step, shape, "draw a round slot")
+    return drawn(project, step, shape, "draw a round slot", [command.start, command.end])
 
 
 @handler(DrawEllipse)
@@ -282,7 +282,7 @@ def _(project: Project, command: DrawEllipse) -> Outcome:
     shape = add_ellipse(
         sketch, command.centre.spot, command.first.spot, command.beside, construction=command.construction
     )
-    return drawn(project, step, shape, "draw an ellipse")
+    return drawn(project, step, shape, "draw an ellipse", [command.centre, command.first])
 
 
 @handler(DrawSpline)
@@ -290,7 +290,7 @@ def _(project: Project, command: DrawSpline) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     spots = [s.spot for s in command.spots]
     shape = add_spline(sketch, spots, closed=command.closed, construction=command.construction)
-    return drawn(project, step, shape, "draw a spline")
+    return drawn(project, step, shape, "draw a spline", command.spots)
 
 
 @handler(DrawText)

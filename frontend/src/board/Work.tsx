@@ -1,0 +1,219 @@
+/** What can be done with what is selected on the board. */
+import { useState } from 'react'
+import type { SketchOut } from '../api/client'
+import { send } from '../state/store'
+import { ends } from './drawing'
+import type { SketchDoc } from './geometry'
+import { TIE_WORDS } from './Ties'
+
+interface Props {
+  chosen: string[]
+  sketch: SketchDoc
+  out: SketchOut | undefined
+  sources: string[]
+  step: string
+  size: (how?: SizeWay) => void
+  take: (ids: string[]) => void
+  aim: (curve: string) => void
+}
+export type SizeWay = 'drive' | 'read' | 'across' | 'up' | 'along'
+const ITEM = 'flex w-full justify-between px-3 py-0.5 text-left hover:bg-row'
+
+export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Props) {
+  const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? 'point')
+  const two = kinds.length === 2 && kinds.every((k) => k === 'point')
+  const long = kinds.every((k) => ['line', 'arc', 'circle', 'spline'].includes(k)) && !(kinds.length === 1 && kinds[0] === 'line')
+  const ties = fitting(chosen, sketch)
+  const does = (word: string, how: SizeWay, key = '') => (
+    <button className={ITEM} onClick={() => size(how)}>
+      {word}
+      {key && <span className="key">{key}</span>}
+    </button>
+  )
+  return (
+    <div role="group" aria-label="what is selected" className="min-h-0 overflow-y-auto border border-ink bg-card py-1">
+      <p className="px-3 text-[12.5px] text-ink2">{said(chosen, sketch)}</p>
+      {does('give it a size', 'drive', 'd')}
+      {two && does('size across', 'across')}
+      {two && does('size up', 'up')}
+      {long && does(kinds.length > 1 ? 'length of all' : 'length along it', 'along')}
+      {does('only read it', 'read')}
+      {ties.length > 0 && (
+        <p className="flex flex-wrap gap-x-2.5 px-3 py-0.5">
+          <span className="text-ink2">tie</span>
+          {ties.map((kind) => (
+            <button
+              key={kind}
+              aria-label={`tie: ${TIE_WORDS[kind]}`}
+              className="border-b border-dotted border-ink hover:bg-row"
+              onClick={() => void send({ do: 'TieSketch', step, kind, of: ordered(kind, chosen, sketch) }, { step: 'board' })}
+            >
+              {TIE_WORDS[kind]}
+            </button>
+          ))}
+        </p>
+      )}
+      <Shaping {...{ chosen, sketch, step }} />
+      <Sources {...{ chosen, out, sources, step, aim }} />
+      <button className={ITEM} onClick={() => take(chosen)}>
+        take away<span className="key">del</span>
+      </button>
+    </div>
+  )
+}
+
+const KINDS: Record<string, string> = { line: 'line', circle: 'circle', arc: 'arc', ellipse: 'ellipse', spline: 'spline', text: 'text', point: 'point' }
+
+/** What is selected, in a few words: “2 lines, 1 point”. */
+function said(chosen: string[], sketch: SketchDoc): string {
+  const counts = new Map<string, number>()
+  for (const id of chosen) {
+    const tie = sketch.constraints.some((t) => t.id === id)
+    const word = tie ? 'tie' : KINDS[sketch.curves.find((c) => c.id === id)?.kind ?? 'point']
+    counts.set(word, (counts.get(word) ?? 0) + 1)
+  }
+  return [...counts].map(([word, n]) => (n > 1 ? `${n} ${word}s` : `a${/^[ae]/.test(word) ? 'n' : ''} ${word}`)).join(', ')
+}
+
+/** Ties that make sense for what is selected. */
+function fitting(chosen: string[], sketch: SketchDoc): string[] {
+  const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? (c === 'origin' || sketch.points.some((p) => p.id === c) ? 'point' : 'other'))
+  if (kinds.includes('other')) return []
+  const count = (k: string) => kinds.filter((x) => x === k).length
+  const round = count('circle') + count('arc')
+  const free = count('spline')
+  if (count('text')) return []
+  if (kinds.length === 1) return kinds[0] === 'line' ? ['horizontal', 'vertical'] : kinds[0] === 'point' && chosen[0] !== 'origin' ? ['fixed'] : []
+  if (kinds.length === 2 && count('line') === 2) return ['parallel', 'perpendicular', 'equal', 'collinear']
+  if (kinds.length === 2 && count('point') === 2) return ['coincident', 'horizontal', 'vertical']
+  if (kinds.length === 2 && count('point') === 1) return count('line') ? ['point_on', 'midpoint'] : ['point_on']
+  if (kinds.length === 2 && free && free + round + count('line') === 2) return ['tangent', 'smooth']
+  if (kinds.length === 2 && count('ellipse') && count('line')) return ['tangent']
+  if (kinds.length === 2 && count('ellipse')) return round + count('ellipse') === 2 ? ['concentric'] : []
+  if (kinds.length === 2 && round === 2) return ['tangent', 'equal', 'concentric']
+  if (kinds.length === 2 && round === 1 && count('line') === 1) return ['tangent']
+  if (kinds.length === 3 && count('point') === 3) return ['midpoint']
+  if (kinds.length === 3 && count('point') === 2 && count('line') === 1) return ['symmetric']
+  if (kinds.length > 2 && (count('line') === kinds.length || round === kinds.length)) return ['equal']
+  return []
+}
+
+/** What follows a part can be cut off from it, or aimed at another thing. */
+function Sources({ chosen, out, sources, step, aim }: Pick<Props, 'chosen' | 'out' | 'sources' | 'step' | 'aim'>) {
+  const followers = chosen.filter((c) => sources.includes(c))
+  if (!followers.length) return null
+  const lost = followers.find((c) => out?.lost[c])
+  return (
+    <>
+      {lost && <p className="px-3 text-[12.5px] text-warn">◆ {out!.lost[lost]}</p>}
+      {followers.length === 1 && (
+        <button className={ITEM} onClick={() => aim(followers[0])}>
+          aim at another thing
+        </button>
+      )}
+      <button className={ITEM} onClick={() => void send({ do: 'FreezeSources', step, curves: followers }, { step: 'board' })}>
+        freeze where it is
+      </button>
+    </>
+  )
+}
+
+type Form = 'rows' | 'ring' | 'off' | 'round' | 'cut' | 'shift'
+
+/** Repeats, offsets, corners, mirrors, copies, construction. */
+function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'step'>) {
+  const [form, setForm] = useState<Form | null>(null)
+  const curveOf = (id: string) => sketch.curves.find((k) => k.id === id)
+  const curves = chosen.filter((c) => curveOf(c))
+  const all = curves.length > 0 && curves.length === chosen.length
+  const corners = chosen.filter((p) => sketch.curves.filter((c) => c.kind === 'line' && c.points.includes(p)).length === 2)
+  const last = curveOf(chosen[chosen.length - 1])
+  const on = curves.some((c) => !curveOf(c)!.construction)
+  const chain = all && curves.every((c) => ends(curveOf(c)!).length && curveOf(c)!.kind !== 'spline')
+  const isPoint = (id: string) => id === 'origin' || sketch.points.some((p) => p.id === id)
+  const centre = chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
+  const at = { step: 'board' }
+  const leave = () => setForm(null)
+  const open = (which: Form, word: string, shown: boolean) =>
+    shown && (
+      <button className={`${ITEM} ${form === which ? 'font-semibold' : ''}`} aria-expanded={form === which} onClick={() => setForm(form === which ? null : which)}>
+        {word} …
+      </button>
+    )
+  return (
+    <>
+      {open('rows', 'repeat in rows', all)}
+      {form === 'rows' && all && (
+        <Figures
+          fields={[['across', '3'], ['apart', '10 mm'], ['deep', '1'], ['apart, deep', '10 mm']]}
+          leave={leave}
+          take={([across, pitch_x, deep, pitch_y]) => send({ do: 'RepeatSketch', step, ids: curves, across: Number(across) || 0, deep: Number(deep) || 0, pitch_x, pitch_y }, at)}
+        />
+      )}
+      {open('ring', 'repeat round the point', !!centre)}
+      {form === 'ring' && centre && <Figures fields={[['times', '6']]} leave={leave} take={([count]) => send({ do: 'RingSketch', step, ids: curves, centre, count: Number(count) || 0 }, at)} />}
+      {open('off', 'set off beside', chain)}
+      {form === 'off' && chain && (
+        <Figures fields={[['by', '3 mm']]} also="other side" leave={leave} take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also }, at)} />
+      )}
+      {open('shift', 'move or copy', all)}
+      {form === 'shift' && all && (
+        <Figures fields={[['right', '10 mm'], ['up', '0 mm']]} word="move" also="copy" leave={leave} take={([right, up, also]) => send({ do: 'ShiftSketch', step, ids: curves, right, up, copied: !!also }, at)} />
+      )}
+      {open('round', `round ${corners.length > 1 ? `${corners.length} corners` : 'the corner'}`, corners.length > 0 && corners.length === chosen.length)}
+      {form === 'round' && corners.length > 0 && <Figures fields={[['radius', '3 mm']]} leave={leave} take={([radius]) => send({ do: 'RoundSketch', step, corners, radius }, at)} />}
+      {open('cut', `cut ${corners.length > 1 ? `${corners.length} corners` : 'the corner'}`, corners.length > 0 && corners.length === chosen.length)}
+      {form === 'cut' && corners.length > 0 && <Figures fields={[['back by', '3 mm']]} leave={leave} take={([distance]) => send({ do: 'CutCornersSketch', step, corners, distance }, at)} />}
+      {all && (
+        <button className={ITEM} onClick={() => void send({ do: 'ConstructSketch', step, ids: curves, on }, at)}>
+          {on ? 'make construction' : 'make real'}
+          <span className="key">c</span>
+        </button>
+      )}
+      {all && curves.length > 1 && last?.kind === 'line' && (
+        <button className={ITEM} onClick={() => void send({ do: 'MirrorSketch', step, ids: curves.slice(0, -1), axis: last.id }, at)}>
+          mirror in the last one
+        </button>
+      )}
+    </>
+  )
+}
+
+/** A few figures to fill in for what is done with a selection. */
+function Figures({ fields, word = 'take', also, take, leave }: { fields: [string, string][]; word?: string; also?: string; take: (texts: string[]) => Promise<unknown>; leave: () => void }) {
+  const [texts, setTexts] = useState(fields.map(([, first]) => first))
+  return (
+    <form
+      className="grid grid-cols-2 gap-x-2 gap-y-0.5 border-y border-hair bg-sheet px-3 py-1.5"
+      onSubmit={async (e) => {
+        e.preventDefault()
+        if (await take(texts)) leave()
+      }}
+      onKeyDown={(e) => {
+        e.stopPropagation()
+        if (e.key === 'Escape') leave()
+      }}
+    >
+      {fields.map(([label], k) => (
+        <label key={label} className="text-[12.5px] text-ink2">
+          {label}
+          <input className="field fig py-0! text-ink" autoFocus={k === 0} value={texts[k]} spellCheck={false} onChange={(e) => setTexts(texts.map((t, i) => (i === k ? e.target.value : t)))} />
+        </label>
+      ))}
+      <button className={`strong mt-1 py-0! ${also ? '' : 'col-span-2'}`} type="submit">
+        {word}
+      </button>
+      {also && (
+        <button className="plain mt-1 px-1! py-0! text-[13px]" type="button" onClick={async () => (await take([...texts, also])) && leave()}>
+          {also}
+        </button>
+      )}
+    </form>
+  )
+}
+
+/** The point goes before the line or the two points that it is tied to. */
+function ordered(kind: string, chosen: string[], sketch: SketchDoc): string[] {
+  if (kind !== 'point_on' && kind !== 'midpoint' && kind !== 'symmetric') return chosen
+  return [...chosen].sort((a, b) => Number(sketch.curves.some((c) => c.id === a)) - Number(sketch.curves.some((c) => c.id === b)))
+}
