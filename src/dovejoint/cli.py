@@ -262,9 +262,9 @@ def _export(arguments: argparse.Namespace) -> int:
 
 
 def _sample(arguments: argparse.Namespace) -> int:
-    from .sample import make_feeder
+    from .sample import SAMPLES
 
-    _write(make_feeder(), arguments.out)
+    _write(SAMPLES[arguments.which](), arguments.out)
     return 0
 
 
@@ -333,9 +333,11 @@ def _serve(arguments: argparse.Namespace) -> int:
     app = create_app(config)
     store = app.extensions["dovejoint"]["store"]
     if arguments.with_sample and not store.summaries():
-        from .sample import make_feeder
+        from .sample import SAMPLES
 
-        store.insert(make_feeder())
+        # the first one last: the newest project stands first
+        for make in reversed(SAMPLES.values()):
+            store.insert(make())
     server = waitress.create_server(
         app, host=arguments.host, port=arguments.port, threads=16, channel_request_lookahead=1, ident="dove-joint"
     )
@@ -428,7 +430,7 @@ def _parser() -> argparse.ArgumentParser:
     solver.set_defaults(run=_solve)
 
     sample = commands.add_parser("sample", help="write a sample project's file")
-    sample.add_argument("which", choices=("feeder",))
+    sample.add_argument("which", choices=("feeder", "mast"))
     sample.add_argument("--out", default="-")
     sample.set_defaults(run=_sample)
 

@@ -260,11 +260,11 @@ def test_a_ring_of_scallops_and_a_grid_of_holes(hands: Hands, page: Page) -> Non
     page.keyboard.up("Shift")
     page.get_by_role("button", name="repeat round the point").click()
     page.get_by_label("times").fill("one")
-    page.get_by_role("toolbar", name="board tools").get_by_role("button", name="take", exact=True).click()
+    page.get_by_role("group", name="what is selected").get_by_role("button", name="take", exact=True).click()
     expect(page.get_by_role("alert")).to_be_visible()
     page.get_by_role("button", name="understood").click()
     page.get_by_label("times").fill("8")
-    page.get_by_role("toolbar", name="board tools").get_by_role("button", name="take", exact=True).click()
+    page.get_by_role("group", name="what is selected").get_by_role("button", name="take", exact=True).click()
     hands.idle()
     out = hands.state()["report"]["sketches"][hands.state()["board"]]
     assert max(len(r["loops"]) for r in out["regions"]) == 9
@@ -283,7 +283,7 @@ def test_an_outline_is_set_off_by_one_figure(hands: Hands, page: Page) -> None:
         hands.select(curve, more=k > 0)
     page.get_by_role("button", name="set off beside").click()
     page.get_by_label("by", exact=True).fill("4 mm")
-    page.get_by_role("toolbar", name="board tools").get_by_role("button", name="take", exact=True).click()
+    page.get_by_role("group", name="what is selected").get_by_role("button", name="take", exact=True).click()
     hands.idle()
     out = hands.state()["report"]["sketches"][hands.state()["board"]]
     areas = sorted(r["area_mm2"] for r in out["regions"])

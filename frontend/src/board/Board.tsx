@@ -12,7 +12,8 @@ import { FreedomMeter } from './FreedomMeter'
 import { Lens } from './Lens'
 import { OpenMarks } from './OpenEnds'
 import { Rubber } from './Rubber'
-import { Sizes } from './Sizes'
+import type { Box } from './layout'
+import { Sizes, layoutSizes } from './Sizes'
 import { Ties } from './Ties'
 import { type Settings, TOOLS, ToolTray } from './ToolTray'
 import { type SizeWay, Work } from './Work'
@@ -374,6 +375,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const on = (id: string) => chosen.includes(id) || lit.includes(id)
   const busy = (id: string) => chosen.includes(id) || drag.current?.id === id
   const working = tool in ON_CURVES
+  const labels: Box[] = []
+  const sizes = layoutSizes(sketch, at, radius, map, viewer.size.width, labels)
   const { width, height } = viewer.size
   const square = known && map.square
   const message = said?.step === 'board' ? said.text : failed?.message
@@ -456,8 +459,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           take={(length) => void finish([spots[0], { at: meant?.at ?? pointer.at, on: null }], { length })}
         />
       )}
-      <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit]} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
-      <Sizes sketch={sketch} at={at} radius={radius} map={map} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
+      <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit]} taken={labels} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
+      <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
       </>
       )}
       {tool === 'bring' && (

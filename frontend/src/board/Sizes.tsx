@@ -3,13 +3,11 @@ import { useEffect, useRef, useState } from 'react'
 import { ToleranceField } from '../sentence/ToleranceField'
 import { send, useStore } from '../state/store'
 import { length, plain, result } from '../widgets/figures'
+import { type Box, overlap } from './layout'
 import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, alongArc, middle, runsOf } from './geometry'
 
 interface Props {
-  sketch: SketchDoc
-  at: Record<string, Vec2>
-  radius: (id: string) => number
-  map: BoardMap
+  shown: Shown[]
   wide: number
   step: string
   figures: Record<string, number>
@@ -18,24 +16,53 @@ interface Props {
   take: (ids: string[]) => void
 }
 
-export function Sizes({ sketch, at, radius, map, wide, step, figures, editing, edit, take }: Props) {
+export interface Shown { size: SketchSize; spot: Spot }
+interface Spot { path: string; label: Vec2 }
+
+/** Where all labels go: each as near as it can stand without covering another; ``taken`` grows by them. */
+export function layoutSizes(sketch: SketchDoc, at: Record<string, Vec2>, radius: (id: string) => number, map: BoardMap, wide: number, taken: Box[]): Shown[] {
   const xs = sketch.points.map((p) => at[p.id])
-  const centre: Vec2 = xs.length ? [xs.reduce((s, p) => s + p[0], 0) / xs.length, xs.reduce((s, p) => s + p[1], 0) / xs.length] : [0, 0]
-  const shown = sketch.dimensions.filter((size) => !size.follows).map((size) => ({ size, spot: place(size, sketch, at, radius, map, map.screen(centre)) }))
+  const centre = map.screen(xs.length ? [xs.reduce((s, p) => s + p[0], 0) / xs.length, xs.reduce((s, p) => s + p[1], 0) / xs.length] : [0, 0])
+  return sketch.dimensions.flatMap((size) => {
+    if (size.follows) return []
+    let first: { spot: Spot; box: Box } | null = null
+    for (let level = 0; level < 7; level++) {
+      const spot = place(size, sketch, at, radius, map, centre, level)
+      if (!spot) return []
+      const half = halfOf(size)
+      const x = Math.max(half, Math.min(wide - half, spot.label[0]))
+      const box: Box = [x - half, spot.label[1] - 11, x + half, spot.label[1] + 11]
+      first ??= { spot, box }
+      if (taken.some((t) => overlap(t, box))) continue
+      taken.push(box)
+      return [{ size, spot }]
+    }
+    taken.push(first!.box)
+    return [{ size, spot: first!.spot }]
+  })
+}
+
+/** Half of a label's width, near enough. */
+const halfOf = (size: SketchSize) => (size.reading ? 46 : 4.1 * (size.formula.length + (/^[\d.]+ ?(mm|deg)$/.test(size.formula) ? 0 : 10) + 2) + 8)
+
+export function Sizes({ shown, wide, step, figures, editing, edit, take }: Props) {
   return (
     <>
       <svg className="pointer-events-none absolute inset-0" width="100%" height="100%" aria-hidden>
-        {shown.map(({ size, spot }) => spot && <path key={size.id} d={spot.path} stroke="var(--ink2)" fill="none" />)}
+        {shown.map(({ size, spot }) => (
+          <path key={size.id} d={spot.path} stroke="var(--ink2)" fill="none" />
+        ))}
       </svg>
-      {shown.map(
-        ({ size, spot }) =>
-          spot && <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} open={editing === size.id} edit={edit} take={take} />,
-      )}
+      {shown.map(({ size, spot }) => (
+        <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} open={editing === size.id} edit={edit} take={take} />
+      ))}
     </>
   )
 }
 
-function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, radius: (id: string) => number, map: BoardMap, centre: Vec2): { path: string; label: Vec2 } | null {
+/** The lines of a dimension and the place of its label; ``level`` 0 is the nearest, further ones lie further out. */
+function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, radius: (id: string) => number, map: BoardMap, centre: Vec2, level: number): Spot | null {
+  const more = level * 24
   const curve = sketch.curves.find((c) => c.id === size.of[size.of.length - 1])
   if (size.kind === 'diameter' || size.kind === 'radius') {
     if (!curve) return null
@@ -46,7 +73,7 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
       const [mx, my] = map.screen(run[Math.floor(run.length / 2)])
       const long = Math.hypot(mx - cx, my - cy) || 1
       const [ux, uy] = [(mx - cx) / long, (my - cy) / long]
-      return { path: `M${cx} ${cy}L${mx + ux * 14} ${my + uy * 14}${tick(mx, my)}`, label: [mx + ux * 44, my + uy * 26] }
+      return { path: `M${cx} ${cy}L${mx + ux * (14 + more)} ${my + uy * (14 + more)}${tick(mx, my)}`, label: [mx + ux * (44 + more), my + uy * (26 + more)] }
     }
     const r = radius(curve.id) * map.scale
     if (curve.kind === 'ellipse') {
@@ -54,9 +81,9 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
       const [mx, my] = map.screen(at[curve.points[1]])
       const long = Math.hypot(mx - cx, my - cy) || 1
       const [nx, ny] = [(my - cy) / long, -(mx - cx) / long]
-      return { path: `M${cx} ${cy}L${cx + nx * r} ${cy + ny * r}${tick(cx + nx * r, cy + ny * r)}`, label: [cx + nx * (r + 20), cy + ny * (r + 20)] }
+      return { path: `M${cx} ${cy}L${cx + nx * r} ${cy + ny * r}${tick(cx + nx * r, cy + ny * r)}`, label: [cx + nx * (r + 20 + more), cy + ny * (r + 20 + more)] }
     }
-    return { path: `M${cx - (size.kind === 'diameter' ? r : 0)} ${cy}H${cx + r}${tick(cx + r, cy)}${size.kind === 'diameter' ? tick(cx - r, cy) : ''}`, label: [cx, cy + 22] }
+    return { path: `M${cx - (size.kind === 'diameter' ? r : 0)} ${cy}H${cx + r}${tick(cx + r, cy)}${size.kind === 'diameter' ? tick(cx - r, cy) : ''}`, label: [cx, cy + 22 + more] }
   }
   const first = sketch.curves.find((c) => c.id === size.of[0])
   if (size.kind === 'perimeter' && first) {
@@ -67,28 +94,44 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
     const long = Math.hypot(mx - px, my - py) || 1
     let [nx, ny] = [-(my - py) / long, (mx - px) / long]
     if ((mx - centre[0]) * nx + (my - centre[1]) * ny < 0) [nx, ny] = [-nx, -ny]
-    return { path: `M${mx} ${my}L${mx + nx * 24} ${my + ny * 24}`, label: [mx + nx * 36, my + ny * 36] }
+    return { path: `M${mx} ${my}L${mx + nx * (24 + more)} ${my + ny * (24 + more)}`, label: [mx + nx * (36 + more), my + ny * (36 + more)] }
   }
   let [a, b] = size.of.length === 1 && first ? [at[first.points[0]], at[first.points[1]]] : [at[size.of[0]], at[size.of[1]]]
   if (size.kind === 'angle' && first && curve) {
     ;[a, b] = [middle(at[first.points[0]], at[first.points[1]]), middle(at[curve.points[0]], at[curve.points[1]])]
   } else if (size.of.length === 2 && curve) {
-    b = middle(at[curve.points[0]], at[curve.points[1]])
+    // from a line: to the place on it that lies squarely below
+    if (first) a = at[first.points[0]]
+    b = footOf(a, at[curve.points[0]], at[curve.points[1]])
   }
   if (!a || !b) return null
   const [p, q] = [map.screen(a), map.screen(b)]
+  if (size.kind === 'distance_x' || size.kind === 'distance_y') {
+    // measured along one direction: the line runs along it, beyond both ends
+    const k = size.kind === 'distance_x' ? 1 : 0
+    const out = (p[k] + q[k]) / 2 >= centre[k] ? Math.max(p[k], q[k]) + 34 + more : Math.min(p[k], q[k]) - 34 - more
+    const [p2, q2]: [Vec2, Vec2] = k ? [[p[0], out], [q[0], out]] : [[out, p[1]], [out, q[1]]]
+    return { path: `M${p.join(' ')}L${p2.join(' ')}L${q2.join(' ')}L${q.join(' ')}${tick(...p2)}${tick(...q2)}`, label: middle(p2, q2) }
+  }
   const [dx, dy] = [q[0] - p[0], q[1] - p[1]]
   const long = Math.hypot(dx, dy) || 1
   let [nx, ny] = [-dy / long, dx / long]
   const m = middle(p, q)
   // outside of the drawing, away from its middle
   if ((m[0] - centre[0]) * nx + (m[1] - centre[1]) * ny < 0) [nx, ny] = [-nx, -ny]
-  const away = 40
+  const away = 40 + more
   const [p2, q2]: [Vec2, Vec2] = [[p[0] + nx * away, p[1] + ny * away], [q[0] + nx * away, q[1] + ny * away]]
   return {
     path: `M${p[0] + nx * 6} ${p[1] + ny * 6}L${p2[0] + nx * 6} ${p2[1] + ny * 6}M${q[0] + nx * 6} ${q[1] + ny * 6}L${q2[0] + nx * 6} ${q2[1] + ny * 6}M${p2[0]} ${p2[1]}L${q2[0]} ${q2[1]}${tick(...p2)}${tick(...q2)}`,
     label: middle(p2, q2),
   }
+}
+
+/** The place on a line (run on beyond its ends) that lies squarely below another. */
+function footOf(p: Vec2, a: Vec2, b: Vec2): Vec2 {
+  const [dx, dy] = [b[0] - a[0], b[1] - a[1]]
+  const t = ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / (dx * dx + dy * dy || 1)
+  return [a[0] + t * dx, a[1] + t * dy]
 }
 
 const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`

@@ -1,5 +1,7 @@
 /** Constraints as small marks: hover shows what one ties, a click selects it, the key takes it away. */
-import { type BoardMap, type SketchDoc, type Vec2, runsOf } from './geometry'
+import { useState } from 'react'
+import { type BoardMap, type SketchDoc, type SketchTie, type Vec2, runsOf } from './geometry'
+import { type Box, overlap } from './layout'
 
 const SIGNS: Record<string, string> = {
   horizontal: '—', vertical: '|', parallel: '∥', perpendicular: 'sq', equal: '=', midpoint: 'mid', coincident: 'tog', point_on: 'on', concentric: 'cen',
@@ -13,6 +15,11 @@ export const TIE_WORDS: Record<string, string> = {
 /** A good fifth of the way along, clear of the dimension in the middle. */
 const along = (a: Vec2, b: Vec2): Vec2 => [a[0] + (b[0] - a[0]) * 0.22, a[1] + (b[1] - a[1]) * 0.22]
 
+const WIDE = 30
+const TALL = 19
+/** So many marks stand at one thing; more of them fold into one that opens. */
+const MOST = 3
+
 interface Props {
   /** Only the marks of these things, or all. */
   show: string[] | null
@@ -22,50 +29,87 @@ interface Props {
   at: Record<string, Vec2>
   radius: (id: string) => number
   map: BoardMap
+  /** Where labels stand already. */
+  taken: Box[]
   chosen: string[]
   choose: (id: string, more: boolean) => void
   light: (ids: string[]) => void
   take: (ids: string[]) => void
 }
 
-export function Ties({ show, quiet, sketch, at, radius, map, chosen, choose, light, take }: Props) {
-  const crowd = new Map<string, number>()
+/** The places of a row of marks: beside its anchor, moved up or down to where nothing stands yet. */
+function rowAt([x, y]: Vec2, count: number, taken: Box[]): Vec2 {
+  const left = Math.round(x) + 8
+  for (const by of [0, -1, 1, -2, 2, -3, 3, -4, 4]) {
+    const top = Math.round(y) - 26 + by * (TALL + 2)
+    const box: Box = [left, top, left + count * (WIDE + 2), top + TALL]
+    if (taken.some((t) => overlap(t, box))) continue
+    taken.push(box)
+    return [left, top]
+  }
+  return [left, Math.round(y) - 26]
+}
+
+export function Ties({ show, quiet, sketch, at, radius, map, taken, chosen, choose, light, take }: Props) {
+  const [opened, setOpened] = useState<string | null>(null)
+  const rows = new Map<string, SketchTie[]>()
+  for (const tie of sketch.constraints) {
+    if (show && !show.includes(tie.id) && !tie.of.some((o) => show.includes(o))) continue
+    const anchor = tie.kind === 'midpoint' ? tie.of[0] : tie.of[tie.of.length - 1]
+    rows.set(anchor, [...(rows.get(anchor) ?? []), tie])
+  }
+  const busy = [...taken]
   return (
     <>
-      {sketch.constraints.filter((tie) => !show || show.includes(tie.id) || tie.of.some((o) => show.includes(o))).map((tie) => {
-        const anchor = tie.kind === 'midpoint' ? tie.of[0] : tie.of[tie.of.length - 1]
+      {[...rows].map(([anchor, ties]) => {
         const curve = sketch.curves.find((c) => c.id === anchor)
         const run = curve && runsOf(curve, at, radius(curve.id))[0]
         const spot: Vec2 = run ? (curve.kind === 'line' ? along(run[0], run[1]) : run[Math.floor(run.length * (curve.kind === 'circle' ? 0.125 : 0.5))]) : at[anchor]
         if (!spot) return null
-        const [x, y] = map.screen(spot)
-        const n = crowd.get(anchor) ?? 0
-        crowd.set(anchor, n + 1)
-        const on = chosen.includes(tie.id)
+        const open = opened === anchor || ties.length <= MOST || ties.some((t) => chosen.includes(t.id))
+        const shown = open ? ties : ties.slice(0, MOST - 1)
+        const [left, top] = rowAt(map.screen(spot), Math.min(shown.length + (open ? 0 : 1), 8), busy)
         return (
-          <button
-            key={tie.id}
-            data-tie={tie.id}
-            data-tie-kind={tie.kind}
-            aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.join(', ')}; Delete takes it away`}
-            aria-pressed={on}
-            title={TIE_WORDS[tie.kind]}
-            className={`absolute z-[11] flex h-[19px] w-[30px] items-center justify-center text-[11px] font-semibold ${quiet ? 'pointer-events-none opacity-45' : ''}`}
-            style={{ left: Math.round(x) + 8 + n * 32, top: Math.round(y) - 26 }}
-            onMouseEnter={() => light(tie.of)}
-            onMouseLeave={() => light([])}
-            onFocus={() => light(tie.of)}
-            onBlur={() => light([])}
-            onClick={(e) => choose(tie.id, e.shiftKey)}
-            onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([tie.id]))}
-          >
-            <svg aria-hidden className="absolute inset-0" width="30" height="19" viewBox="0 0 30 19">
-              <path d="M5 1H25L29 9.5L25 18H5L1 9.5Z" fill={on ? 'var(--accent)' : 'var(--card)'} stroke="var(--ink)" />
-            </svg>
-            <span className={`relative ${on ? 'text-accentink' : ''}`}>{SIGNS[tie.kind]}</span>
-          </button>
+          <div key={anchor} className="pointer-events-none absolute z-[11] flex flex-wrap gap-0.5" style={{ left, top, width: 8 * (WIDE + 2) }}>
+            {shown.map((tie) => (
+              <button
+                key={tie.id}
+                data-tie={tie.id}
+                data-tie-kind={tie.kind}
+                aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.join(', ')}; Delete takes it away`}
+                aria-pressed={chosen.includes(tie.id)}
+                title={TIE_WORDS[tie.kind]}
+                className={MARK(quiet)}
+                onMouseEnter={() => light(tie.of)}
+                onMouseLeave={() => light([])}
+                onFocus={() => light(tie.of)}
+                onBlur={() => light([])}
+                onClick={(e) => choose(tie.id, e.shiftKey)}
+                onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([tie.id]))}
+              >
+                <Plate on={chosen.includes(tie.id)} />
+                <span className={`relative ${chosen.includes(tie.id) ? 'text-accentink' : ''}`}>{SIGNS[tie.kind]}</span>
+              </button>
+            ))}
+            {!open && (
+              <button className={MARK(quiet)} aria-label={`${ties.length - shown.length} more ties here`} title={ties.slice(shown.length).map((t) => TIE_WORDS[t.kind]).join(', ')} onClick={() => setOpened(anchor)}>
+                <Plate on={false} />
+                <span className="fig relative">+{ties.length - shown.length}</span>
+              </button>
+            )}
+          </div>
         )
       })}
     </>
+  )
+}
+
+const MARK = (quiet: boolean) => `relative flex h-[19px] w-[30px] items-center justify-center text-[11px] font-semibold ${quiet ? 'pointer-events-none opacity-45' : 'pointer-events-auto'}`
+
+function Plate({ on }: { on: boolean }) {
+  return (
+    <svg aria-hidden className="absolute inset-0" width={WIDE} height={TALL} viewBox="0 0 30 19">
+      <path d="M5 1H25L29 9.5L25 18H5L1 9.5Z" fill={on ? 'var(--accent)' : 'var(--card)'} stroke="var(--ink)" />
+    </svg>
   )
 }

@@ -40,6 +40,9 @@ export function Start({ open }: { open: (id: string) => void }) {
           <button className="underline underline-offset-2 hover:text-accent" onClick={() => void go(api.create('', 'feeder'))}>
             begin from the sample, a window bird feeder
           </button>
+          <button className="underline underline-offset-2 hover:text-accent" onClick={() => void go(api.create('', 'mast'))}>
+            or from outlines of a weather mast
+          </button>
           <button className="underline underline-offset-2 hover:text-accent" onClick={() => file.current?.click()}>
             bring in a project file
           </button>

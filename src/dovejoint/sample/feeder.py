@@ -2,27 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from ..core import joints as _joints  # registers the joints
-from ..core import steps as _steps  # registers the steps
-from ..core.document import Project, apply, command_from, new_project
+from ..core.document import Project
+from .making import Making
 
 __all__ = ["make_feeder"]
-
-_ = (_joints, _steps)
 
 
 def make_feeder() -> Project:
     """The feeder as a person would build it, one command after another."""
-    project = new_project("Window bird feeder")
-
-    def do(command: str, **fields: Any) -> list[str]:
-        nonlocal project
-        outcome = apply(project, command_from({"do": command, **fields}))
-        project = outcome.project
-        return outcome.created
-
+    making = Making("Window bird feeder")
+    do = making.do
     do("AddValue", name="wall", formula="1.7 mm")
     do("AddValue", name="inside", formula="83 mm")
     do("AddValue", name="deep", formula="inside * 2/3")
@@ -81,4 +70,4 @@ def make_feeder() -> Project:
             "lead": "0.6 mm",
         },
     )
-    return project
+    return making.project

@@ -19,7 +19,7 @@ from ..core.quantities import evaluate_table
 from ..core.recipe import LimitStates, sentence
 from ..core.steps.board import drag_preview
 from ..engine import Engine, jobs
-from ..sample import make_feeder
+from ..sample import SAMPLES
 from ..store import Committed, ProjectStore
 from .body import body
 from .events import EventHub
@@ -109,7 +109,7 @@ def projects(
     @blueprint.post("/projects")
     def create() -> Response:
         data = NewProjectIn.model_validate(body())
-        found = store.insert(make_feeder()) if data.sample == "feeder" else store.create(data.name)
+        found = store.insert(SAMPLES[data.sample]()) if data.sample else store.create(data.name)
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found))
 

@@ -52,7 +52,7 @@ class SummaryOut(Shape):
 
 class NewProjectIn(Shape):
     name: str = Field(default="", max_length=200)
-    sample: Literal["", "feeder"] = ""
+    sample: Literal["", "feeder", "mast"] = ""
 
 
 class SeenIn(Shape):

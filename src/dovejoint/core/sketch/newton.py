@@ -20,6 +20,8 @@ __all__ = [
     "dependent_sets",
     "fighting",
     "improve",
+    "normed",
+    "rank_of",
     "reached",
     "settled",
     "witness",
@@ -27,7 +29,7 @@ __all__ = [
 
 #: a solved drawing leaves less than this of any equation, as a share of its size
 RELATIVE_TOLERANCE = 1e-9
-RANK_TOLERANCE = 1e-7
+RANK_TOLERANCE = 1e-6
 #: in one step of a large change no line may turn by more than this, rad
 MOST_TURN_RAD = math.radians(40)
 SMALLEST_SHARE = 1 / 64
@@ -201,11 +203,22 @@ def witness(drawing: Drawing, z: Vector, only: set[str] | None = None) -> Vector
     structural = {i.id for i in drawing.items if i.kind not in VALUED and (only is None or i.id in only)}
     probe = System(drawing, only=structural, start=z)
     dice = np.random.default_rng(7)
+    _, jacobian = probe.evaluate(probe.y0)
     for share in (0.02, 0.005, 0.001):
-        y = probe.y0 + dice.normal(0, share * probe.size, probe.n)
-        y, rest = improve(probe, y)
+        shake = dice.normal(0, share * probe.size, probe.n)
+        # only along what the equations leave free: where many of them say the same, shaken apart they would hold at nothing but a point
+        for rows, columns in probe.clusters:
+            part = jacobian[np.ix_(rows, columns)]
+            shake[columns] += _least(part, np.ones(len(columns)), part @ shake[columns], 1e-10)
+        y, rest = improve(probe, probe.y0 + shake)
         full = probe.full(y)
-        if rest <= 1e3 * RELATIVE_TOLERANCE * probe.size and np.all(np.isfinite(full)):
+        far = float(np.max(np.abs(y - probe.y0), initial=0.0))
+        # a rank read off a place that fails its equations by more than this would count what is dependent
+        if (
+            rest <= 10 * RELATIVE_TOLERANCE * probe.size
+            and far <= 20 * share * probe.size
+            and np.all(np.isfinite(full))
+        ):
             return full
     return z
 
@@ -221,7 +234,19 @@ def _jacobian_at(drawing: Drawing, z: Vector, only: set[str] | None, reduce: boo
     # places that a value fixes are where the witness has them: only the derivatives are asked for
     system.offset = np.where(inside, z - y[np.minimum(system.rep, max(system.n - 1, 0))] if system.n else z, z)
     _, jacobian = system.evaluate(y)
-    return system, jacobian
+    return system, normed(jacobian)
+
+
+def normed(jacobian: Matrix) -> Matrix:
+    """Rows of length one, so that a rank does not depend on how steep an equation happens to be."""
+    size = np.linalg.norm(jacobian, axis=1, keepdims=True)
+    return np.asarray(jacobian / np.maximum(size, 1e-12))
+
+
+def rank_of(jacobian: Matrix) -> int:
+    """The rank of rows of length one: real singular values stand far from those of rounding."""
+    sizes = np.linalg.svd(jacobian, compute_uv=False) if jacobian.size else np.zeros(0)
+    return int(np.sum(sizes > RANK_TOLERANCE * max(sizes[0], 1e-300))) if len(sizes) else 0
 
 
 def diagnose(drawing: Drawing, z: Vector, only: set[str] | None = None) -> Diagnosis:

@@ -13,7 +13,7 @@ from ..errors import StepError
 from .drag import dragged
 from .drawing import Drawing, Item, drawing_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch
-from .newton import Settled, diagnose, fighting, settled, witness
+from .newton import Settled, diagnose, fighting, normed, rank_of, settled, witness
 from .system import System, Vector
 
 __all__ = ["Solution", "dependent_on", "measured", "pull", "settle", "solve"]
@@ -149,10 +149,10 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
     whole = replace(drawing, items=[*drawing.items, new])
     z = witness(drawing, np.array(drawing.places()))
     system = System(whole, start=z, reduce=False)
-    _, jacobian = system.evaluate(system.y0)
+    jacobian = normed(system.evaluate(system.y0)[1])
     mine = np.array([owner == item.id for owner in system.owners], dtype=bool)
     old = jacobian[~mine]
-    if _rank(jacobian) > _rank(old):
+    if rank_of(jacobian) > rank_of(old):
         return None
     owners = [o for o, m in zip(system.owners, mine, strict=True) if not m]
     weights = np.linalg.lstsq(old.T, jacobian[mine][0], rcond=1e-9)[0] if len(old) and mine.any() else np.zeros(0)
@@ -161,14 +161,6 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
         if owner and abs(weight) > 1e-6 and owner not in members:
             members.append(owner)
     return members
-
-
-def _rank(jacobian: np.ndarray) -> int:
-    return (
-        int(np.linalg.matrix_rank(jacobian, tol=1e-7 * max(1.0, float(np.max(np.abs(jacobian), initial=0.0)))))
-        if jacobian.size
-        else 0
-    )
 
 
 def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, float]) -> Placed:

@@ -13,6 +13,9 @@ from .outline import Bezier, Curve, Line, Vec2
 
 __all__ = ["letters"]
 
+#: letters stand this share of their height further apart than on paper, so that a nozzle's line fits between them
+SPREAD = 0.15
+
 
 @cache
 def _font() -> Any:
@@ -72,7 +75,7 @@ def letters(id: str, text: str, foot: Vec2, top: Vec2) -> list[Curve]:
                 here = _quadratic(out, name, here, [place(p) for p in points])
             elif verb in ("closePath", "endPath"):
                 _straight(out, name, here, start)
-        pen_at += glyph.width
+        pen_at += glyph.width + SPREAD * font["OS/2"].sCapHeight
     if not out:
         raise StepError("The text has no letters.")
     return out
