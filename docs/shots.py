@@ -35,18 +35,24 @@ def palette(hands: Hands) -> None:
     hands.page.get_by_role("combobox").wait_for()
 
 
-def board(hands: Hands) -> None:
-    """The hopper's outline, settled."""
-    hands.sentence(1).locator("[data-chip=sketch]").click()
+def outlines(hands: Hands, sketch: int) -> None:
+    """One of the weather mast's outlines on its board."""
+    hands.start()
+    hands.page.get_by_role("button", name="outlines of a weather mast").click()
+    hands.page.locator("#stage").wait_for()
+    hands.idle()
+    hands.sentence(sketch).locator("[data-chip=sketch]").click()
     hands.page.locator("[data-board]").wait_for()
 
 
+def board(hands: Hands) -> None:
+    """The wall bracket's outline, settled."""
+    outlines(hands, 1)
+
+
 def loose_board(hands: Hands) -> None:
-    """The same with its right angle taken away: what can still move is dashed."""
-    board(hands)
-    hands.page.locator("[data-tie-kind=perpendicular]").click()
-    hands.page.keyboard.press("Delete")
-    hands.page.get_by_text("way still free").wait_for()
+    """The hatch hook with its splines: what can still move is dashed, with the way in which it can."""
+    outlines(hands, 7)
 
 
 def drawing(hands: Hands) -> None:

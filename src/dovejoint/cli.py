@@ -11,7 +11,7 @@ from typing import Any
 
 from .core import joints as _joints  # registers the joints
 from .core import steps as _steps  # registers the steps
-from .core.document import Project, apply, command_from, dump, load, new_project, schema
+from .core.document import Project, Step, apply, command_from, dump, load, new_project, schema
 from .core.errors import DoveError
 
 __all__ = ["main"]
@@ -239,16 +239,25 @@ def _say(report: dict[str, Any]) -> None:
 
 def _export(arguments: argparse.Namespace) -> int:
     from .core.errors import CommandError
-    from .core.formats import export_parts
+    from .core.formats import ExportedFile, export_parts, file_name, outline_file
 
     project = _project(arguments.file)
-    ids = _part_ids(project, arguments.part or [p.id for p in project.parts if p.role == "printed"])
-    evaluation, joints = _evaluated(project)
     a = arguments
-    files = export_parts(project, evaluation, joints, ids, a.format, a.unit, a.pattern, a.laid, a.together)
-    folder = Path(arguments.out)
+    if a.format in ("dxf", "svg"):
+        step = _sketch_named(project, a.sketch or "")
+        evaluation, _ = _evaluated(project)
+        made = evaluation.made.get(step.id)
+        if made is None or made.sketch is None:
+            raise CommandError("The sketch cannot be worked out; mend it first.")
+        data = outline_file(made.sketch.curves, a.format, "inch" if a.unit == "in" else "mm")
+        files = [ExportedFile(file_name(a.pattern, project.name, step.name or "outline", a.format), "", data)]
+    else:
+        ids = _part_ids(project, a.part or [p.id for p in project.parts if p.role == "printed"])
+        evaluation, joints = _evaluated(project)
+        files = export_parts(project, evaluation, joints, ids, a.format, a.unit, a.pattern, a.laid, a.together)
+    folder = Path(a.out)
     try:
-        if len(files) == 1 and folder.suffix.lower() in (".stl", ".3mf", ".step", ".stp"):
+        if len(files) == 1 and folder.suffix.lower() in (".stl", ".3mf", ".step", ".stp", ".dxf", ".svg"):
             folder.write_bytes(files[0].data)
             print(folder)
             return 0
@@ -258,6 +267,36 @@ def _export(arguments: argparse.Namespace) -> int:
             print(folder / file.name)
     except OSError as error:
         raise CommandError(f"{folder} cannot be written: {error.strerror}.") from None
+    return 0
+
+
+def _sketch_named(project: Project, name: str) -> Step:
+    """A sketch by its name or id; the only one when nothing is said. Raises CommandError."""
+    from .core.errors import CommandError
+
+    sketches = [s for s in project.recipe if s.kind == "sketch"]
+    found = [s for s in sketches if name in (s.name, s.id)] if name else sketches
+    if len(found) != 1:
+        names = ", ".join(s.name or s.id for s in sketches) or "none"
+        raise CommandError(f"Name one sketch with --sketch; there are: {names}.")
+    return found[0]
+
+
+def _outline(arguments: argparse.Namespace) -> int:
+    """A file's outline as the command PlaceOutline, for `change`."""
+    from .core.errors import FileError
+    from .core.formats import read_outline
+
+    path = Path(arguments.file)
+    try:
+        text = path.read_text(encoding="utf-8", errors="surrogateescape")
+    except OSError as error:
+        raise FileError(f"{path} cannot be read: {error.strerror}.") from None
+    found = read_outline(path.name, text, arguments.unit, arguments.scale)
+    for line in (*found.mended, *(f"left out: {what}" for what in found.left_out)):
+        print(line, file=sys.stderr)
+    command = {"do": "PlaceOutline", "step": arguments.step, "curves": found.curves, "kept": not arguments.loose}
+    print(json.dumps([command], indent=1))
     return 0
 
 
@@ -380,18 +419,27 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("--json", action="store_true", help="print the findings as JSON (docs/command-line.md)")
     check.set_defaults(run=_check)
 
-    export = commands.add_parser("export", help="write parts of a project file as STL, 3MF or STEP")
+    export = commands.add_parser("export", help="write parts as STL, 3MF or STEP, or a sketch as DXF or SVG")
     export.add_argument("file")
     export.add_argument(
         "--part", action="append", help="name of a part; may be given again (default: all printed ones)"
     )
-    export.add_argument("--format", choices=("stl", "3mf", "step"), default="stl")
+    export.add_argument("--format", choices=("stl", "3mf", "step", "dxf", "svg"), default="stl")
+    export.add_argument("--sketch", help="name of the sketch to write as DXF or SVG")
     export.add_argument("--laid", action="store_true", help="turned as the parts lie on the bed (STL, 3MF)")
     export.add_argument("--together", action="store_true", help="all parts on one plate in one 3MF file")
     export.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of STL and 3MF coordinates")
     export.add_argument("--pattern", default="{project} {part}", help="name of each file")
     export.add_argument("--out", default=".", help="folder, or a file for one part")
     export.set_defaults(run=_export)
+
+    outline = commands.add_parser("outline", help="read a DXF or SVG outline and print the command that places it")
+    outline.add_argument("file")
+    outline.add_argument("--step", required=True, help="id of the sketch that it is for")
+    outline.add_argument("--unit", choices=("file", "mm", "cm", "m", "inch", "point", "pixel"), default="file")
+    outline.add_argument("--scale", type=float, default=1.0)
+    outline.add_argument("--loose", action="store_true", help="free to be dragged and tied, instead of kept as it is")
+    outline.set_defaults(run=_outline)
 
     new = commands.add_parser("new", help="write an empty project's file")
     new.add_argument("name")

@@ -113,6 +113,15 @@ export function Stage() {
       .map(([step, sketch]) => ({ step, sketch }))
   }, [report, board, field?.type, focusStep])
   useEffect(() => viewer?.setSketches(sketches), [viewer, sketches])
+  // planes show while one is picked, for the step that has the focus, and while a new one is tried
+  const kept = useStore((s) => s.report?.planes)
+  const planes = useMemo(() => {
+    if (!report || board || onBed) return []
+    return Object.entries(report.planes)
+      .filter(([id]) => field?.type === 'plane' || id === focusStep || !kept || !(id in kept))
+      .map(([, frame]) => frame)
+  }, [report, board, onBed, field?.type, focusStep, kept])
+  useEffect(() => viewer?.setPlanes(planes), [viewer, planes])
   useEffect(() => {
     // where there is only an outline, bring that into view
     if (!viewer || !report || report.parts.length || !sketches.length || board) return

@@ -1,5 +1,6 @@
 /** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
 import {
+  Box3,
   AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
   LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Plane, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
@@ -71,6 +72,7 @@ export class Viewer {
   private hoverMarks = new Group()
   private regions = new Group()
   private ground = new Group()
+  private planes = new Group()
   private paths = new Group()
   /** Where parts stand when they are not as modelled: on the plate. */
   private places = new Map<string, Matrix4>()
@@ -100,7 +102,7 @@ export class Viewer {
     this.canvas = this.renderer.domElement
     this.canvas.className = 'block touch-none'
     host.prepend(this.canvas)
-    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths)
+    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths, this.planes)
     this.drawGround()
     this.look()
     this.canvas.addEventListener('pointerdown', this.down)
@@ -485,6 +487,30 @@ export class Viewer {
           this.regions.add(line)
         }
       }
+    }
+    this.invalidate()
+  }
+
+  /** Shows planes as squares about the model's middle, for looking only. */
+  setPlanes(frames: FrameOut[]): void {
+    if (!frames.length && !this.planes.children.length) return
+    this.planes.clear()
+    const box = new Box3().setFromPoints(this.corners())
+    if (box.isEmpty()) box.setFromCenterAndSize(new Vector3(), new Vector3(60, 60, 60))
+    const middle = box.getCenter(new Vector3())
+    const half = Math.max(20, 0.62 * box.getSize(new Vector3()).length() / 1.4)
+    for (const frame of frames) {
+      const matrix = frameMatrix(frame)
+      const at = middle.clone().applyMatrix4(matrix.clone().invert())
+      const [x0, x1, y0, y1] = [at.x - half, at.x + half, at.y - half, at.y + half]
+      const sheet = this.overlay(new ShapeGeometry(new Shape([new Vector2(x0, y0), new Vector2(x1, y0), new Vector2(x1, y1), new Vector2(x0, y1)])), 'accent', 0.1, matrix)
+      sheet.raycast = () => {}
+      this.planes.add(sheet)
+      const rim = this.line(new Float32Array([x0, y0, 0, x1, y0, 0, x1, y0, 0, x1, y1, 0, x1, y1, 0, x0, y1, 0, x0, y1, 0, x0, y0, 0]), colour('accent'), 1.5)
+      rim.matrixAutoUpdate = false
+      rim.matrix.copy(matrix)
+      rim.raycast = () => {}
+      this.planes.add(rim)
     }
     this.invalidate()
   }

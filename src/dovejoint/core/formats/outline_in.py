@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import math
+import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
@@ -189,7 +190,9 @@ def _svg(text: str, left: Counter[str]) -> tuple[str, list[Curve]]:
             out += _whole_circles([c for segment in svg.Path(element) for c in _svg_segment(segment)])
         elif isinstance(element, svg.Text | svg.Image):
             left["text (make it outlines first)" if isinstance(element, svg.Text) else "picture"] += 1
-    return "pixel", [_flipped(c) for c in out]
+    # the library takes a millimetre for 0.0393701 inch; a file in millimetres is put right by what that is off
+    metric = re.search(r"<svg\b[^>]*\bwidth\s*=\s*[\"'][\d.eE+-]+\s*[mc]m", text)
+    return "pixel", [_scaled(_flipped(c), 1 / 25.4 / 0.0393701 if metric else 1.0) for c in out]
 
 
 def _undeclared(text: str) -> Iterator[str]:

@@ -34,7 +34,7 @@ def _ids(data: Mapping[str, Any]) -> tuple[str, ...]:
 def read_drawing(data: Any) -> Drawing:
     """A drawing from its JSON form. Raises FileError when it is no such thing."""
     try:
-        points, lines, rounds, held = {}, {}, {}, set()
+        points, lines, rounds, splines, held = {}, {}, {}, {}, set()
         for e in data["entities"]:
             if e["type"] == "point":
                 points[str(e["id"])] = (float(e["at"][0]), float(e["at"][1]))
@@ -52,16 +52,26 @@ def read_drawing(data: Any) -> Drawing:
                     start, end = end, start
                 radius = math.dist(points[str(e["center"])], points[start])
                 rounds[id] = Round(str(e["center"]), radius, start, end)
+            elif kind == "ellipse":
+                rounds[id] = Round(str(e["center"]), float(e["second"]), major=str(e["first"]))
+            elif kind == "spline":
+                poles = tuple(map(str, e["points"]))
+                if len(poles) < 4 or len(poles) % 3 != 1:
+                    raise FileError(f"The spline “{id}” needs 4, 7, 10 … points: node, handle, handle, node.")
+                splines[id] = poles
             elif kind != "point":
                 raise FileError(f"The sketch has a “{kind}”, which this solver does not know.")
         items = [_item(k) for k in data.get("constraints", [])]
     except (KeyError, TypeError, ValueError, IndexError) as error:
         raise FileError(f"This is not a sketch as docs/sketch-format.md has it: {error}.") from None
-    ends = [p for line in lines.values() for p in line] + [p for r in rounds.values() for p in (r.centre, *r.ends)]
+    ends = [p for line in lines.values() for p in line] + [
+        p for r in rounds.values() for p in (r.centre, *r.ends, *([r.major] if r.major else []))
+    ]
+    ends += [p for poles in splines.values() for p in poles]
     missing = next((p for p in ends if p not in points), None)
     if missing is not None:
         raise FileError(f"The sketch has no point “{missing}”.")
-    return Drawing(points, lines, rounds, items, frozenset(held))
+    return Drawing(points, lines, rounds, items, frozenset(held), splines)
 
 
 def _item(k: Mapping[str, Any]) -> Item:
