@@ -267,7 +267,7 @@ class Hands:
             self.page.keyboard.up("Shift")
 
     def leave_board(self) -> None:
-        self.page.get_by_role("button", name="done", exact=True).click()
+        self.page.locator("button.strong", has_text="done").click()
         self.page.locator("[data-board]").wait_for(state="detached")
         self.idle()
 

@@ -83,6 +83,6 @@ def test_outline_files_in_and_out(client: Client) -> None:
         again = client.post(base, {"name": f"x.{format}", "text": response.data.decode()})
         assert (again["width_mm"], again["closed"]) == (pytest.approx(40), 1)
     for text, word in (("<svg", "not an SVG"), ("", "not an SVG")):
-        assert word in client.post(base, {"name": "x.svg", "text": text}, 422)["detail"]
-    assert "DXF" in client.post(base, {"name": "x.dxf", "text": "\x00\x01"}, 422)["detail"]
+        assert word in client.post(base, {"name": "x.svg", "text": text}, 400)["detail"]
+    assert "DXF" in client.post(base, {"name": "x.dxf", "text": "\x00\x01"}, 400)["detail"]
     assert client.post(base, {"name": "x.svg", "text": SQUARE, "scale": -1}, 400)["detail"]

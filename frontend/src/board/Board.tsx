@@ -470,9 +470,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         </p>
       )}
       <BoardHead {...{ step, doc, sketch, known, marks, setMarks, lens, setLens }} out={solvedNow ? out : undefined} focus={() => svg.current?.focus()} />
-      <ToolTray {...{ tool, step, settings, set, at, make }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
-      <div className="absolute top-[60px] right-4 z-10 flex max-h-[calc(100%-76px)] w-[232px] flex-col gap-2">
-        <FreedomMeter sketch={sketch} out={out} light={setLit} />
+      <div className="pointer-events-none absolute top-[60px] bottom-4 left-4 z-[12] flex w-[212px] flex-col gap-2 *:pointer-events-auto">
+        <ToolTray {...{ tool, step, settings, set, at, make }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
         {chosen.length > 0 && (
           <Work
             {...{ chosen, sketch, out, step, size, take }}
@@ -481,8 +480,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           />
         )}
       </div>
+      <FreedomMeter sketch={sketch} out={out} light={setLit} />
       {message && (
-        <div role="alert" className="absolute right-4 bottom-10 z-10 max-w-80 border border-wrong bg-card px-3 py-2">
+        <div role="alert" className="absolute right-4 bottom-10 z-[12] max-w-80 border border-wrong bg-card px-3 py-2">
           <p className="text-wrong">{message}</p>
           <div className="mt-1 flex gap-2">
             <button className="plain" onClick={() => (useStore.setState({ said: null }), setRefused(null))}>

@@ -31,7 +31,7 @@ export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens
     </button>
   )
   return (
-    <div className="absolute top-3 left-4 z-10 flex items-center gap-3 border border-ink bg-card px-3 py-1.5">
+    <div className="absolute top-3 left-4 z-[12] flex items-center gap-3 border border-ink bg-card px-3 py-1.5">
       <label className="flex items-center gap-1.5">
         Sketch
         <input

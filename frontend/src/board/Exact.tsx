@@ -44,8 +44,8 @@ export function Places({ tool, at, make }: { tool: Tool; at: Record<string, Vec2
         </label>
       ) : (
         words.map((word, k) => (
-          <label key={word} className="truncate">
-            {word}
+          <label key={word} className="min-w-0">
+            <span className="block truncate">{word}</span>
             <input className={field} data-first-figure={k === 0 || undefined} value={texts[k] ?? ''} spellCheck={false} onChange={(e) => setTexts(words.map((_, i) => (i === k ? e.target.value : (texts[i] ?? ''))))} />
           </label>
         ))

@@ -18,7 +18,7 @@ export function FreedomMeter({ sketch, out, light }: { sketch: SketchDoc; out: S
     return centre ? 'centre of the circle' : sketch.curves.some((c) => c.points.includes(id)) ? 'corner' : 'middle point'
   }
   return (
-    <div data-freedom={out.freedom} className="border border-ink bg-card px-3 py-2" role="status" aria-label="freedom meter">
+    <div data-freedom={out.freedom} className="absolute top-[60px] right-4 z-[12] w-[232px] border border-ink bg-card px-3 py-2" role="status" aria-label="freedom meter">
       <p className="font-semibold">{out.freedom === 0 ? 'All settled' : out.freedom === 1 ? '1 way still free' : `${out.freedom} ways still free`}</p>
       <div aria-hidden className="my-1.5 flex gap-0.5">
         {Array.from({ length: cells }, (_, i) => (

@@ -6,7 +6,7 @@ import type { Vec2 } from './geometry'
 
 /** A line of the tray: what is drawn, its key, and the ways in which it can be drawn. */
 export const TOOLS: { key: string; word: string; ways: [Tool, string][] }[] = [
-  { key: '', word: 'move and select', ways: [['move', '']] },
+  { key: '', word: 'select', ways: [['move', '']] },
   { key: 'l', word: 'line', ways: [['line', '']] },
   { key: 'a', word: 'arc', ways: [['arc', 'by ends'], ['about', 'by centre']] },
   { key: 'o', word: 'circle', ways: [['circle', 'by centre'], ['across', 'two'], ['over', 'three']] },
@@ -49,60 +49,61 @@ export function ToolTray({ tool, setTool, step, drawn, settings, set, at, make }
   const figures = ['centre', 'corner', 'circle'].includes(tool)
   const built = ['line', 'arc', 'about', 'across', 'over', 'ellipse', 'spline'].includes(tool)
   return (
-    <div role="toolbar" aria-label="board tools" aria-orientation="vertical" className="absolute top-[60px] left-4 z-10 flex max-h-[calc(100%-76px)] w-[190px] flex-col overflow-y-auto border border-ink bg-card">
-      {TOOLS.map((g) => {
-        const active = g === group
-        const way = active && g.ways.length > 1 ? g.ways.find(([t]) => t === tool)![1] : ''
-        return (
-          <div key={g.word}>
-            <button aria-pressed={active} className={`flex w-full justify-between px-3 py-[3px] text-left ${active ? 'bg-ink font-semibold text-card' : 'hover:bg-row'}`} onClick={() => setTool(g.ways[0][0])}>
-              {way && way !== g.word ? `${g.word} ${way}` : g.word}
-              {g.key && <span className={`key ${active ? 'bg-transparent! text-card!' : ''}`}>{g.key}</span>}
-            </button>
-            {active && tool !== 'move' && (
-              <div className="border-b border-hair bg-sheet px-3 py-2 text-[12.5px] text-ink2">
-                {g.ways.length > 1 && (
-                  <div className="mb-1.5 text-ink">
-                    <Stops name={`ways of ${g.word}`} value={tool} options={g.ways} set={setTool} small />
-                  </div>
-                )}
-                {!figures && <p>{HOW[tool]}</p>}
-                {tool === 'text' && (
-                  <>
-                    <label className="mt-1 block">
-                      words
-                      <input className="field py-0! text-ink" autoFocus maxLength={80} value={settings.words} onChange={(e) => set({ words: e.target.value })} />
-                    </label>
-                    <label className="mt-1 block">
-                      height of capitals
-                      <input className="field fig py-0! text-ink" spellCheck={false} value={settings.height} onChange={(e) => set({ height: e.target.value })} />
-                    </label>
-                  </>
-                )}
-                {tool === 'polygon' && (
-                  <label className="mt-1 flex items-center gap-2">
-                    sides
-                    <input type="number" min={3} max={60} className="field fig w-16! py-0! text-ink" value={settings.sides} onChange={(e) => set({ sides: Math.max(3, Math.min(60, Number(e.target.value) || 6)) })} />
-                  </label>
-                )}
-                {tool === 'bring' && (
-                  <div className="mt-1.5 text-ink">
-                    <Stops name="what to bring in" value={settings.what} options={[['edge', 'edges'], ['section', 'cut'], ['outline', 'outline']]} set={(what: What) => set({ what })} small />
-                  </div>
-                )}
-                {figures && <Exact key={tool} how={HOW[tool]} {...{ tool, step, drawn }} />}
-                {!figures && !['trim', 'split', 'extend', 'bring'].includes(tool) && <Places key={tool} {...{ tool, at, make }} />}
-                {built && (
-                  <label className="mt-1 flex items-center gap-1.5">
-                    <input type="checkbox" className="accent-(--accent)" checked={settings.construction} onChange={(e) => set({ construction: e.target.checked })} />
-                    construction <span className="key ml-auto">c</span>
-                  </label>
-                )}
-              </div>
-            )}
-          </div>
-        )
-      })}
+    <div role="toolbar" aria-label="board tools" className="shrink-0 border border-ink bg-card">
+      <div className="grid grid-cols-2">
+        {TOOLS.map((g) => (
+          <button
+            key={g.word}
+            aria-pressed={g === group}
+            className={`flex justify-between gap-1 border-hair px-2.5 py-[3px] text-left odd:border-r ${g === group ? 'bg-ink font-semibold text-card' : 'hover:bg-row'}`}
+            onClick={() => setTool(g.ways[0][0])}
+          >
+            {g.word}
+            {g.key && <span className={`key ${g === group ? 'bg-transparent! text-card!' : ''}`}>{g.key}</span>}
+          </button>
+        ))}
+      </div>
+      {tool !== 'move' && (
+        <div className="border-t border-hair bg-sheet px-2.5 py-2 text-[12.5px] text-ink2">
+          {group.ways.length > 1 && (
+            <div className="mb-1.5 text-ink">
+              <Stops name={`ways of ${group.word}`} value={tool} options={group.ways} set={setTool} small />
+            </div>
+          )}
+          {!figures && <p>{HOW[tool]}</p>}
+          {tool === 'text' && (
+            <>
+              <label className="mt-1 block">
+                words
+                <input className="field py-0! text-ink" autoFocus maxLength={80} value={settings.words} onChange={(e) => set({ words: e.target.value })} />
+              </label>
+              <label className="mt-1 block">
+                height of capitals
+                <input className="field fig py-0! text-ink" spellCheck={false} value={settings.height} onChange={(e) => set({ height: e.target.value })} />
+              </label>
+            </>
+          )}
+          {tool === 'polygon' && (
+            <label className="mt-1 flex items-center gap-2">
+              sides
+              <input type="number" min={3} max={60} className="field fig w-16! py-0! text-ink" value={settings.sides} onChange={(e) => set({ sides: Math.max(3, Math.min(60, Number(e.target.value) || 6)) })} />
+            </label>
+          )}
+          {tool === 'bring' && (
+            <div className="mt-1.5 text-ink">
+              <Stops name="what to bring in" value={settings.what} options={[['edge', 'edges'], ['section', 'cut'], ['outline', 'outline']]} set={(what: What) => set({ what })} small />
+            </div>
+          )}
+          {figures && <Exact key={tool} how={HOW[tool]} {...{ tool, step, drawn }} />}
+          {!figures && !['trim', 'split', 'extend', 'bring'].includes(tool) && <Places key={tool} {...{ tool, at, make }} />}
+          {built && (
+            <label className="mt-1 flex items-center gap-1.5">
+              <input type="checkbox" className="accent-(--accent)" checked={settings.construction} onChange={(e) => set({ construction: e.target.checked })} />
+              construction <span className="key ml-auto">c</span>
+            </label>
+          )}
+        </div>
+      )}
     </div>
   )
 }

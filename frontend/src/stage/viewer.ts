@@ -815,7 +815,7 @@ export class Viewer {
   /** The middle and the span that bring a stretch of a board into view, beside the tool tray. */
   private boardView(low: [number, number], high: [number, number]): { middle: [number, number]; span: number } {
     const { width, height } = this.size
-    const [free, side] = [width - 300, 200]
+    const [free, side] = [width - 320, 226]
     const w = Math.max(40, high[0] - low[0])
     const h = Math.max(40, high[1] - low[1])
     const span = Math.max((h * height) / (height - 290), (w / free) * height * 1.12)
