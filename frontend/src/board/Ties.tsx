@@ -70,7 +70,7 @@ export function Ties({ show, quiet, sketch, at, radius, map, taken, chosen, choo
         const shown = open ? ties : ties.slice(0, MOST - 1)
         const [left, top] = rowAt(map.screen(spot), Math.min(shown.length + (open ? 0 : 1), 8), busy)
         return (
-          <div key={anchor} className="pointer-events-none absolute z-[11] flex flex-wrap gap-0.5" style={{ left, top, width: 8 * (WIDE + 2) }}>
+          <div key={anchor} className="pointer-events-none absolute z-[11] flex flex-wrap gap-0.5" style={{ left, top, width: Math.min(shown.length + 1, 8) * (WIDE + 2) }}>
             {shown.map((tie) => (
               <button
                 key={tie.id}

@@ -203,7 +203,7 @@ export function Stage() {
 
   const empty = hasReport && !project.document.recipe!.length && !report?.parts.length && !board
   return (
-    <div className="relative min-h-0 min-w-0 flex-1 overflow-hidden bg-paper">
+    <div className="relative min-h-0 min-w-0 flex-1 overflow-clip bg-paper">
       <div
         ref={host}
         id="stage"

@@ -149,7 +149,7 @@ def _vent(mast: Making) -> None:
     board.do("SizeSketch", kind="distance_x", of=[centre, "origin"], formula=left)
     board.do("SizeSketch", kind="distance_y", of=[centre, "origin"], formula=low)
     board.do("RepeatSketch", ids=[hole], across=8, deep=5, pitch_x="vent + bar", pitch_y="vent + bar")
-    made = board.do("DrawText", foot={"at": (-18, 12)}, text="VENT", size=5, height="2 * wall")
+    made = board.do("DrawText", foot={"at": (-18, 12)}, text="LIFT", size=5, height="2 * wall")
     foot = board.points(next(m for m in made if m.startswith("t")))[0]
     board.do("SizeSketch", kind="distance_x", of=[foot, "origin"], formula="3.5 * (vent + bar) + vent / 2")
     board.do("SizeSketch", kind="distance_y", of=["origin", foot], formula="2.5 * vent + 2 * bar + wall / 2")
