@@ -22,7 +22,7 @@ sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "bench"), str(ROOT / "src")]
 import raw_feeder  # noqa: E402
 from building import Bench  # noqa: E402
 
-from dovejoint.core.document import new_project  # noqa: E402
+from dovejoint.core.document import apply, command_from, dump, new_project  # noqa: E402
 from dovejoint.core.joints.assess import GapCache, assess, assess_by_formula  # noqa: E402
 from dovejoint.core.printing.prints import PrintCache, layer_report, print_report  # noqa: E402
 from dovejoint.core.recipe import ResultCache, evaluate  # noqa: E402
@@ -277,12 +277,57 @@ def in_the_browser(data: Path) -> None:
             print(f"    = {split} ms, {frames:.0f} frames drawn")
             gauge = [page.evaluate(GAUGE, [f"{1.6 + 0.05 * k:.2f} mm"]) for k in range(15)]
             tell("a gauge by formula, asked for by the page", f"{statistics.median(gauge):.0f} ms", "≤ 100 ms")
+            moved = board_drag(page, hands, address)
+            tell("pointer move to redrawn board, 60 curves, median", f"{statistics.median(moved):.0f} ms", "≤ 60 ms")
             tell("server and one worker with the sample open", f"{resident(server.pid):.0f} MB", "≤ 700 MB")
             browser.close()
     finally:
         server.terminate()
         server.wait()
 
+
+def board_drag(page: Any, hands: Any, address: str) -> list[float]:
+    """Times from a move of the pointer to the frame in which the board is drawn anew, ms."""
+    import urllib.request
+
+    made = new_project("Drag")
+    fields = {"sketch": hung(15).model_dump(mode="json")}
+    made = apply(made, command_from({"do": "AddStep", "kind": "sketch", "fields": fields})).project
+    asked = urllib.request.Request(
+        f"{address}/api/projects/import", dump(made).encode(), {"Content-Type": "application/json"}
+    )
+    id = json.loads(urllib.request.urlopen(asked).read())["id"]
+    page.goto(f"{address}/p/{id}")
+    hands.idle()
+    hands.sentence(1).locator("[data-chip=sketch]").click()
+    page.locator("[data-board]").wait_for()
+    hands.idle()
+    # the marks of 60 curves would lie over the points
+    page.get_by_role("button", name="marks", exact=True).click()
+    box = page.locator("[data-point=p59]").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.evaluate(WATCH)
+    for k in range(40):
+        page.mouse.move(round(x) + 2 * (k + 1), round(y) - (k + 1))
+        page.wait_for_function("n => window.__moves.length > n", arg=k)
+    page.mouse.up()
+    return [float(t) for t in page.evaluate("() => window.__moves")][5:]
+
+
+#: from each move of the pointer to the next frame after the dragged point was moved in the page
+WATCH = """() => {
+  window.__moves = []
+  let from = 0
+  window.addEventListener('pointermove', () => { from = performance.now() }, true)
+  new MutationObserver(() => {
+    if (!from) return
+    const start = from
+    from = 0
+    requestAnimationFrame(() => window.__moves.push(performance.now() - start))
+  }).observe(document.querySelector('[data-point=p59]'), { attributes: true, subtree: true })
+}"""
 
 #: one edit of a value as the page does it: recorded, worked out, its meshes fetched, drawn
 EDIT = "([formula]) => window.__test.timedEdit('wall', formula)"

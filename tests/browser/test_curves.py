@@ -150,6 +150,33 @@ def test_what_is_pointed_at_on_a_curve_stays_on_it(hands: Hands, page: Page) -> 
     assert len(hands.drawing()["constraints"]) == len(ties)
 
 
+def test_a_length_and_a_way_are_typed_and_what_goes_is_told(hands: Hands, page: Page) -> None:
+    begin(hands, "Typed")
+    hands.tool("line")
+    hands.on_board(0, 0)
+    page.mouse.move(*screen(page, 20, 3))
+    hands.press("5")
+    hands.type("0 mm")
+    hands.press("Tab")
+    hands.type("30")
+    hands.press("Enter")
+    hands.idle()
+    points = {p["id"]: (p["x"], p["y"]) for p in hands.drawing()["points"]}
+    end = points[hands.drawing()["curves"][0]["points"][1]]
+    assert end == pytest.approx((50 * math.cos(math.pi / 6), 25))
+    hands.press("Escape", "Escape")
+    # a point on the line goes when the line goes, and so does its size: that is said
+    hands.tool("line", "point")
+    hands.on_board(*(c / 4 for c in end))
+    hands.idle()
+    assert hands.drawing()["constraints"][-1]["kind"] == "point_on"
+    hands.select("l1", share=0.6)
+    hands.press("Delete")
+    hands.idle()
+    expect(page.get_by_text("with 1 tie and 1 size that hung on it")).to_be_visible()
+    assert hands.drawing()["curves"] == []
+
+
 def test_cutting_splitting_running_on_and_closing(hands: Hands, page: Page) -> None:
     begin(hands, "Cut")
     hands.draw("rectangle", width="60 mm", height="40 mm")

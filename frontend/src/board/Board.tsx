@@ -48,6 +48,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const set = (next: Partial<Settings>) => setSettings((was) => ({ ...was, ...next }))
   const [marks, setMarks] = useState(true)
   const [lens, setLens] = useState(false)
+  /** What went with something that was taken away. */
+  const [told, setTold] = useState('')
   /** A box being dragged, in places of the screen. */
   const [box, setBox] = useState<{ from: Vec2; to: Vec2 } | null>(null)
   /** What of the model is under the pointer while one brings in, and a curve that is aimed anew. */
@@ -151,7 +153,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const take = useCallback(
     (ids: string[]) => {
       setChosen([])
-      void send({ do: 'RemoveFromSketch', step, ids }, { step: 'board' })
+      void send({ do: 'RemoveFromSketch', step, ids }, { step: 'board' }).then((next) => setTold(next?.sentence.includes('hung on it') ? next.sentence.replace(/ in step .*$/, '') : ''))
     },
     [step],
   )
@@ -411,6 +413,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           else document.querySelector<HTMLElement>('[data-first-figure]')?.focus()
         }}
         onPointerDown={(e) => {
+          setTold('')
           if (e.button !== 0) e.currentTarget.setPointerCapture(e.pointerId)
           else if (tool === 'bring') void bring(modelAt(e))
           else if (tool === 'move') {
@@ -456,12 +459,24 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           text={typed}
           at={map.screen(meant?.at ?? pointer.at)}
           leave={() => (setTyped(null), svg.current?.focus())}
-          take={(length) => void finish([spots[0], { at: meant?.at ?? pointer.at, on: null }], { length })}
+          take={(length, degrees) => {
+            const start = spots[0].at
+            const end = meant?.at ?? pointer.at
+            if (!Number.isFinite(degrees)) return void finish([spots[0], { at: end, on: null }], { length })
+            // the way that was written is drawn, and not tied: its length is what stays
+            const [far, way] = [Math.max(between(start, end), 1), (degrees * Math.PI) / 180]
+            void finish([spots[0], { at: [start[0] + far * Math.cos(way), start[1] + far * Math.sin(way)], on: null }], { length, meant: undefined })
+          }}
         />
       )}
       <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit]} taken={labels} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
       <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
       </>
+      )}
+      {told && tool === 'move' && (
+        <p role="status" className="pointer-events-none absolute bottom-10 left-1/2 z-[12] -translate-x-1/2 border border-ink bg-card px-3 py-1">
+          {told}
+        </p>
       )}
       {tool === 'bring' && (
         <p className="pointer-events-none absolute bottom-10 left-1/2 z-10 -translate-x-1/2 border border-ink bg-card px-3 py-1">
@@ -519,23 +534,20 @@ function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kind: stri
   return kinds.length > 2 && !kinds.includes('point') ? { kind: 'perimeter', of: chosen } : null
 }
 
-/** The length of the line being drawn, typed where it is drawn. */
-function Typed({ text, at, take, leave }: { text: string; at: Vec2; take: (length: string) => void; leave: () => void }) {
+/** The length of the line being drawn, and its way if one likes, typed where it is drawn. */
+function Typed({ text, at, take, leave }: { text: string; at: Vec2; take: (length: string, degrees: number) => void; leave: () => void }) {
   const [now, setNow] = useState(text)
+  const [way, setWay] = useState('')
+  const keys = (e: React.KeyboardEvent) => {
+    e.stopPropagation()
+    if (e.key === 'Escape') leave()
+    if (e.key === 'Enter') take(now, way.trim() ? Number(way) : NaN)
+  }
   return (
-    <input
-      autoFocus
-      aria-label="length of the line"
-      className="field fig absolute z-20 w-28! py-0!"
-      style={{ left: Math.round(at[0]) + 12, top: Math.round(at[1]) + 6 }}
-      value={now}
-      onChange={(e) => setNow(e.target.value)}
-      onKeyDown={(e) => {
-        e.stopPropagation()
-        if (e.key === 'Escape') leave()
-        if (e.key === 'Enter') take(now)
-      }}
-    />
+    <div className="absolute z-20 flex items-center gap-1 border border-ink bg-card p-1" style={{ left: Math.round(at[0]) + 12, top: Math.round(at[1]) + 6 }} onKeyDown={keys}>
+      <input autoFocus aria-label="length of the line" className="field fig w-28! py-0!" value={now} onChange={(e) => setNow(e.target.value)} />
+      <input aria-label="angle of the line, degrees" className="field fig w-14! py-0!" placeholder="°" value={way} onChange={(e) => setWay(e.target.value)} />
+    </div>
   )
 }
 

@@ -7,7 +7,7 @@ import type { Vec2 } from './geometry'
 /** A line of the tray: what is drawn, its key, and the ways in which it can be drawn. */
 export const TOOLS: { key: string; word: string; ways: [Tool, string][] }[] = [
   { key: '', word: 'select', ways: [['move', '']] },
-  { key: 'l', word: 'line', ways: [['line', '']] },
+  { key: 'l', word: 'line', ways: [['line', 'lines'], ['point', 'point']] },
   { key: 'a', word: 'arc', ways: [['arc', 'by ends'], ['about', 'by centre']] },
   { key: 'o', word: 'circle', ways: [['circle', 'by centre'], ['across', 'two'], ['over', 'three']] },
   { key: 'r', word: 'rectangle', ways: [['centre', 'by centre'], ['corner', 'by corners'], ['leaning', 'leaning']] },
@@ -22,7 +22,7 @@ export const TOOLS: { key: string; word: string; ways: [Tool, string][] }[] = [
 export const groupOf = (tool: Tool) => TOOLS.find((g) => g.ways.some(([t]) => t === tool))!
 
 const HOW: Record<Tool, string> = {
-  move: '', centre: 'Click the middle, then a corner.', corner: 'Click two corners.', circle: 'Click the centre, then the rim.', leaning: 'Click two corners, then how deep.',
+  move: '', point: 'Click where it lies; on a curve it stays there.', centre: 'Click the middle, then a corner.', corner: 'Click two corners.', circle: 'Click the centre, then the rim.', leaning: 'Click two corners, then how deep.',
   line: 'Click from end to end; type a figure for a length. Alt: as it is pointed.', arc: 'Click both ends, then a place on it.', about: 'Click the centre, the start, and towards its end.',
   across: 'Click two opposite places of the rim.', over: 'Click three places of the rim.', slot: 'Click both centres, then its side.', bend: 'Click both centres, a place between, then its side.',
   polygon: 'Click the middle, then a corner.', ellipse: 'Click the middle, the end of one axis, then how wide.', spline: 'Click from node to node; Enter or a second click ends it, the first node closes it.',

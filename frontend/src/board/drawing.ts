@@ -3,7 +3,7 @@ import type { Command } from '../api/client'
 import { type SketchCurve, type SketchDoc, type Vec2, alongArc, between } from './geometry'
 
 export type Tool =
-  | 'move' | 'line' | 'arc' | 'about' | 'centre' | 'corner' | 'leaning' | 'circle' | 'across' | 'over' | 'slot' | 'bend' | 'polygon' | 'ellipse' | 'spline' | 'text'
+  | 'move' | 'line' | 'point' | 'arc' | 'about' | 'centre' | 'corner' | 'leaning' | 'circle' | 'across' | 'over' | 'slot' | 'bend' | 'polygon' | 'ellipse' | 'spline' | 'text'
   | 'trim' | 'split' | 'extend' | 'bring'
 /** A place pointed at, and the point that is there, if any; or the curve that it lies on. */
 export interface Spot { at: Vec2; on: string | null; lies?: 'point_on' | 'midpoint'; curve?: string }
@@ -12,7 +12,7 @@ export interface Meant { at: Vec2; tie: '' | 'horizontal' | 'vertical' | 'perpen
 
 /** What each click of a tool says; a line goes on from its end until it is left, a spline until it is ended. */
 export const CLICKS: Record<Tool, string[]> = {
-  move: [], line: ['from', 'to'], arc: ['from', 'to', 'over'], about: ['centre', 'from', 'towards'], centre: ['centre', 'corner'], corner: ['corner', 'corner across'],
+  move: [], point: ['at'], line: ['from', 'to'], arc: ['from', 'to', 'over'], about: ['centre', 'from', 'towards'], centre: ['centre', 'corner'], corner: ['corner', 'corner across'],
   leaning: ['corner', 'next corner', 'beside'], circle: ['centre', 'rim'], across: ['one side', 'other side'], over: ['first', 'second', 'third'],
   slot: ['one centre', 'other centre', 'side'], bend: ['one centre', 'other centre', 'over', 'side'], polygon: ['middle', 'corner'],
   ellipse: ['middle', 'end of axis', 'beside'], spline: [], text: ['foot'], trim: [], split: [], extend: [], bring: [],
@@ -152,6 +152,8 @@ export function commandFor(tool: Tool, step: string, spots: Spot[], more: Making
   switch (tool) {
     case 'line':
       return { do: 'DrawLine', step, start: a, end: { ...b, at: more.meant?.at ?? b.at }, tie: more.meant?.tie ?? '', to: more.meant?.to ?? '', length: more.length ?? '', construction }
+    case 'point':
+      return { do: 'DrawPoint', step, at: a }
     case 'arc':
       return { do: 'DrawArc', step, start: a, end: b, through: c.at, tangent: more.tangent ?? '', construction }
     case 'about':

@@ -11,7 +11,7 @@ from .edit import Ids, Place, anchor, grown
 from .model import Constraint, Dimension, Point, Sketch, SketchCurve
 from .solve import SMALLEST_MM
 
-__all__ = ["Spot", "add_arc", "add_line", "add_polygon", "add_slot", "spot_place", "spot_point"]
+__all__ = ["Spot", "add_arc", "add_line", "add_point", "add_polygon", "add_slot", "spot_place", "spot_point"]
 
 #: a place, and the point that was pointed at there, if any
 Spot = tuple[Place, str | None]
@@ -34,6 +34,13 @@ def centre_over(a: Place, b: Place, c: Place) -> Place | None:
         return None
     b2, c2 = (bx - ax) ** 2 + (by - ay) ** 2, (cx - ax) ** 2 + (cy - ay) ** 2
     return ax + ((cy - ay) * b2 - (by - ay) * c2) / twice, ay + ((bx - ax) * c2 - (cx - ax) * b2) / twice
+
+
+def add_point(sketch: Sketch, spot: Spot) -> Sketch:
+    """A point by itself, to tie and size other things to."""
+    if spot[1] is not None:
+        raise CommandError("There is a point already.")
+    return grown(sketch, [Point(id=Ids(sketch).new("p"), x=spot[0][0], y=spot[0][1])], [], [], [])
 
 
 def add_line(

@@ -17,6 +17,7 @@ from ..sketch import (
     add_ellipse,
     add_leaning_rectangle,
     add_line,
+    add_point,
     add_polygon,
     add_rectangle,
     add_slot,
@@ -161,6 +162,18 @@ class DrawArcAbout(CommandModel):
     start: Spot
     towards: At
     construction: bool = False
+
+
+class DrawPoint(CommandModel):
+    do: Literal["DrawPoint"] = "DrawPoint"
+    step: str
+    at: Spot
+
+
+@handler(DrawPoint)
+def _(project: Project, command: DrawPoint) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    return drawn(project, step, add_point(sketch, command.at.spot), "draw a point", [command.at])
 
 
 class DrawCircleOver(CommandModel):
