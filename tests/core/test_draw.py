@@ -298,6 +298,26 @@ def test_a_chain_set_off_keeps_its_distance(board: Board) -> None:
     assert any(r.area_mm2 == pytest.approx(70 * 30 - 2 * (1 - math.pi / 4) * 9) for r in board.shape.regions)
 
 
+def test_outer_corners_are_gone_round(board: Board) -> None:
+    """Set off outwards by 4, a rectangle grows by a band and four quarters of a circle; inwards its corners stay sharp."""
+    board.draw("DrawRectangle", first=[0, 0], corner=[30, 20], on="origin", width="60 mm", height="40 mm")
+    lines = [c.id for c in board.sketch.curves]
+    board.draw("OffsetSketch", ids=lines, distance="4 mm", other_side=True, rounded=True)
+    outer = 60 * 40 + 2 * (60 + 40) * 4 + math.pi * 16
+    inner = 52.0 * 32
+    whole = sum(r.area_mm2 for r in board.shape.regions)
+    assert whole == pytest.approx(outer) or whole == pytest.approx(2400)
+    if whole == pytest.approx(2400):
+        # the run went the other way round: this was the inside, where nothing is to go round
+        assert min(r.area_mm2 for r in board.shape.regions) == pytest.approx(min(inner, 2400 - inner))
+        board.draw("OffsetSketch", ids=lines, distance="4 mm", rounded=True)
+        assert sum(r.area_mm2 for r in board.shape.regions) == pytest.approx(outer)
+    assert board.shape.solution.freedom == 0
+    lead = next(d for d in reversed(board.sketch.dimensions) if d.kind == "distance" and not d.follows)
+    board.draw("ResizeSketch", dimension=lead.id, formula="6 mm")
+    assert sum(r.area_mm2 for r in board.shape.regions) == pytest.approx(2400 + 200 * 6 + math.pi * 36)
+
+
 def test_an_open_chain_ends_squarely(board: Board) -> None:
     p = board.path((0, 0), (30, 0), (30, 20), closed=False)
     board.draw("OffsetSketch", ids=["l1", "l2"], distance="4 mm")

@@ -145,6 +145,10 @@ def test_text_is_as_high_as_it_says(board: Board) -> None:
     # a hole in a letter is a hole
     board.draw("DrawText", foot=spot(40, 4), text="O", size=10)
     assert sorted(r.depth for r in board.shape.regions) == [0, 0, 1]
+    board.draw("RewordSketch", id=word, text="HI")
+    assert sum(1 for r in board.shape.regions if r.name.startswith(f"{word}.")) == 2
+    with pytest.raises(CommandError, match="Write the text first"):
+        board.draw("RewordSketch", id=word, text="  ")
     with pytest.raises(CommandError, match="no “漢”"):
         board.draw("DrawText", foot=spot(0, 0), text="漢", size=10)
 

@@ -292,6 +292,13 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       else if (tool === 'line' && spots.length === 1 && /^[0-9.]$/.test(e.key)) setTyped(e.key)
       else if (e.key === 'Backspace' && spots.length) setSpots(spots.slice(0, -1))
       else if (e.key === 'm') setLens((was) => !was)
+      else if ('.,'.includes(e.key) || (e.key === ' ' && (e.target as HTMLElement).tagName !== 'BUTTON')) {
+        // from thing to thing: the last one selected gives way to the next, or with Space stays selected too
+        const things = [...(sketch?.curves ?? []).map((c) => c.id), ...(sketch?.points ?? []).map((p) => p.id), 'origin']
+        const k = things.indexOf(chosen[chosen.length - 1]) + (e.key === ',' ? -1 : 1)
+        const next = things[(k + things.length) % things.length]
+        setChosen([...(e.key === ' ' ? chosen : chosen.slice(0, -1)), next])
+      }
       else if (TOOLS.some((g) => g.key === e.key)) {
         // the same key again takes the next way of it
         const { ways } = TOOLS.find((g) => g.key === e.key)!

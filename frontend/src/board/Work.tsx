@@ -2,6 +2,7 @@
 import { useState } from 'react'
 import type { SketchOut } from '../api/client'
 import { send } from '../state/store'
+import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
 import type { SketchDoc } from './geometry'
 import { TIE_WORDS } from './Ties'
@@ -24,6 +25,7 @@ export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Pr
   const two = kinds.length === 2 && kinds.every((k) => k === 'point')
   const long = kinds.every((k) => ['line', 'arc', 'circle', 'spline'].includes(k)) && !(kinds.length === 1 && kinds[0] === 'line')
   const ties = fitting(chosen, sketch)
+  const text = chosen.length === 1 ? sketch.curves.find((c) => c.id === chosen[0] && c.kind === 'text') : undefined
   const does = (word: string, how: SizeWay, key = '') => (
     <button className={ITEM} onClick={() => size(how)}>
       {word}
@@ -33,6 +35,7 @@ export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Pr
   return (
     <div role="group" aria-label="what is selected" className="min-h-0 overflow-y-auto border border-ink bg-card py-1">
       <p className="px-3 text-[12.5px] text-ink2">{said(chosen, sketch)}</p>
+      {text && <Words key={text.id} id={text.id} text={text.text ?? ''} step={step} />}
       {does('give it a size', 'drive', 'd')}
       {two && does('size across', 'across')}
       {two && does('size up', 'up')}
@@ -59,6 +62,23 @@ export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Pr
         take away<span className="key">del</span>
       </button>
     </div>
+  )
+}
+
+/** Other words for a text. */
+function Words({ id, text, step }: { id: string; text: string; step: string }) {
+  const [now, setNow] = useState(text)
+  return (
+    <form
+      className="px-3 py-1"
+      onSubmit={(e) => {
+        e.preventDefault()
+        if (now !== text) void send({ do: 'RewordSketch', step, id, text: now }, { step: 'board' })
+      }}
+      onKeyDown={(e) => e.stopPropagation()}
+    >
+      <input className="field py-0!" aria-label="words of the text" maxLength={80} value={now} onChange={(e) => setNow(e.target.value)} />
+    </form>
   )
 }
 
@@ -123,6 +143,7 @@ type Form = 'rows' | 'ring' | 'off' | 'round' | 'cut' | 'shift'
 /** Repeats, offsets, corners, mirrors, copies, construction. */
 function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'step'>) {
   const [form, setForm] = useState<Form | null>(null)
+  const [corner, setCorner] = useState<'sharp' | 'round'>('sharp')
   const curveOf = (id: string) => sketch.curves.find((k) => k.id === id)
   const curves = chosen.filter((c) => curveOf(c))
   const all = curves.length > 0 && curves.length === chosen.length
@@ -154,7 +175,17 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
       {form === 'ring' && centre && <Figures fields={[['times', '6']]} leave={leave} take={([count]) => send({ do: 'RingSketch', step, ids: curves, centre, count: Number(count) || 0 }, at)} />}
       {open('off', 'set off beside', chain)}
       {form === 'off' && chain && (
-        <Figures fields={[['by', '3 mm']]} also="other side" leave={leave} take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also }, at)} />
+        <>
+          <div className="flex items-center gap-2 bg-sheet px-3 pt-1.5 text-[12.5px]">
+            corners <Stops name="corners" value={corner} options={[['sharp', 'sharp'], ['round', 'round']] as const} set={setCorner} small />
+          </div>
+          <Figures
+            fields={[['by', '3 mm']]}
+            also="other side"
+            leave={leave}
+            take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also, rounded: corner === 'round' }, at)}
+          />
+        </>
       )}
       {open('shift', 'move or copy', all)}
       {form === 'shift' && all && (

@@ -9,6 +9,7 @@ from .curves import (
     add_spline,
     add_text,
     place_curves,
+    reword,
 )  # fmt: skip
 from .cutting import extend, split, trim
 from .draw import add_arc, add_line, add_point, add_polygon, add_slot
@@ -45,5 +46,5 @@ __all__ = [
     "add_arc_slot", "add_circle", "add_circle_over", "add_ellipse", "add_leaning_rectangle", "add_line", "add_point", "add_polygon",
     "add_reading", "add_rectangle", "add_slot", "add_spline", "add_text", "as_reading", "at_rest", "constrain", "construct", "copy_by", "cut_corners",
     "drag", "extend", "join_ends", "measured", "mirror", "move_by", "offset_chain", "outlines", "place_curves", "remove", "repeat_in_rows",
-    "repeat_round", "resize", "round_corners", "settle", "size_up", "solve", "split", "trim",
+    "repeat_round", "resize", "reword", "round_corners", "settle", "size_up", "solve", "split", "trim",
 ]  # fmt: skip

@@ -21,6 +21,7 @@ __all__ = [
     "add_spline",
     "add_text",
     "place_curves",
+    "reword",
 ]
 
 #: so many nodes has one spline
@@ -187,18 +188,24 @@ def add_spline(sketch: Sketch, spots: Sequence[Spot], *, closed: bool = False, c
     return grown(sketch, points, [curve], [], [])
 
 
-def add_text(sketch: Sketch, foot: Spot, text: str, height_mm: float, *, height: str = "") -> Sketch:
-    """A line of text on a level base line from a spot on; ``height`` is a formula for that of its capitals."""
+def _words(text: str) -> str:
+    """A text in one line. Raises CommandError when it is empty or has a sign that the lettering has not."""
     words = " ".join(text.split())
     if not words:
         raise CommandError("Write the text first.")
+    try:
+        letters("", words, (0.0, 0.0), (0.0, 1.0))
+    except StepError as error:
+        raise CommandError(error.message) from None
+    return words
+
+
+def add_text(sketch: Sketch, foot: Spot, text: str, height_mm: float, *, height: str = "") -> Sketch:
+    """A line of text on a level base line from a spot on; ``height`` is a formula for that of its capitals."""
+    words = _words(text)
     if height_mm < SMALLEST_MM:
         raise CommandError("A text needs a height above zero.")
     x, y = spot_place(sketch, foot)
-    try:
-        letters("", words, (x, y), (x, y + height_mm))
-    except StepError as error:
-        raise CommandError(error.message) from None
     ids, points = Ids(sketch), list[Point]()
     start = spot_point(sketch, ids, foot, points)
     points.append(Point(id=ids.new("p"), x=x, y=y + height_mm))
@@ -206,6 +213,15 @@ def add_text(sketch: Sketch, foot: Spot, text: str, height_mm: float, *, height:
     ties = [Constraint(id=ids.new("k"), kind="vertical", of=list(curve.points))]
     sizes = [Dimension(id=ids.new("d"), kind="distance", of=list(curve.points), formula=height)] if height else []
     return grown(sketch, points, [curve], ties, sizes)
+
+
+def reword(sketch: Sketch, id: str, text: str) -> Sketch:
+    """Other words for a text, in the same place. Raises CommandError."""
+    curve = sketch.curve(id)
+    if curve is None or curve.kind != "text":
+        raise CommandError("Select a text to write other words.")
+    curves = [c.model_copy(update={"text": _words(text)}) if c.id == id else c for c in sketch.curves]
+    return sketch.model_copy(update={"curves": curves})
 
 
 def place_curves(

@@ -261,11 +261,12 @@ def move_by(sketch: Sketch, ids: Sequence[str], by: Place) -> Sketch:
 
 
 def offset_chain(
-    sketch: Sketch, curves: Sequence[str], distance_mm: float, formula: str, *, other_side: bool
+    sketch: Sketch, curves: Sequence[str], distance_mm: float, formula: str, *, other_side: bool, rounded: bool = False
 ) -> Sketch:
     """A chain of lines and arcs beside another, at a distance that stays; on the left of its run, or on the other side.
 
-    Smooth joints stay smooth, sharp ones run on to where they meet; the ends of an open chain stand squarely beside those of the first.
+    Smooth joints stay smooth, sharp ones run on to where they meet, or are gone round where ``rounded``; the ends of an open chain
+    stand squarely beside those of the first.
     """
     run = _chained(sketch, curves)
     if distance_mm < 0.01:
@@ -274,21 +275,40 @@ def offset_chain(
     ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
     ties: list[Constraint] = []
     sizes: list[Dimension] = []
-    closed = len(run) > 1 and run[0][1] == run[-1][2]
-    joints = [r[1] for r in run] + ([] if closed else [run[-1][2]])
-    names = {}
-    for k, joint in enumerate(joints):
-        before = run[k - 1] if k > 0 or closed else None
-        after = run[k] if k < len(run) else None
-        place = _beside(sketch, joint, before, after, side)
+    count = len(run)
+    closed = count > 1 and run[0][1] == run[-1][2]
+    #: the new ends of each curve of the run, and the joints that are gone round
+    starts, finishes, corners = dict[int, str](), dict[int, str](), dict[int, str]()
+
+    def put(place: Place) -> str:
         points.append(Point(id=ids.new("p"), x=place[0], y=place[1]))
-        names[joint] = points[-1].id
-    for curve, first, _ in run:
-        ends = [names[p] for p in (curve.points if curve.kind == "line" else curve.points[1:])]
+        return points[-1].id
+
+    for k, joint in enumerate([r[1] for r in run] + ([] if closed else [run[-1][2]])):
+        before = (k - 1) % count if k > 0 or closed else None
+        after = k if k < count else None
+        if (
+            before is not None
+            and after is not None
+            and rounded
+            and _outer(sketch, joint, run[before], run[after], side)
+        ):
+            finishes[before] = put(_beside(sketch, joint, run[before], None, side))
+            starts[after] = put(_beside(sketch, joint, None, run[after], side))
+            corners[after] = joint
+            continue
+        one, two = (run[i] if i is not None else None for i in (before, after))
+        name = put(_beside(sketch, joint, one, two, side))
+        if before is not None:
+            finishes[before] = name
+        if after is not None:
+            starts[after] = name
+    for k, (curve, first, _) in enumerate(run):
+        ends = [starts[k], finishes[k]] if curve.points[-2] == first else [finishes[k], starts[k]]
         if curve.kind == "line":
             new = SketchCurve(id=ids.new("l"), kind="line", points=ends, construction=_stays(curve))
             lead = sizes[0].id if sizes else ""
-            sizes.append(followed(ids, "distance", [names[first], curve.id], formula, lead))
+            sizes.append(followed(ids, "distance", [starts[k], curve.id], formula, lead))
             ties.append(Constraint(id=ids.new("k"), kind="parallel", of=[curve.id, new.id]))
         else:
             radius = round_of(sketch, curve)[1]
@@ -299,19 +319,32 @@ def offset_chain(
                 )
             new = SketchCurve(id=ids.new("a"), kind="arc", points=[curve.points[0], *ends], construction=_stays(curve))
         made.append(new)
-        if len(made) > 1 and "arc" in (new.kind, made[-2].kind):
-            ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[made[-2].id, new.id]))
-    if closed and "arc" in (made[0].kind, made[-1].kind):
-        ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[made[-1].id, made[0].id]))
     if not sizes:
         raise CommandError("A chain that is set off has a line in it; for arcs alone draw them with the same centre.")
+    chain = list(made)
+    for after in range(0 if closed else 1, count):
+        first_new, second_new = chain[after - 1], chain[after]
+        if after in corners:
+            # on the left of the run one goes round a corner clockwise, on its right the other way
+            ends = [finishes[(after - 1) % count], starts[after]]
+            arc = SketchCurve(id=ids.new("a"), kind="arc", points=[corners[after], *(ends[::-1] if side > 0 else ends)])
+            made.append(arc)
+            ties += [Constraint(id=ids.new("k"), kind="tangent", of=[c.id, arc.id]) for c in (first_new, second_new)]
+        elif "arc" in (first_new.kind, second_new.kind):
+            ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[first_new.id, second_new.id]))
     if not closed:
-        for end, (curve, _, _) in ((run[0][1], run[0]), (run[-1][2], run[-1])):
+        for end, name, curve in ((run[0][1], starts[0], run[0][0]), (run[-1][2], finishes[count - 1], run[-1][0])):
             if curve.kind == "line":
-                across = SketchCurve(id=ids.new("l"), kind="line", points=[end, names[end]], construction=True)
+                across = SketchCurve(id=ids.new("l"), kind="line", points=[end, name], construction=True)
                 made.append(across)
                 ties.append(Constraint(id=ids.new("k"), kind="perpendicular", of=[curve.id, across.id]))
     return grown(sketch, points, made, ties, sizes)
+
+
+def _outer(sketch: Sketch, joint: str, before: _Run, after: _Run, side: float) -> bool:
+    """Whether the run turns away from the side that it is set off to, so that its offset has a corner to go round."""
+    (ux, uy), (vx, vy) = _leaving(sketch, before, joint), _leaving(sketch, after, joint)
+    return (ux * vy - uy * vx) * side < -1e-6 * abs(side)
 
 
 _Run = tuple[SketchCurve, str, str]

@@ -24,6 +24,7 @@ from ..sketch import (
     add_spline,
     add_text,
     place_curves,
+    reword,
 )  # fmt: skip
 from .board import At, Spot, drawn, optional, sketch_of
 from .sources import FlatCurve
@@ -312,3 +313,18 @@ def _(project: Project, command: DrawText) -> Outcome:
     height = optional(project, command.height)
     shape = add_text(sketch, command.foot.spot, command.text, command.size, height=height)
     return drawn(project, step, shape, f"write “{command.text}”")
+
+
+class RewordSketch(CommandModel):
+    """Other words for a text."""
+
+    do: Literal["RewordSketch"] = "RewordSketch"
+    step: str
+    id: str
+    text: Annotated[str, Field(max_length=80)]
+
+
+@handler(RewordSketch)
+def _(project: Project, command: RewordSketch) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    return drawn(project, step, reword(sketch, command.id, command.text), f"write “{command.text}” instead")

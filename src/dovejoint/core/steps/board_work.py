@@ -72,6 +72,7 @@ class OffsetSketch(CommandModel):
     ids: list[str]
     distance: str = Field(max_length=400)
     other_side: bool = False
+    rounded: bool = False
 
 
 class RingSketch(CommandModel):
@@ -132,7 +133,7 @@ def _(project: Project, command: RepeatSketch) -> Outcome:
 def _(project: Project, command: OffsetSketch) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     text, figure = checked(project, command.distance, False)
-    moved = offset_chain(sketch, command.ids, figure, text, other_side=command.other_side)
+    moved = offset_chain(sketch, command.ids, figure, text, other_side=command.other_side, rounded=command.rounded)
     return drawn(project, step, moved, f"set off by {text}")
 
 
