@@ -64,14 +64,21 @@ def _turned(ctx: StepContext) -> Frame:
     if edge.kind != "line":
         raise StepError("A plane turns about a straight edge; the one picked is not.", field="edges")
     base = ctx.frame(ctx.fields.base, "base")
-    way = unit(edge.direction)
-    along = dot(way, base.z)
-    if abs(along) > 1 - 1e-6:
-        raise StepError("The edge stands square on that plane, so no angle can be counted from it.", field="base")
-    flat = unit(sub(base.z, scale(way, along)))
-    angle = ctx.number("angle")
-    normal = add(scale(flat, math.cos(angle)), scale(cross(way, flat), math.sin(angle)))
+    normal = _swung(
+        ctx, unit(edge.direction), "The edge stands square on that plane, so no angle can be counted from it."
+    )
     return Frame.on_plane(edge.at, normal)
+
+
+def _swung(ctx: StepContext, axis: Vec3, refusal: str) -> Vec3:
+    """The base plane's normal, laid square to an axis and turned about it by the step's angle."""
+    base = ctx.frame(ctx.fields.base, "base")
+    along = dot(axis, base.z)
+    if abs(along) > 1 - 1e-6:
+        raise StepError(refusal, field="base")
+    flat = unit(sub(base.z, scale(axis, along)))
+    angle = ctx.number("angle")
+    return add(scale(flat, math.cos(angle)), scale(cross(axis, flat), math.sin(angle)))
 
 
 def _through(ctx: StepContext) -> Frame:
@@ -100,13 +107,7 @@ def _round_side(ctx: StepContext) -> tuple[Vec3, Vec3, float]:
 def _against(ctx: StepContext) -> Frame:
     """Touching a round side, facing as a plane does as nearly as it can, and turned on about the side's axis."""
     foot, axis, radius = _round_side(ctx)
-    base = ctx.frame(ctx.fields.base, "base")
-    along = dot(axis, base.z)
-    if abs(along) > 1 - 1e-6:
-        raise StepError("The side stands square on that plane; pick one that it lies along.", field="base")
-    flat = unit(sub(base.z, scale(axis, along)))
-    angle = ctx.number("angle")
-    normal = add(scale(flat, math.cos(angle)), scale(cross(axis, flat), math.sin(angle)))
+    normal = _swung(ctx, axis, "The side stands square on that plane; pick one that it lies along.")
     return Frame.on_plane(add(foot, scale(normal, radius)), normal)
 
 
