@@ -63,7 +63,6 @@ def _turned(ctx: StepContext) -> Frame:
     edge = part.edges[index]
     if edge.kind != "line":
         raise StepError("A plane turns about a straight edge; the one picked is not.", field="edges")
-    base = ctx.frame(ctx.fields.base, "base")
     normal = _swung(
         ctx, unit(edge.direction), "The edge stands square on that plane, so no angle can be counted from it."
     )
