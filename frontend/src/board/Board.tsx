@@ -1,11 +1,11 @@
 /** The sketch board: the stage turned square to a sketch's plane, with the sketch drawn over it. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { type BroughtOut, type FrameOut, Refusal, api } from '../api/client'
+import { type BroughtOut, Refusal, api } from '../api/client'
 import type { SeenThing } from '../state/picks'
 import { closeBoard, send, useStore } from '../state/store'
 import type { Hit, Viewer } from '../stage/viewer'
 import { BoardHead } from './BoardHead'
-import { Curves, Points, lettersOf } from './Curves'
+import { Curves, Points, hiddenHandles, lettersOf } from './Curves'
 import { CLICKS, type Making, type Meant, ON_CURVES, type Spot, type Tool, commandFor, meantArc, meantLine } from './drawing'
 import { type SketchCurve, type SketchDoc, BoardMap, type Vec2, between, middle, nearestOn, places, runsOf } from './geometry'
 import { FreedomMeter } from './FreedomMeter'
@@ -16,7 +16,9 @@ import type { Box } from './layout'
 import { Sizes, layoutSizes } from './Sizes'
 import { Ties } from './Ties'
 import { type Settings, TOOLS, ToolTray } from './ToolTray'
-import { type SizeWay, Work } from './Work'
+import { Grid, Origin, Typed, defaultFrame, onFrame } from './Sheet'
+import { type SizeWay, sizeOf } from './sizing'
+import { Work } from './Work'
 
 const SNAP_PX = 10
 /** Places on curves catch the pointer a little later than points do. */
@@ -133,7 +135,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     (e: { clientX: number; clientY: number }): Spot => {
       const box = svg.current!.getBoundingClientRect()
       const [x, y] = [e.clientX - box.left, e.clientY - box.top]
+      const hidden = sketch ? hiddenHandles(sketch, (id) => chosen.includes(id)) : new Set()
       for (const [id, p] of Object.entries(at)) {
+        if (hidden.has(id)) continue
         const [px, py] = map.screen(p)
         if (Math.hypot(px - x, py - y) < (lens ? SNAP_PX / 3 : SNAP_PX)) return { at: p, on: id }
       }
@@ -143,7 +147,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       const grid = map.scale > 8 ? 0.5 : map.scale > 2.5 ? 1 : 5
       return { at: [Math.round(u / grid) * grid, Math.round(v / grid) * grid], on: null }
     },
-    [at, map, onCurve, loose, lens],
+    [at, map, onCurve, loose, lens, sketch, chosen],
   )
 
   const choose = (id: string, more: boolean) => {
@@ -519,87 +523,5 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         </div>
       )}
     </>
-  )
-}
-
-/** The size that fits what is selected, driving or only read, or nothing. */
-function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kind: string; of: string[] } | null {
-  const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? 'point')
-  const two = kinds.length === 2
-  const points = two && kinds.every((k) => k === 'point')
-  if (how === 'along') return { kind: 'perimeter', of: chosen }
-  if (how === 'across' || how === 'up') return points ? { kind: how === 'across' ? 'distance_x' : 'distance_y', of: chosen } : null
-  if (kinds.length === 1) {
-    if (kinds[0] === 'line') return { kind: 'length', of: chosen }
-    if (kinds[0] === 'spline') return { kind: 'perimeter', of: chosen }
-    if (kinds[0] === 'text') return { kind: 'distance', of: sketch.curves.find((c) => c.id === chosen[0])!.points }
-    return kinds[0] === 'point' ? null : { kind: kinds[0] === 'circle' ? 'diameter' : 'radius', of: chosen }
-  }
-  if (two && kinds.every((k) => k === 'line')) return { kind: 'angle', of: chosen }
-  if (points) return { kind: 'distance', of: chosen }
-  if (two && kinds.includes('line') && kinds.includes('point')) return { kind: 'distance', of: [...chosen].sort((a) => (sketch.curves.some((k) => k.id === a) ? 1 : -1)) }
-  return kinds.length > 2 && !kinds.includes('point') ? { kind: 'perimeter', of: chosen } : null
-}
-
-/** The length of the line being drawn, and its way if one likes, typed where it is drawn. */
-function Typed({ text, at, take, leave }: { text: string; at: Vec2; take: (length: string, degrees: number) => void; leave: () => void }) {
-  const [now, setNow] = useState(text)
-  const [way, setWay] = useState('')
-  const keys = (e: React.KeyboardEvent) => {
-    e.stopPropagation()
-    if (e.key === 'Escape') leave()
-    if (e.key === 'Enter') take(now, way.trim() ? Number(way) : NaN)
-  }
-  return (
-    <div className="absolute z-20 flex items-center gap-1 border border-ink bg-card p-1" style={{ left: Math.round(at[0]) + 12, top: Math.round(at[1]) + 6 }} onKeyDown={keys}>
-      <input autoFocus aria-label="length of the line" className="field fig w-28! py-0!" value={now} onChange={(e) => setNow(e.target.value)} />
-      <input aria-label="angle of the line, degrees" className="field fig w-14! py-0!" placeholder="°" value={way} onChange={(e) => setWay(e.target.value)} />
-    </div>
-  )
-}
-
-/** A place of the world in a frame's own coordinates. */
-function onFrame(frame: FrameOut, at: number[]): Vec2 {
-  const dot = (axis: number[]) => axis.reduce((sum, a, k) => sum + a * (at[k] - frame.origin[k]), 0)
-  return [dot(frame.x), dot(frame.y)]
-}
-
-function defaultFrame(plane: string | undefined) {
-  const o: [number, number, number] = [0, 0, 0]
-  const [x, y, z]: [number, number, number][] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]
-  if (plane === 'front') return { origin: o, x, y: z, z: [0, -1, 0] as [number, number, number] }
-  if (plane === 'side') return { origin: o, x: y, y: z, z: x }
-  return { origin: o, x, y, z }
-}
-
-function Grid({ map, width, height }: { map: BoardMap; width: number; height: number }) {
-  const step = map.scale > 6 ? 5 : map.scale > 1.2 ? 10 : 50
-  const [x0, y1] = map.sketch(0, 0)
-  const [x1, y0] = map.sketch(width, height)
-  const lines: React.ReactNode[] = []
-  const add = (a: Vec2, b: Vec2, strong: boolean, key: string) => {
-    const [p, q] = [map.screen(a), map.screen(b)]
-    lines.push(<path key={key} d={`M${p[0]} ${p[1]}L${q[0]} ${q[1]}`} stroke={strong ? 'var(--grid-strong)' : 'var(--grid)'} />)
-  }
-  const [xa, xb, ya, yb] = [Math.min(x0, x1), Math.max(x0, x1), Math.min(y0, y1), Math.max(y0, y1)]
-  for (let x = Math.ceil(xa / step) * step; x <= xb; x += step) add([x, ya], [x, yb], Math.abs(x) < 1e-9, `x${x}`)
-  for (let y = Math.ceil(ya / step) * step; y <= yb; y += step) add([xa, y], [xb, y], Math.abs(y) < 1e-9, `y${y}`)
-  return <g pointerEvents="none">{lines}</g>
-}
-
-function Origin({ map, chosen, choose }: { map: BoardMap; chosen: boolean; choose: ((more: boolean) => void) | null }) {
-  const [x, y] = map.screen([0, 0])
-  return (
-    <g
-      data-point="origin"
-      pointerEvents={choose ? 'all' : 'none'}
-      onPointerDown={(e) => {
-        e.stopPropagation()
-        choose?.(e.shiftKey)
-      }}
-    >
-      <circle cx={x} cy={y} r={9} fill="transparent" />
-      <path d={`M${x - 8} ${y}H${x + 8}M${x} ${y - 8}V${y + 8}`} stroke={chosen ? 'var(--accent)' : 'var(--ink)'} strokeWidth="1.4" />
-    </g>
   )
 }

@@ -37,7 +37,7 @@ export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens
         <input
           key={doc.name}
           aria-label="name of the sketch"
-          className="w-32 border-b border-dotted border-ink bg-transparent font-semibold placeholder:font-normal"
+          className="w-28 border-b border-dotted border-ink bg-transparent font-semibold placeholder:font-normal"
           placeholder={`of step ${place}`}
           defaultValue={doc.name}
           maxLength={80}
@@ -48,7 +48,7 @@ export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens
           }}
         />
       </label>
-      <span className="text-ink2">
+      <span className="text-ink2 max-[1180px]:hidden">
         {known ? '' : 'seeing where it lies … '}
         {sketch.curves.length} curves, {out?.regions.length ?? 0} {out?.regions.length === 1 ? 'region' : 'regions'}
       </span>

@@ -5,6 +5,7 @@ import { send } from '../state/store'
 import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
 import type { SketchDoc } from './geometry'
+import type { SizeWay } from './sizing'
 import { TIE_WORDS } from './Ties'
 
 interface Props {
@@ -17,7 +18,6 @@ interface Props {
   take: (ids: string[]) => void
   aim: (curve: string) => void
 }
-export type SizeWay = 'drive' | 'read' | 'across' | 'up' | 'along'
 const ITEM = 'flex w-full justify-between px-3 py-0.5 text-left hover:bg-row'
 
 export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Props) {

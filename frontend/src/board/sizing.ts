@@ -1,0 +1,23 @@
+/** Which size fits what is selected. */
+import type { SketchDoc } from './geometry'
+
+export type SizeWay = 'drive' | 'read' | 'across' | 'up' | 'along'
+
+/** The size that fits what is selected, driving or only read, or nothing. */
+export function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kind: string; of: string[] } | null {
+  const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? 'point')
+  const two = kinds.length === 2
+  const points = two && kinds.every((k) => k === 'point')
+  if (how === 'along') return { kind: 'perimeter', of: chosen }
+  if (how === 'across' || how === 'up') return points ? { kind: how === 'across' ? 'distance_x' : 'distance_y', of: chosen } : null
+  if (kinds.length === 1) {
+    if (kinds[0] === 'line') return { kind: 'length', of: chosen }
+    if (kinds[0] === 'spline') return { kind: 'perimeter', of: chosen }
+    if (kinds[0] === 'text') return { kind: 'distance', of: sketch.curves.find((c) => c.id === chosen[0])!.points }
+    return kinds[0] === 'point' ? null : { kind: kinds[0] === 'circle' ? 'diameter' : 'radius', of: chosen }
+  }
+  if (two && kinds.every((k) => k === 'line')) return { kind: 'angle', of: chosen }
+  if (points) return { kind: 'distance', of: chosen }
+  if (two && kinds.includes('line') && kinds.includes('point')) return { kind: 'distance', of: [...chosen].sort((a) => (sketch.curves.some((k) => k.id === a) ? 1 : -1)) }
+  return kinds.length > 2 && !kinds.includes('point') ? { kind: 'perimeter', of: chosen } : null
+}
