@@ -16,8 +16,17 @@ export function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kin
     if (kinds[0] === 'text') return { kind: 'distance', of: sketch.curves.find((c) => c.id === chosen[0])!.points }
     return kinds[0] === 'point' ? null : { kind: kinds[0] === 'circle' ? 'diameter' : 'radius', of: chosen }
   }
-  if (two && kinds.every((k) => k === 'line')) return { kind: 'angle', of: chosen }
+  if (two && kinds.every((k) => k === 'line')) return { kind: parallel(chosen, sketch) ? 'distance' : 'angle', of: chosen }
   if (points) return { kind: 'distance', of: chosen }
   if (two && kinds.includes('line') && kinds.includes('point')) return { kind: 'distance', of: [...chosen].sort((a) => (sketch.curves.some((k) => k.id === a) ? 1 : -1)) }
   return kinds.length > 2 && !kinds.includes('point') ? { kind: 'perimeter', of: chosen } : null
+}
+
+/** Whether two lines run alike, to the eye. */
+function parallel(lines: string[], sketch: SketchDoc): boolean {
+  const [one, two] = lines.map((id) => {
+    const [a, b] = sketch.curves.find((c) => c.id === id)!.points.map((p) => sketch.points.find((q) => q.id === p) ?? { x: 0, y: 0 })
+    return Math.atan2(b.y - a.y, b.x - a.x)
+  })
+  return Math.abs(Math.sin(one - two)) < 0.002
 }

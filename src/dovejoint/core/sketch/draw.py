@@ -30,7 +30,7 @@ def centre_over(a: Place, b: Place, c: Place) -> Place | None:
     """The centre of the circle over three places; nothing when they lie all but in one line."""
     (ax, ay), (bx, by), (cx, cy) = a, b, c
     twice = 2 * ((bx - ax) * (cy - ay) - (by - ay) * (cx - ax))
-    if abs(twice) < 1e-6 * max(math.dist(a, b), math.dist(a, c)) ** 2:
+    if abs(twice) <= 1e-6 * max(math.dist(a, b), math.dist(a, c)) ** 2:
         return None
     b2, c2 = (bx - ax) ** 2 + (by - ay) ** 2, (cx - ax) ** 2 + (cy - ay) ** 2
     return ax + ((cy - ay) * b2 - (by - ay) * c2) / twice, ay + ((bx - ax) * c2 - (cx - ax) * b2) / twice

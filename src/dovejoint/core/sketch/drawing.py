@@ -157,7 +157,8 @@ def drawing_of(sketch: Sketch, values: Mapping[str, float]) -> Drawing:
         for k in sketch.constraints
     ]
     items += [Item(d.id, d.kind, tuple(d.of), values[d.id]) for d in sketch.dimensions if d.id in values]
-    lines = {c.id: (c.points[0], c.points[1]) for c in sketch.curves if c.kind == "line"}
+    # a text stands on a line from its foot to its top
+    lines = {c.id: (c.points[0], c.points[1]) for c in sketch.curves if c.kind in ("line", "text")}
     splines = {c.id: tuple(c.points) for c in sketch.curves if c.kind == "spline"}
     held = {ORIGIN, *(o for c in sketch.curves if c.brought for o in (c.id, *c.points))}
     return Drawing(points, lines, rounds, items, frozenset(held), splines)

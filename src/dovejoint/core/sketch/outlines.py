@@ -58,7 +58,8 @@ def _along(curve: Curve, p: Place) -> float:
     if isinstance(curve, Circle):
         return (here / (2 * math.pi)) % 1.0
     first, last = (math.atan2(q[1] - curve.centre[1], q[0] - curve.centre[0]) for q in (curve.start, curve.end))
-    sweep = (last - first) % (2 * math.pi)
+    # one that ends where it began goes once round
+    sweep = (last - first) % (2 * math.pi) or 2 * math.pi
     turn = (here - first) % (2 * math.pi)
     # just before the start is the start
     return (turn - 2 * math.pi if turn > 2 * math.pi - 1e-9 else turn) / sweep

@@ -482,7 +482,9 @@ def _shortened(
         c.model_copy(update={"points": [ends[c.id] if p == corner else p for p in c.points]}) if c.id in ends else c
         for c in sketch.curves
     ]
+    # a tie, a size or another curve may hang on it
     used = {o for k in sketch.constraints for o in k.of} | {o for d in sketch.dimensions for o in d.of}
+    used |= {p for c in curves for p in c.points}
     # sizes of the two sides go on to mean them up to their corner, which then stays
     sized = any(d.kind == "length" and d.of[0] in ends for d in sketch.dimensions)
     whole = {c.id: [corner if p == ends[c.id] else p for p in c.points] for c in curves if c.id in ends}

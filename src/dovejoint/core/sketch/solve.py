@@ -128,7 +128,12 @@ def _small(drawing: Drawing, system: System, z: Vector) -> set[str]:
         id for id, (p, q) in drawing.lines.items()
         if math.hypot(z[system.slot[q]] - z[system.slot[p]], z[system.slot[q] + 1] - z[system.slot[p] + 1]) < SMALLEST_MM
     }  # fmt: skip
-    return lines | {r for r, k in system.radius.items() if z[k] < SMALLEST_MM}
+    axes = {
+        id for id, r in drawing.rounds.items()
+        if r.major is not None
+        and math.hypot(*(z[system.slot[r.major] + k] - z[system.slot[r.centre] + k] for k in (0, 1))) < SMALLEST_MM
+    }  # fmt: skip
+    return lines | axes | {r for r, k in system.radius.items() if z[k] < SMALLEST_MM}
 
 
 def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[str, float]) -> list[str] | None:

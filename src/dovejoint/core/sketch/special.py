@@ -36,11 +36,12 @@ def derivatives(special: Special, x: NDArray[np.float64]) -> tuple[NDArray[np.fl
     """Residuals, and their derivatives by the unknowns (a row each)."""
     stepped = x[:, None] + 1j * _STEP * np.eye(len(x))
     out = np.atleast_2d(special.left(stepped))
-    return out[:, 0].real.copy(), out.imag / _STEP
+    return np.nan_to_num(out[:, 0].real), np.nan_to_num(out.imag / _STEP)
 
 
 def _size(x: Values, y: Values) -> Values:
-    return np.sqrt(x * x + y * y)
+    """A length; so little is added that one of nothing still has a slope that is a figure."""
+    return np.sqrt(x * x + y * y + 1e-24)
 
 
 def _angle(x: Values, y: Values) -> Values:

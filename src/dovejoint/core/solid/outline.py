@@ -84,7 +84,7 @@ def place_at(curve: Curve, t: float) -> Vec2:
         return x, y
     if isinstance(curve, Ellipse):
         ax, ay = curve.major[0] - curve.centre[0], curve.major[1] - curve.centre[1]
-        cos, sin = math.cos(2 * math.pi * t), math.sin(2 * math.pi * t) * curve.minor / math.hypot(ax, ay)
+        cos, sin = math.cos(2 * math.pi * t), math.sin(2 * math.pi * t) * curve.minor / max(math.hypot(ax, ay), 1e-12)
         return curve.centre[0] + cos * ax - sin * ay, curve.centre[1] + cos * ay + sin * ax
     if isinstance(curve, Circle):
         angle = 2 * math.pi * t
