@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
 from OCP.BOPAlgo import BOPAlgo_Builder, BOPAlgo_Tools
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepGProp import BRepGProp
@@ -110,8 +112,9 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
         return []
     found = [_region(face, origin, owners) for face in subshapes(faces, FACE)]
     found = [r for r in found if r.area_mm2 > 1e-6]
-    boxes = [_box(r.loops[0]) for r in found]
-    placed = [_with_depth(r, found, boxes) for r in found]
+    outer = [np.array(r.loops[0]) for r in found]
+    boxes = np.array([[*loop.min(axis=0), *loop.max(axis=0)] for loop in outer]).reshape(-1, 4)
+    placed = [_with_depth(k, found, outer, boxes) for k in range(len(found))]
     return sorted(placed, key=lambda r: (-round(r.area_mm2, 6), r.name))
 
 
@@ -141,11 +144,25 @@ def _loop(pieces: list[Shape]) -> tuple[Vec2, ...]:
     for piece in pieces:
         curve = BRepAdaptor_Curve(piece)
         first, last = curve.FirstParameter(), curve.LastParameter()
-        straight = curve.GetType().name == "GeomAbs_Line"
-        round_one = curve.GetType().name in ("GeomAbs_Circle", "GeomAbs_Ellipse")
-        n = 1 if straight else max(4, int(math.ceil((last - first) / (math.pi / 32)))) if round_one else 24
-        points = [curve.Value(first + (last - first) * k / n) for k in range(n + 1)]
-        runs.append([(p.X(), p.Y()) for p in points])
+        kind = curve.GetType().name
+        if kind == "GeomAbs_Line":
+            parameters = [first, last]
+        else:
+            bent = kind in ("GeomAbs_Circle", "GeomAbs_Ellipse")
+            n = max(4, int(math.ceil((last - first) / (math.pi / 32)))) if bent else 24
+            parameters = [first + (last - first) * k / n for k in range(n + 1)]
+        if kind == "GeomAbs_Circle":
+            # most of all places lie on circles, and each one asked of the kernel costs a microsecond
+            circle = curve.Circle()
+            at, across, up = circle.Location(), circle.XAxis().Direction(), circle.YAxis().Direction()
+            x, y, r = at.X(), at.Y(), circle.Radius()
+            ux, uy, vx, vy = r * across.X(), r * across.Y(), r * up.X(), r * up.Y()
+            runs.append([
+                (x + ux * cos + vx * sin, y + uy * cos + vy * sin)
+                for cos, sin in ((math.cos(t), math.sin(t)) for t in parameters)
+            ])  # fmt: skip
+        else:
+            runs.append([(p.X(), p.Y()) for p in map(curve.Value, parameters)])
     chain = runs.pop(0)
     while runs:
         end = chain[-1]
@@ -157,38 +174,33 @@ def _loop(pieces: list[Shape]) -> tuple[Vec2, ...]:
     return tuple(chain)
 
 
-def _inside(p: Vec2, loop: tuple[Vec2, ...]) -> bool:
+def _inside(p: Vec2, loop: NDArray[np.float64]) -> bool:
     """Even-odd test of a point in a sampled loop."""
-    odd = False
-    for (x1, y1), (x2, y2) in zip(loop, loop[1:] + loop[:1], strict=True):
-        if (y1 > p[1]) != (y2 > p[1]) and p[0] < (x2 - x1) * (p[1] - y1) / (y2 - y1) + x1:
-            odd = not odd
-    return odd
+    (x1, y1), (x2, y2) = loop.T, np.roll(loop, -1, axis=0).T
+    crossed = (y1 > p[1]) != (y2 > p[1])
+    x1, y1, x2, y2 = x1[crossed], y1[crossed], x2[crossed], y2[crossed]
+    return bool(np.count_nonzero(p[0] < (x2 - x1) * (p[1] - y1) / (y2 - y1) + x1) % 2)
 
 
-def _interior_point(loop: tuple[Vec2, ...]) -> Vec2:
+def _interior_point(loop: NDArray[np.float64]) -> Vec2:
     """A point just inside a loop: beside the middle of its longest sampled stretch."""
-    (x1, y1), (x2, y2) = max(zip(loop, loop[1:] + loop[:1], strict=True), key=lambda pair: math.dist(*pair))
+    after = np.roll(loop, -1, axis=0)
+    k = int(np.argmax(np.hypot(*(after - loop).T)))
+    (x1, y1), (x2, y2) = loop[k], after[k]
     size = math.hypot(x2 - x1, y2 - y1)
     nudge = 1e-4 * size
     mx, my, nx, ny = (x1 + x2) / 2, (y1 + y2) / 2, -(y2 - y1) / size * nudge, (x2 - x1) / size * nudge
-    inner = (mx + nx, my + ny)
-    return inner if _inside(inner, loop) else (mx - nx, my - ny)
+    inner = (float(mx + nx), float(my + ny))
+    return inner if _inside(inner, loop) else (float(mx - nx), float(my - ny))
 
 
-def _box(loop: tuple[Vec2, ...]) -> tuple[float, float, float, float]:
-    xs, ys = [p[0] for p in loop], [p[1] for p in loop]
-    return min(xs), min(ys), max(xs), max(ys)
-
-
-def _with_depth(region: Region, everything: list[Region], boxes: list[tuple[float, float, float, float]]) -> Region:
-    x, y = _interior_point(region.loops[0])
-    depth = sum(
-        1
-        for other, (x0, y0, x1, y1) in zip(everything, boxes, strict=True)
-        if other is not region and x0 < x < x1 and y0 < y < y1 and _inside((x, y), other.loops[0])
-    )
-    return replace(region, depth=depth)
+def _with_depth(
+    own: int, everything: list[Region], outer: list[NDArray[np.float64]], boxes: NDArray[np.float64]
+) -> Region:
+    x, y = _interior_point(outer[own])
+    around = np.flatnonzero((boxes[:, 0] < x) & (x < boxes[:, 2]) & (boxes[:, 1] < y) & (y < boxes[:, 3]))
+    depth = sum(1 for k in around if k != own and _inside((x, y), outer[k]))
+    return replace(everything[own], depth=depth)
 
 
 def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = ()) -> Region:
