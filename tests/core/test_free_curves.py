@@ -54,6 +54,8 @@ _CURVES = [
         Constraint(id="x", kind="tangent", of=["l", "sp"]),
         Constraint(id="x", kind="tangent", of=["t", "o"]),
         Constraint(id="x", kind="tangent", of=["k", "sp"]),
+        Constraint(id="x", kind="tangent", of=["t", "sp"]),
+        Constraint(id="x", kind="tangent", of=["sp", "w"]),
         Constraint(id="x", kind="smooth", of=["l", "sp"]),
         Constraint(id="x", kind="smooth", of=["k", "sp"]),
         Dimension(id="x", kind="perimeter", of=["l", "k", "sp", "w"], formula="1"),
@@ -115,6 +117,8 @@ def test_a_spline_runs_smoothly_and_holds_its_ties(board: Board) -> None:
     assert one[0] * two[1] - one[1] * two[0] == pytest.approx(0, abs=1e-6)
     assert at[5][1] == pytest.approx(at[6][1], abs=1e-7)
     assert at[4][1] == pytest.approx(at[6][1], abs=1e-6)
+    with pytest.raises(CommandError, match="settled already"):
+        board.draw("TieSketch", kind="point_on", of=[poles[3], curve])
     # a point laid on it stays on it
     tail = only(board.draw("DrawLine", start=spot(10, -9), end=spot(12, 6)), "l")
     end = board.sketch.curve(tail).points[1]  # type: ignore[union-attr]
@@ -122,6 +126,34 @@ def test_a_spline_runs_smoothly_and_holds_its_ties(board: Board) -> None:
     stretches = [Bezier("", tuple(board.at(p) for p in poles[k : k + 4])) for k in (0, 3)]
     away = min(math.dist(place_at(s, t / 2000), board.at(end)) for s in stretches for t in range(2001))
     assert away < 0.02
+
+
+def test_lines_and_circles_touch_a_spline_along_its_run(board: Board) -> None:
+    """A level line over a bow touches it at its top; a circle under it from within; both stay so when the bow is pulled."""
+    curve = only(board.draw("DrawSpline", spots=[spot(-20, 0), spot(0, 12), spot(20, 0)]), "s")
+    poles = board.sketch.curve(curve).points  # type: ignore[union-attr]
+    for k in (0, -1):
+        board.draw("TieSketch", kind="fixed", of=[poles[k]])
+    roof = only(board.draw("DrawLine", start=spot(-15, 15), end=spot(9, 15), tie="horizontal"), "l")
+    board.draw("TieSketch", kind="tangent", of=[curve, roof])
+    ball = only(board.draw("DrawCircle", centre=[3, 4], radius=3), "c")
+    board.draw("TieSketch", kind="tangent", of=[ball, curve])
+    board.draw("DragSketch", id=poles[3], to=[4, 17])
+
+    def run() -> list[tuple[float, float]]:
+        stretches = [Bezier("", tuple(board.at(p) for p in poles[k : k + 4])) for k in (0, 3)]
+        return [place_at(s, t / 4000) for s in stretches for t in range(4001)]
+
+    assert board.at(poles[3])[1] > 14
+    high = board.at(board.sketch.curve(roof).points[0])[1]  # type: ignore[union-attr]
+    assert max(y for _, y in run()) == pytest.approx(high, abs=1e-4)
+    circle = board.sketch.curve(ball)
+    assert circle is not None
+    centre = board.at(circle.points[0])
+    assert min(math.dist(p, centre) for p in run()) == pytest.approx(circle.radius, abs=1e-4)
+    with pytest.raises(CommandError, match="along its run"):
+        other = only(board.draw("DrawSpline", spots=[spot(0, 40), spot(9, 30)]), "s")
+        board.draw("TieSketch", kind="tangent", of=[curve, other])
 
 
 def test_a_closed_spline_bounds_a_region(board: Board) -> None:

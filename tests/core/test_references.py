@@ -114,8 +114,14 @@ def test_through_the_middles_of_three_edges(mast: Mast) -> None:
     pick = {"rule": "edges", "part": mast.block, "edges": [{"name": n} for n in names]}
     plane = mast.plane(how="through", base=GROUND, edges=pick)
     assert [level(plane, p) for p in ((20, 0, 20), (0, -15, 0), (0, 15, 0))] == pytest.approx([0, 0, 0], abs=1e-9)
-    with pytest.raises(DoveError, match="needs three edges, and 2"):
-        mast.plane(how="through", base=GROUND, edges={**pick, "edges": pick["edges"][:2]})
+    # two edges that run alike carry one too: the diagonal over four corners
+    two = [{"name": mast.edge(0, 1, 0, at=p)} for p in ((20, 0, 20), (-20, 0, 0))]
+    lean = mast.plane(how="through", base=GROUND, edges={**pick, "edges": two})
+    corners = [(20, 15, 20), (20, -15, 20), (-20, 15, 0), (-20, -15, 0)]
+    assert [level(lean, p) for p in corners] == pytest.approx([0] * 4, abs=1e-9)
+    for edges, word in (([pick["edges"][0], pick["edges"][1]], "pass each other"), (pick["edges"][:1], "1 is picked")):
+        with pytest.raises(DoveError, match=word):
+            mast.plane(how="through", base=GROUND, edges={**pick, "edges": edges})
 
 
 def test_against_a_round_side_and_across_an_edge(mast: Mast) -> None:

@@ -157,7 +157,10 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
     jacobian = normed(system.evaluate(system.y0)[1])
     mine = np.array([owner == item.id for owner in system.owners], dtype=bool)
     old = jacobian[~mine]
-    if rank_of(jacobian) > rank_of(old):
+    # how far along a curve it lies is an unknown of its own, and takes one equation to say
+    slot = system.hidden.get(item.id)
+    own = 1 if slot is not None and system.rep[slot] < system.n else 0
+    if rank_of(jacobian) > rank_of(old) + own:
         return None
     owners = [o for o, m in zip(system.owners, mine, strict=True) if not m]
     weights = np.linalg.lstsq(old.T, jacobian[mine][0], rcond=1e-9)[0] if len(old) and mine.any() else np.zeros(0)

@@ -14,8 +14,10 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Special", "bend_of", "bezier_at", "derivatives", "ellipse_at", "equal_bend", "length_of", "nearest_on_bezier",
-           "nearest_on_ellipse", "on_bezier", "on_ellipse", "touches_ellipse", "total_length"]  # fmt: skip
+__all__ = [
+    "Special", "bend_of", "bezier_at", "bezier_touches_line", "bezier_touches_round", "derivatives", "ellipse_at", "equal_bend",
+    "length_of", "nearest_on_bezier", "nearest_on_ellipse", "on_bezier", "on_ellipse", "slope_at", "total_length", "touches_ellipse",
+]  # fmt: skip
 
 #: arrays of unknowns along the first axis; real, or complex with a step in each along the second
 Values = Any
@@ -100,6 +102,42 @@ def on_ellipse(scale: float) -> Callable[[Values], Values]:
     return left
 
 
+def slope_at(poles: Values, t: Values) -> tuple[Values, Values]:
+    """The derivative of a cubic Bézier whose poles are x0, y0 … y3."""
+    s = 1 - t
+    weights = (-3 * s * s, 3 * s * s - 6 * s * t, 6 * s * t - 3 * t * t, 3 * t * t)
+    return sum(w * poles[2 * k] for k, w in enumerate(weights)), sum(
+        w * poles[2 * k + 1] for k, w in enumerate(weights)
+    )
+
+
+def bezier_touches_line(scale: float) -> Callable[[Values], Values]:
+    """Unknowns: how far along, times ``scale`` (mm); the poles' x0 … y3; the ends of the line. The place lies on the line and runs
+    along it."""
+
+    def left(v: Values) -> Values:
+        (x, y), (dx, dy) = bezier_at(v[1:9], v[0] / scale), slope_at(v[1:9], v[0] / scale)
+        ux, uy = v[11] - v[9], v[12] - v[10]
+        size = _size(ux, uy)
+        off = (ux * (y - v[10]) - uy * (x - v[9])) / size
+        return np.array([off, (ux * dy - uy * dx) / size / _size(dx, dy) * scale])
+
+    return left
+
+
+def bezier_touches_round(scale: float) -> Callable[[Values], Values]:
+    """Unknowns: how far along, times ``scale`` (mm); the poles' x0 … y3; centre and radius. The place lies on the rim and runs square
+    to the radius."""
+
+    def left(v: Values) -> Values:
+        (x, y), (dx, dy) = bezier_at(v[1:9], v[0] / scale), slope_at(v[1:9], v[0] / scale)
+        wx, wy = x - v[9], y - v[10]
+        size = _size(wx, wy)
+        return np.array([size - v[11], (wx * dx + wy * dy) / size / _size(dx, dy) * scale])
+
+    return left
+
+
 def nearest_on_ellipse(c: NDArray[np.float64], x: float, y: float) -> float:
     """The angle on an ellipse that belongs to the place nearest to a point."""
     angles = np.linspace(0, 2 * math.pi, 361)
@@ -133,11 +171,7 @@ def length_of(v: Values) -> Values:
         return _size(v[2] - v[0], v[3] - v[1]) * turn
     total = 0.0 * v[0]
     for at, share in zip((_AT + 1) / 2, _SHARE / 2, strict=True):
-        s = 1 - at
-        weights = (-3 * s * s, 3 * s * s - 6 * s * at, 6 * s * at - 3 * at * at, 3 * at * at)
-        dx = sum(w * v[2 * k] for k, w in enumerate(weights))
-        dy = sum(w * v[2 * k + 1] for k, w in enumerate(weights))
-        total = total + share * _size(dx, dy)
+        total = total + share * _size(*slope_at(v, at))
     return total
 
 

@@ -8,7 +8,8 @@ vertical, signed distances, fixed places, radii and equal radii; what is left is
     lengths    |q − p| − |s − r|                      linear  sums of unknowns
     special    what ellipses, splines and lengths along curves need (special.py)
 
-A point on an ellipse or a spline brings a hidden unknown, how far along it lies; it follows the radii.
+A point on an ellipse or a spline, and a curve that touches a spline along its run, bring a hidden unknown, how far along that is;
+it follows the radii.
 
 Every residual is a length in mm, so that one tolerance fits all. Which of two solutions is meant (side, inside or outside, 0 or
 180 degrees) is taken from where the drawing stands and kept.
@@ -30,6 +31,9 @@ from ..errors import StepError
 from .drawing import Drawing, Item, Round
 from .special import (
     Special,
+    bezier_at,
+    bezier_touches_line,
+    bezier_touches_round,
     derivatives,
     equal_bend,
     nearest_on_bezier,
@@ -107,7 +111,7 @@ class System:
         #: where each point on an ellipse or a spline is told how far along it lies
         self.hidden = {
             i.id: first + len(drawing.rounds) + k
-            for k, i in enumerate(i for i in drawing.items if i.kind == "point_on" and _winding(drawing, i))
+            for k, i in enumerate(i for i in drawing.items if _winding(drawing, i))
         }
         base = first + len(drawing.rounds)
         self.count = base + len(self.hidden)
@@ -410,14 +414,15 @@ class System:
             raise StepError("Two lines touch nowhere in particular; make them parallel or in line.")
         met = self._met(a, b)
         if met is not None:
+            if owner in self.hidden:
+                self._same(self.hidden[owner], self.union.const, 0.0, "", always=True)
             # as a distance it would be singular where they meet; there their directions are one
             (one, first), (two, second) = self._heading(a, met[0]), self._heading(b, met[1])
             self._add_direction(one, two, first - second, True, owner)
             return
         if a in d.splines or b in d.splines:
-            raise StepError(
-                "A spline touches in its nodes: tie one of them together with an end of the other curve first."
-            )
+            self._touch_spline(*((a, b) if a in d.splines else (b, a)), owner)
+            return
         if b in d.lines:
             a, b = b, a
         ovals = [c for c in (a, b) if c in d.rounds and d.rounds[c].major is not None]
@@ -441,6 +446,40 @@ class System:
         self._distance.append(
             (self.slot[p], self.slot[q], 0.0, self.radius[a], signs[0], self.radius[b], signs[1], owner)
         )
+
+    def _touch_spline(self, spline: str, other: str, owner: str) -> None:
+        """A line or a round touches a spline along its run: where the spline is nearest to it without crossing it, or crosses it
+        least, on the stretch on which that is where the drawing stands."""
+        d = self.drawing
+        straight = other in d.lines
+        if not straight and (other in d.splines or d.round(other).major is not None):
+            raise StepError(
+                "A spline touches lines, circles and arcs along its run, and other curves where their ends meet."
+            )
+        held = self._slots(d.lines[other]) if straight else [*self._slots((d.round(other).centre,)), self.radius[other]]
+        at = self.z0[held]
+        found = []
+        for poles in d.pieces(spline):
+            slots = self._slots(poles)
+            t = np.linspace(0.0, 1.0, 65)
+            x, y = bezier_at(self.z0[slots], t)
+            if straight:
+                ux, uy = at[2] - at[0], at[3] - at[1]
+                off = (ux * (y - at[1]) - uy * (x - at[0])) / max(math.hypot(ux, uy), 1e-12)
+            else:
+                off = np.hypot(x - at[0], y - at[1]) - at[2]
+            # where it runs alike it is nearest or farthest; without such a place, where it is nearest
+            turns = 1 + np.flatnonzero(np.diff(off)[:-1] * np.diff(off)[1:] <= 0)
+            some = turns if len(turns) else np.arange(len(t))
+            k = int(some[np.argmin(np.abs(off[some]))])
+            found.append((not len(turns), abs(float(off[k])), float(t[k]), slots))
+        _, _, t0, slots = min(found, key=lambda f: f[:3])
+        places = self.z0[slots].reshape(4, 2)
+        scale = max(float(np.sum(np.hypot(*np.diff(places, axis=0).T))), 1e-3 * self.size)
+        hidden = self.hidden[owner]
+        self.z0[hidden] = t0 * scale
+        left = bezier_touches_line(scale) if straight else bezier_touches_round(scale)
+        self._special.append(Special([hidden, *slots, *held], left, owner))
 
     def _bend(self, id: str, p: str) -> tuple[str, list[str]]:
         """What ``bend_of`` needs of a curve that is left from one of its ends."""
@@ -707,7 +746,11 @@ def _columns(rows: Sequence[tuple[Any, ...]], count: int, slots: Sequence[int]) 
 
 
 def _winding(drawing: Drawing, item: Item) -> bool:
-    """Whether a point is to lie on an ellipse or a spline."""
+    """Whether a place along an ellipse or a spline belongs to it: a point that is to lie there, or a touch."""
+    if item.kind == "tangent":
+        return any(o in drawing.splines for o in item.of)
+    if item.kind != "point_on":
+        return False
     curve = item.of[1] if len(item.of) > 1 else ""
     oval = drawing.rounds.get(curve, Round("", 0.0)).major is not None
     return curve in drawing.splines or oval

@@ -25,13 +25,15 @@ class PlaneFields(StepFields):
     share: Number = "0.5"
 
 
-def _edges(ctx: StepContext, count: int, what: str) -> tuple[PartState, list[int]]:
+def _edges(ctx: StepContext, counts: tuple[int, ...], what: str) -> tuple[PartState, list[int]]:
     pick = ctx.fields.edges
     if pick is None:
         raise PickError(f"Pick {what}.", field="edges")
     part, found = ctx.edges(pick.model_copy(update={"chain": False}) if pick.rule == "edges" else pick, "edges")
-    if len(found) != count:
-        raise StepError(f"This plane needs {what}, and {len(found)} edges are picked.", field="edges")
+    if len(found) not in counts:
+        raise StepError(
+            f"This plane needs {what}; {len(found)} {'is' if len(found) == 1 else 'are'} picked.", field="edges"
+        )
     return part, found
 
 
@@ -59,7 +61,7 @@ def _midway(ctx: StepContext) -> Frame:
 
 def _turned(ctx: StepContext) -> Frame:
     """Through a straight edge, turned about it from a plane."""
-    part, (index,) = _edges(ctx, 1, "one straight edge")
+    part, (index,) = _edges(ctx, (1,), "one straight edge")
     edge = part.edges[index]
     if edge.kind != "line":
         raise StepError("A plane turns about a straight edge; the one picked is not.", field="edges")
@@ -81,12 +83,21 @@ def _swung(ctx: StepContext, axis: Vec3, refusal: str) -> Vec3:
 
 
 def _through(ctx: StepContext) -> Frame:
-    """Through the middles of three edges: of round ones that is their centre."""
-    part, found = _edges(ctx, 3, "three edges")
+    """Through two straight edges that meet or run alike, or through the middles of three edges: of round ones that is the centre."""
+    part, found = _edges(ctx, (2, 3), "two straight edges or any three")
     places = [kernel.edge_middle(part.solid, i) for i in found]
+    if len(found) == 2:
+        one, two = (part.edges[i] for i in found)
+        if one.kind != "line" or two.kind != "line":
+            raise StepError("Two edges carry a plane when both are straight; pick a third one.", field="edges")
+        # a further place on the first; the second lies in the plane through the three, or else it carries none
+        places.append(add(places[0], unit(one.direction)))
+        across = cross(sub(places[1], places[0]), one.direction)
+        if abs(dot(across, two.direction)) > 1e-6 * max(length(across), 1e-9):
+            raise StepError("The two edges pass each other, so no plane holds both; pick three edges.", field="edges")
     normal = cross(sub(places[1], places[0]), sub(places[2], places[0]))
     if length(normal) < 1e-6 * max(length(sub(places[1], places[0])), 1.0):
-        raise StepError("The middles of the three edges lie in one line; pick another edge.", field="edges")
+        raise StepError("What is picked lies all in one line; pick another edge.", field="edges")
     z = unit(normal)
     # it faces the way that is most nearly up, then to the front, whatever the order of the picks
     facing = next(v for v in (z[2], -z[1], z[0]) if abs(v) > 1e-9)
@@ -112,7 +123,7 @@ def _against(ctx: StepContext) -> Frame:
 
 def _across(ctx: StepContext) -> Frame:
     """Square to an edge, a share of its length along it."""
-    part, (index,) = _edges(ctx, 1, "one edge")
+    part, (index,) = _edges(ctx, (1,), "one edge")
     share = ctx.number("share")
     if not 0 <= share <= 1:
         raise StepError(f"A place along an edge is a share from 0 to 1, and this one is {share:.4g}.", field="share")
@@ -151,7 +162,7 @@ register(
                     Choice("parallel", "parallel to"),
                     Choice("midway", "midway between"),
                     Choice("turned", "turned from"),
-                    Choice("through", "through the middles of"),
+                    Choice("through", "through"),
                     Choice("against", "facing as"),
                     Choice("across", "square to"),
                 ),
