@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from dovejoint.core.document import Project, apply, command_from, dump, load, new_project, schema
 from dovejoint.core.errors import CommandError, FileError
+from dovejoint.core.recipe import sentence
 from dovejoint.sample import make_feeder
 
 
@@ -71,6 +72,17 @@ def test_bad_files_get_one_sentence(text: str | bytes, word: str) -> None:
     with pytest.raises(FileError) as caught:
         load(text)
     assert word in caught.value.message
+
+
+def test_a_step_from_before_its_kind_had_more_fields_reads_as_it_did(bench: Bench) -> None:
+    (plane,) = bench.do(
+        "AddStep", kind="plane", fields={"base": {"rule": "base", "plane": "front"}, "distance": "7 mm"}
+    )
+    data = json.loads(dump(bench.project))
+    data["recipe"][0]["fields"] = {"base": {"rule": "base", "plane": "front"}, "distance": "7 mm"}
+    project = load(json.dumps(data))
+    assert sentence(project, project.recipe[0]) == "Plane parallel to the front plane at 7 mm"
+    assert project.recipe[0].fields == bench.project.recipe[0].fields
 
 
 def test_a_file_cannot_make_ids_collide_later() -> None:

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from ..errors import CommandError, DoveError, FileError
 from .fields import known_kinds, read_fields
-from .model import Project
+from .model import Project, Step
 
 __all__ = ["FORMAT", "LARGEST_FILE_BYTES", "dump", "load", "new_project", "schema"]
 
@@ -83,12 +83,22 @@ def _depth(data: Any) -> int:
     return deepest
 
 
+def _whole(step: Step) -> Step:
+    """A step with all fields that its kind has now: those that came later take what they were without them."""
+    fields = read_fields(step.kind, step.fields)
+    missing = set(type(fields).model_fields) - set(step.fields)
+    if not missing:
+        return step
+    return step.model_copy(update={"fields": {**step.fields, **fields.model_dump(mode="json", include=missing)}})
+
+
 def check(data: dict[str, Any]) -> Project:
     """A project from its JSON form, with what pydantic cannot see checked too."""
     try:
         project = Project.model_validate(data)
-        for step in project.recipe:
-            read_fields(step.kind, step.fields)
+        recipe = [_whole(step) for step in project.recipe]
+        if any(new is not old for new, old in zip(recipe, project.recipe, strict=True)):
+            project = project.model_copy(update={"recipe": recipe})
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(str(p) for p in first["loc"])
