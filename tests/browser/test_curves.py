@@ -429,3 +429,28 @@ def test_things_are_selected_from_the_keyboard_and_words_changed(hands: Hands, p
     words.press("Enter")
     hands.idle()
     assert hands.drawing()["curves"][-1]["text"] == "LI"
+
+
+def test_a_plane_over_corners_from_a_list(hands: Hands, page: Page) -> None:
+    hands.begin("Corners")
+    hands.step("Sketch")
+    hands.keep()
+    hands.draw("rectangle", width="60 mm", height="40 mm")
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.keep()
+    hands.idle()
+    hands.step("Plane")
+    hands.choose("how", "over")
+    hands.open("corners", hands.draft)
+    hands.idle()
+    for place in ("-30, -20, 10", "30, 20, 10", "30, -20, 0"):
+        hands.draft.get_by_role("button", name=f"corner of Part 1 at {place}", exact=True).press("Enter")
+    expect(hands.draft).to_contain_text("3 corners of Part 1")
+    hands.draft.get_by_role("button", name="take").click()
+    hands.keep()
+    hands.idle()
+    (plane,) = hands.state()["report"]["planes"].values()
+    for corner in ((-30, -20, 10), (30, 20, 10), (30, -20, 0)):
+        away = sum((c - o) * z for c, o, z in zip(corner, plane["origin"], plane["z"], strict=True))
+        assert away == pytest.approx(0, abs=1e-9)

@@ -124,6 +124,33 @@ def test_through_the_middles_of_three_edges(mast: Mast) -> None:
             mast.plane(how="through", base=GROUND, edges={**pick, "edges": edges})
 
 
+def test_over_three_corners(mast: Mast) -> None:
+    """A corner is an end of an edge: told by where it lies from the edge's middle, so it is found again when the block grows."""
+
+    def corner(*at: float) -> dict[str, Any]:
+        edges = mast.evaluate().parts[mast.block].edges
+        edge = min(
+            (e for e in edges if e.kind == "line" and abs(e.direction[2]) > 0.9), key=lambda e: math.dist(e.at, at)
+        )
+        return {
+            "name": edge.name,
+            "seen": seen_edge(edge).model_dump(),
+            "toward": [a - b for a, b in zip(at, edge.at, strict=True)],
+        }
+
+    picks = [corner(20, -15, 20), corner(-20, 15, 20), corner(-20, -15, 0)]
+    over = {"rule": "corners", "part": mast.block, "corners": picks}
+    plane = mast.plane(how="corners", base=GROUND, corners=over)
+    assert [level(plane, p) for p in ((20, -15, 20), (-20, 15, 20), (-20, -15, 0))] == pytest.approx([0] * 3, abs=1e-9)
+    step = mast.project.recipe[-1].id
+    mast.set("wide", "50 mm")
+    grown = mast.evaluate().made[step].plane
+    assert grown is not None
+    assert [level(grown, p) for p in ((25, -15, 20), (-25, 15, 20), (-25, -15, 0))] == pytest.approx([0] * 3, abs=1e-9)
+    with pytest.raises(DoveError, match="three corners; 2 are"):
+        mast.plane(how="corners", base=GROUND, corners={**over, "corners": picks[:2]})
+
+
 def test_against_a_round_side_and_across_an_edge(mast: Mast) -> None:
     front = {"rule": "base", "plane": "front"}
     side = flat(mast, mast.block, mast.face("cylinder"))

@@ -12,7 +12,7 @@ const ORDER = ['make', 'take away', 'finish edges', 'hollow', 'repeat', 'divide'
 /** What a kind of step would have to ask for in vain, as long as the project has none of it. */
 function lacking(kind: Kind, parts: number, outlines: number): string {
   const asks = (...types: string[]) => kind.fields.some((f) => f.default === null && types.includes(f.type))
-  if (!parts && asks('face', 'faces', 'edges')) return 'needs a part first'
+  if (!parts && asks('face', 'faces', 'side', 'edges', 'corners')) return 'needs a part first'
   if (!outlines && asks('regions')) return 'needs an outline first'
   return ''
 }

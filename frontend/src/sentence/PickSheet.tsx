@@ -7,6 +7,8 @@ import { arrowThrough } from '../widgets/focus'
 
 const HINTS: Record<string, string> = {
   face: 'Point at a flat face.',
+  side: 'Point at a round side.',
+  corners: 'Point at edges, near the corners that are meant; once more takes one back.',
   faces: 'Point at faces; once more takes one back.',
   edges: 'Point at edges, or at a face for all its edges.',
   plane: 'Point at a flat face, or take one of these.',
@@ -62,12 +64,12 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
 
   /** All faces or regions there are, for the keyboard. */
   const things = useMemo(() => {
-    const out: { thing: Thing; words: string }[] = []
+    const out: { thing: Thing; words: string; at?: { x: number; y: number; z: number } }[] = []
     if (!base || !viewer) return out
-    if (['face', 'faces', 'plane'].includes(field.type)) {
+    if (['face', 'faces', 'plane', 'side'].includes(field.type)) {
       for (const part of base.report.parts) {
         viewer.header(part.id)?.faces.forEach((f, index) => {
-          if (field.type !== 'faces' && f.kind !== 'plane') return
+          if (field.type === 'side' ? f.kind !== 'cylinder' : field.type !== 'faces' && f.kind !== 'plane') return
           out.push({ thing: { type: 'face', part: part.id, index }, words: f.label })
         })
       }
@@ -76,6 +78,20 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
       for (const part of base.report.parts) {
         viewer.header(part.id)?.faces.forEach((f, index) => {
           if (f.kind === 'plane' && !/^(chamfer|fillet|slope)/.test(f.label)) out.push({ thing: { type: 'face', part: part.id, index }, words: `all round the ${f.label}` })
+        })
+      }
+    }
+    if (field.type === 'corners') {
+      const known = new Set<string>()
+      for (const part of base.report.parts) {
+        viewer.header(part.id)?.edges.forEach((e, index) => {
+          if (e.smooth) return
+          for (const at of viewer.edgeEnds(part.id, index) ?? []) {
+            const words = `corner of ${part.name} at ${[at.x, at.y, at.z].map((v) => Math.round(v * 100) / 100 || 0).join(', ')}`
+            if (known.has(words)) continue
+            known.add(words)
+            out.push({ thing: { type: 'edge', part: part.id, index }, words, at })
+          }
         })
       }
     }
@@ -90,9 +106,9 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
 
   useEffect(() => list.current?.querySelector<HTMLElement>('button')?.focus(), [])
 
-  const single = ['face', 'plane'].includes(field.type)
-  const choose = (thing: Thing) => {
-    const next = pickWith(field.type, picking, thing, viewer!)
+  const single = ['face', 'plane', 'side'].includes(field.type)
+  const choose = (thing: Thing, at?: { x: number; y: number; z: number }) => {
+    const next = pickWith(field.type, picking, thing, viewer!, at)
     if (single && next) take(next)
     else set(next)
   }
@@ -124,7 +140,7 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
             <li key={i}>
               <button
                 className="w-full px-1 text-left text-[13px] hover:bg-row"
-                onClick={() => choose(t.thing)}
+                onClick={() => choose(t.thing, t.at)}
                 onMouseEnter={() => hover([t.thing])}
                 onFocus={() => hover([t.thing])}
                 onMouseLeave={() => hover([])}

@@ -152,7 +152,7 @@ export function Stage() {
     if (!viewer) return
     const type = field?.type
     viewer.filter = type
-      ? { face: type !== 'regions', edge: type === 'edges', region: type === 'regions' }
+      ? { face: type !== 'regions' && type !== 'corners', edge: type === 'edges' || type === 'corners', region: type === 'regions' }
       : { face: pointAt !== 'edges', edge: pointAt !== 'faces', region: pointAt === 'anything' && sketches.length > 0 }
     viewer.onHover = (hit, x, y) => setPointer(hit ? { hit, x, y } : null)
     viewer.onClick = (hit, event) => {
@@ -161,9 +161,9 @@ export function Stage() {
       const { open: chip, picking: was } = useStore.getState()
       if (chip && field) {
         if (!hit) return
-        const next = pickWith(field.type, was, hit.thing, viewer)
+        const next = pickWith(field.type, was, hit.thing, viewer, hit.point)
         if (!next) return
-        if (field.type === 'face' || field.type === 'plane') void answer(chip.step, chip.field, next)
+        if (['face', 'plane', 'side'].includes(field.type)) void answer(chip.step, chip.field, next)
         else useStore.setState({ picking: next })
         return
       }

@@ -586,6 +586,15 @@ export class Viewer {
     return { x: ((v.x + 1) / 2) * width, y: ((1 - v.y) / 2) * height }
   }
 
+  /** Both ends of an edge. */
+  edgeEnds(part: string, index: number): [Vector3, Vector3] | null {
+    const object = this.parts.get(part)
+    if (!object) return null
+    const [first, count] = object.blob.header.edgeRuns[index]
+    const at = (k: number) => new Vector3().fromArray(object.blob.lines, 3 * k)
+    return [at(first), at(first + count - 1)]
+  }
+
   /** A place on the screen where a click meets this face and nothing else; for tests and for notes. */
   facePlace(part: string, index: number): { x: number; y: number } | null {
     const object = this.parts.get(part)

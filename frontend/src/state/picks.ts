@@ -18,6 +18,7 @@ export type Pick =
   | { rule: 'edges_of_face'; part: string; face: SeenThing }
   | { rule: 'edges_between'; part: string; first: SeenThing; second: SeenThing }
   | { rule: 'edges_along'; part: string; direction: 'up' | 'across' | 'deep' }
+  | { rule: 'corners'; part: string; corners: (SeenThing & { toward: [number, number, number] })[] }
   | { rule: 'base'; plane: 'ground' | 'front' | 'side' }
   | { rule: 'plane'; step: string }
   | { rule: 'flat'; part: string; face: SeenThing }
@@ -50,6 +51,8 @@ export function lit(pick: Pick, headers: Map<string, BlobHeader>): Thing[] {
       return faces((n) => n.startsWith(`${pick.step}/`))
     case 'edges':
       return edges((e) => pick.edges.some((p) => p.name === e.name))
+    case 'corners':
+      return edges((e) => pick.corners.some((c) => c.name === e.name))
     case 'edges_of_face': {
       const own = facesNamed(pick.face.name)
       return edges((e) => e.between.some((b) => own.includes(b)))
@@ -90,6 +93,8 @@ export function says(pick: Pick, project: ProjectState): string {
       return `all faces that ${stepName(pick.step, 'step')} made on ${part}`
     case 'edges':
       return pick.edges.length === 1 ? `an edge of ${part}` : `${pick.edges.length} edges of ${part}`
+    case 'corners':
+      return pick.corners.length === 1 ? `a corner of ${part}` : `${pick.corners.length} corners of ${part}`
     case 'edges_of_face':
       return `the edges round ${faceWords(pick.face.name, part)}`
     case 'edges_between':
@@ -113,7 +118,7 @@ function faceWords(name: string, part: string): string {
 }
 
 /** Whether a field of this type holds a pick. */
-export const isPickType = (type: string): boolean => ['face', 'faces', 'edges', 'plane', 'regions'].includes(type)
+export const isPickType = (type: string): boolean => ['face', 'faces', 'side', 'edges', 'corners', 'plane', 'regions'].includes(type)
 
 export const pickOf = (fields: Fields, name: string): Pick | null => {
   const value = fields[name]

@@ -296,7 +296,7 @@ function fromSelection(field: FieldOut, selected: Thing[], viewer: Viewer | null
 }
 
 /** A pick grown (or shrunk) by the thing pointed at, or null when it does not suit the field. */
-export function pickWith(type: string, pick: Pick | null, thing: Thing, viewer: Viewer): Pick | null {
+export function pickWith(type: string, pick: Pick | null, thing: Thing, viewer: Viewer, at?: { x: number; y: number; z: number }): Pick | null {
   if (thing.type === 'region') {
     if (type !== 'regions') return null
     const old = pick?.rule === 'regions' && pick.step === thing.step && pick.names ? pick.names : []
@@ -308,7 +308,7 @@ export function pickWith(type: string, pick: Pick | null, thing: Thing, viewer: 
   if (thing.type === 'face') {
     const face = header.faces[thing.index]
     const seen = { name: face.name, seen: face.seen }
-    if (type === 'plane' || type === 'face') return { rule: 'flat', part: thing.part, face: seen }
+    if (type === 'plane' || type === 'face' || type === 'side') return { rule: 'flat', part: thing.part, face: seen }
     if (type === 'edges') return { rule: 'edges_of_face', part: thing.part, face: seen }
     if (type !== 'faces') return null
     const old = pick?.rule === 'faces' && pick.part === thing.part ? pick.faces : []
@@ -316,6 +316,7 @@ export function pickWith(type: string, pick: Pick | null, thing: Thing, viewer: 
     const faces = without.length < old.length ? without : [...old, seen]
     return faces.length ? { rule: 'faces', part: thing.part, faces } : null
   }
+  if (type === 'corners') return at ? withCorner(pick, thing.part, thing.index, viewer, at) : null
   if (type !== 'edges') return null
   const edge = header.edges[thing.index]
   const seen = { name: edge.name, seen: edge.seen }
@@ -323,6 +324,23 @@ export function pickWith(type: string, pick: Pick | null, thing: Thing, viewer: 
   const without = old.filter((e) => e.name !== edge.name)
   const edges = without.length < old.length ? without : [...old, seen]
   return edges.length ? { rule: 'edges', part: thing.part, edges, chain: true } : null
+}
+
+/** A pick of corners with the end of an edge that lies nearer to a place, or without it when it was there. */
+function withCorner(pick: Pick | null, part: string, index: number, viewer: Viewer, at: { x: number; y: number; z: number }): Pick | null {
+  const edge = viewer.header(part)?.edges[index]
+  const ends = viewer.edgeEnds(part, index)
+  if (!edge || !ends) return null
+  const away = (p: { x: number; y: number; z: number }) => Math.hypot(p.x - at.x, p.y - at.y, p.z - at.z)
+  const end = away(ends[0]) <= away(ends[1]) ? ends[0] : ends[1]
+  const [x, y, z] = edge.seen.at
+  const toward: [number, number, number] = [end.x - x, end.y - y, end.z - z]
+  const old = pick?.rule === 'corners' && pick.part === part ? pick.corners : []
+  // one corner is the end of several edges: it counts once, whichever of them was pointed at
+  const place = (c: (typeof old)[number]) => (c.seen ? c.toward.map((t, k) => t + c.seen!.at[k]) : [])
+  const without = old.filter((c) => place(c).some((v, k) => Math.abs(v - [end.x, end.y, end.z][k]) > 1e-3))
+  const corners = without.length < old.length ? without : [...old, { name: edge.name, seen: edge.seen, toward }]
+  return corners.length ? { rule: 'corners', part, corners } : null
 }
 
 export const shownChips = (kind: Kind, fields: Fields): string[] =>

@@ -14,6 +14,8 @@ from ..quantities.markers import PartId, StepId
 
 __all__ = [
     "BasePlane",
+    "Corner",
+    "CornersPicked",
     "EdgePick",
     "EdgesAlong",
     "EdgesBetween",
@@ -102,6 +104,20 @@ class EdgesAlong(_Strict):
     rule: Literal["edges_along"] = "edges_along"
     part: PartId
     direction: Literal["up", "across", "deep"] = "up"
+
+
+class Corner(SeenFace):
+    """An end of an edge: the one that lies ``toward`` this direction from the edge's middle."""
+
+    toward: tuple[_Finite, _Finite, _Finite]
+
+
+class CornersPicked(_Strict):
+    """Corners of a part, each as an end of one of its edges."""
+
+    rule: Literal["corners"] = "corners"
+    part: PartId
+    corners: Annotated[list[Corner], Field(min_length=1, max_length=40)]
 
 
 class BasePlane(_Strict):

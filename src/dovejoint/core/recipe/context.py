@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from .. import solid as kernel
-from ..document.picks import BasePlane, FlatFace, RegionPick, StepPlane
+from ..document.picks import BasePlane, CornersPicked, FlatFace, RegionPick, StepPlane
 from ..errors import PickError, StepError
-from ..solid import FRONT, GROUND, SIDE, Frame
-from .names import EdgesPick, FacesPick, find_edges, find_face, find_faces
+from ..solid import FRONT, GROUND, SIDE, Frame, Vec3
+from .names import EdgesPick, FacesPick, find_corners, find_edges, find_face, find_faces
 from .outputs import PartState, SketchShape, StepOutput
 
 if TYPE_CHECKING:
@@ -99,6 +99,14 @@ class StepContext:
         part = self.part(pick.part, field)
         try:
             return part, find_edges(part, pick)
+        except PickError as error:
+            raise PickError(error.message, field=field) from None
+
+    def corners(self, pick: CornersPicked, field: str) -> list[Vec3]:
+        """The places of corners, mm."""
+        part = self.part(pick.part, field)
+        try:
+            return find_corners(part, pick)
         except PickError as error:
             raise PickError(error.message, field=field) from None
 

@@ -10,7 +10,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from .. import solid as kernel
 from ..document.picks import (
+    CornersPicked,
     EdgesAlong,
     EdgesBetween,
     EdgesOfFace,
@@ -21,11 +23,21 @@ from ..document.picks import (
     SeenFace,
 )
 from ..errors import PickError
-from ..solid import EdgeInfo, FaceInfo
+from ..solid import EdgeInfo, FaceInfo, Vec3
 from ..solid.frame import dot, length, sub
 from .outputs import PartState
 
-__all__ = ["edge_label", "face_label", "find_edge", "find_edges", "find_face", "find_faces", "seen_edge", "seen_face"]
+__all__ = [
+    "edge_label",
+    "face_label",
+    "find_corners",
+    "find_edge",
+    "find_edges",
+    "find_face",
+    "find_faces",
+    "seen_edge",
+    "seen_face",
+]
 
 EdgesPick = EdgesPicked | EdgesOfFace | EdgesBetween | EdgesAlong
 FacesPick = FacesPicked | FacesOfStep
@@ -159,6 +171,17 @@ def find_edges(part: PartState, pick: EdgesPick) -> list[int]:
     if not found:
         raise PickError("No edge fits this pick any more; point at others.")
     return found
+
+
+def find_corners(part: PartState, pick: CornersPicked) -> list[Vec3]:
+    """The places of the corners that a pick means, mm. Raises PickError."""
+    out = []
+    for corner in pick.corners:
+        index = find_edge(part, corner)
+        middle = part.edges[index].at
+        ends = [kernel.edge_place(part.solid, index, share)[0] for share in (0.0, 1.0)]
+        out.append(max(ends, key=lambda end: dot(sub(end, middle), corner.toward)))
+    return out
 
 
 def _joins(edge: EdgeInfo, first: Sequence[int], second: Sequence[int]) -> bool:

@@ -196,6 +196,9 @@ def said_pick(project: Project, pick: dict[str, Any]) -> str:
         case "edges":
             n = len(pick["edges"])
             return f"{n} edges{of}" if n > 1 else f"an edge{of}"
+        case "corners":
+            n = len(pick["corners"])
+            return f"{n} corners{of}" if n > 1 else f"a corner{of}"
         case "edges_of_face":
             return f"the edges round {_said_face(pick['face']['name'], of)}"
         case "edges_between":

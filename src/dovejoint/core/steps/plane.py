@@ -7,6 +7,7 @@ from typing import Literal
 
 from .. import solid as kernel
 from ..document import EdgePick, FlatFace, PlanePick, StepFields
+from ..document.picks import CornersPicked
 from ..errors import PickError, StepError
 from ..quantities.markers import Angle, Length, Number
 from ..recipe import Choice, FieldSpec, PartState, StepContext, StepKind, StepOutput, register, said
@@ -15,10 +16,11 @@ from ..solid.frame import add, cross, dot, length, scale, sub, unit
 
 
 class PlaneFields(StepFields):
-    how: Literal["parallel", "midway", "turned", "through", "against", "across"] = "parallel"
+    how: Literal["parallel", "midway", "turned", "through", "corners", "against", "across"] = "parallel"
     base: PlanePick
     second: PlanePick | None = None
     edges: EdgePick | None = None
+    corners: CornersPicked | None = None
     side: FlatFace | None = None
     distance: Length = "10 mm"
     angle: Angle = "45 deg"
@@ -95,9 +97,28 @@ def _through(ctx: StepContext) -> Frame:
         across = cross(sub(places[1], places[0]), one.direction)
         if abs(dot(across, two.direction)) > 1e-6 * max(length(across), 1e-9):
             raise StepError("The two edges pass each other, so no plane holds both; pick three edges.", field="edges")
+    return _over(places, "edges")
+
+
+def _corners(ctx: StepContext) -> Frame:
+    """Through three corners of a part."""
+    pick = ctx.fields.corners
+    if pick is None:
+        raise PickError("Pick three corners.", field="corners")
+    places = ctx.corners(pick, "corners")
+    if len(places) != 3:
+        raise StepError(
+            f"This plane needs three corners; {len(places)} {'is' if len(places) == 1 else 'are'} picked.",
+            field="corners",
+        )
+    return _over(places, "corners")
+
+
+def _over(places: list[Vec3], field: str) -> Frame:
+    """The plane over three places."""
     normal = cross(sub(places[1], places[0]), sub(places[2], places[0]))
     if length(normal) < 1e-6 * max(length(sub(places[1], places[0])), 1.0):
-        raise StepError("What is picked lies all in one line; pick another edge.", field="edges")
+        raise StepError("What is picked lies all in one line; pick another.", field=field)
     z = unit(normal)
     # it faces the way that is most nearly up, then to the front, whatever the order of the picks
     facing = next(v for v in (z[2], -z[1], z[0]) if abs(v) > 1e-9)
@@ -136,6 +157,7 @@ _HOW = {
     "midway": _midway,
     "turned": _turned,
     "through": _through,
+    "corners": _corners,
     "against": _against,
     "across": _across,
 }
@@ -163,6 +185,7 @@ register(
                     Choice("midway", "midway between"),
                     Choice("turned", "turned from"),
                     Choice("through", "through"),
+                    Choice("corners", "over"),
                     Choice("against", "facing as"),
                     Choice("across", "square to"),
                 ),
@@ -170,7 +193,8 @@ register(
             FieldSpec("base", "plane", "plane", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"),
             FieldSpec("second", "plane", "second plane", missing="the other plane or flat face"),
             FieldSpec("edges", "edges", "edges", missing="edges"),
-            FieldSpec("side", "face", "round side", missing="a round side"),
+            FieldSpec("corners", "corners", "corners", missing="three corners"),
+            FieldSpec("side", "side", "round side", missing="a round side"),
             FieldSpec("distance", "length", "distance", "10 mm"),
             FieldSpec("angle", "angle", "angle", "45 deg"),
             FieldSpec("share", "number", "how far along (0 to 1)", "0.5"),
@@ -191,6 +215,7 @@ register(
             ("{angle}", {"how": ["turned", "against"]}),
             (" about ", {"how": ["turned"]}),
             ("{edges}", {"how": ["turned", "through", "across"]}),
+            ("{corners}", {"how": ["corners"]}),
             (" at ", {"how": ["across"]}),
             ("{share}", {"how": ["across"]}),
             (" of its length", {"how": ["across"]}),
