@@ -9,7 +9,7 @@ from ..core import steps as _steps  # registers the steps
 from ..core.document import Project, apply, command_from, new_project
 from ..core.sketch import Sketch
 
-__all__ = ["Making"]
+__all__ = ["Drawing", "Making"]
 
 _ = (_joints, _steps)
 
