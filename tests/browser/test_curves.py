@@ -18,6 +18,18 @@ def begin(hands: Hands, name: str) -> None:
     hands.idle()
 
 
+def block(hands: Hands, name: str) -> None:
+    """A part of 60 × 40 × 10."""
+    hands.begin(name)
+    hands.step("Sketch")
+    hands.keep()
+    hands.draw("rectangle", width="60 mm", height="40 mm")
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.keep()
+    hands.idle()
+
+
 def solved(hands: Hands) -> Any:
     return hands.state()["report"]["sketches"][hands.state()["board"]]
 
@@ -361,14 +373,7 @@ def test_an_outline_file_is_looked_at_placed_and_saved(hands: Hands, page: Page,
 
 
 def test_a_plane_about_an_edge_carries_a_sketch(hands: Hands, page: Page) -> None:
-    hands.begin("Lean")
-    hands.step("Sketch")
-    hands.keep()
-    hands.draw("rectangle", width="60 mm", height="40 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.keep()
-    hands.idle()
+    block(hands, "Lean")
     edges = hands.edges("Part 1")
     top = next(
         k
@@ -432,14 +437,7 @@ def test_things_are_selected_from_the_keyboard_and_words_changed(hands: Hands, p
 
 
 def test_a_plane_over_corners_from_a_list(hands: Hands, page: Page) -> None:
-    hands.begin("Corners")
-    hands.step("Sketch")
-    hands.keep()
-    hands.draw("rectangle", width="60 mm", height="40 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.keep()
-    hands.idle()
+    block(hands, "Corners")
     hands.step("Plane")
     hands.choose("how", "over")
     hands.open("corners", hands.draft)

@@ -114,6 +114,11 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [viewer, frameKey, frameCount])
 
+  /** Where the pointer is on the board, in pixels. */
+  const here = useCallback((e: { clientX: number; clientY: number }): Vec2 => {
+    const frame = svg.current!.getBoundingClientRect()
+    return [e.clientX - frame.left, e.clientY - frame.top]
+  }, [])
   /** The place on a curve that is near enough to be meant: its middle, or any. */
   const onCurve = useCallback(
     (p: Vec2): Spot | null => {
@@ -133,8 +138,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   )
   const snap = useCallback(
     (e: { clientX: number; clientY: number }): Spot => {
-      const box = svg.current!.getBoundingClientRect()
-      const [x, y] = [e.clientX - box.left, e.clientY - box.top]
+      const [x, y] = here(e)
       const hidden = sketch ? hiddenHandles(sketch, (id) => chosen.includes(id)) : new Set()
       for (const [id, p] of Object.entries(at)) {
         if (hidden.has(id)) continue
@@ -147,7 +151,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       const grid = map.scale > 8 ? 0.5 : map.scale > 2.5 ? 1 : 5
       return { at: [Math.round(u / grid) * grid, Math.round(v / grid) * grid], on: null }
     },
-    [at, map, onCurve, loose, lens, sketch, chosen],
+    [at, map, onCurve, here, loose, lens, sketch, chosen],
   )
 
   const choose = (id: string, more: boolean) => {
@@ -255,8 +259,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
 
   /** The thing of the model under the pointer that can be brought in. */
   const modelAt = (e: { clientX: number; clientY: number }): Hit | null => {
-    const frame = svg.current!.getBoundingClientRect()
-    const hit = viewer.hitAt(e.clientX - frame.left, e.clientY - frame.top, true)
+    const hit = viewer.hitAt(...here(e), true)
     return hit && hit.thing.type !== 'region' ? hit : null
   }
   const bring = async (hit: Hit | null) => {
@@ -338,10 +341,6 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
 
   if (!sketch || !doc) return null
 
-  const here = (e: { clientX: number; clientY: number }): Vec2 => {
-    const frame = svg.current!.getBoundingClientRect()
-    return [e.clientX - frame.left, e.clientY - frame.top]
-  }
   const dragTo = async (to: Vec2) => {
     const mine = drag.current!
     mine.to = to
@@ -368,9 +367,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     },
     onPointerMove: (e: React.PointerEvent) => {
       if (drag.current?.id !== id) return
-      const box = svg.current!.getBoundingClientRect()
       drag.current.moved = true
-      void dragTo(map.sketch(e.clientX - box.left, e.clientY - box.top))
+      void dragTo(map.sketch(...here(e)))
     },
     onPointerUp: async (e: React.PointerEvent) => {
       const mine = drag.current
@@ -378,8 +376,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       e.stopPropagation()
       drag.current = null
       if (!mine.moved) return choose(id, e.shiftKey)
-      const box = svg.current!.getBoundingClientRect()
-      await send({ do: 'DragSketch', step, id, to: map.sketch(e.clientX - box.left, e.clientY - box.top) }, { step: 'board' })
+      await send({ do: 'DragSketch', step, id, to: map.sketch(...here(e)) }, { step: 'board' })
       setDragged(null)
       setDraggedRadii(null)
     },
@@ -439,8 +436,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           else if (!e.shiftKey) setChosen([])
         }}
         onWheel={(e) => {
-          const box = svg.current!.getBoundingClientRect()
-          viewer.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, e.deltaY * 0.0014))), e.clientX - box.left, e.clientY - box.top)
+          viewer.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, e.deltaY * 0.0014))), ...here(e))
         }}
       >
         <Grid map={map} width={width} height={height} />

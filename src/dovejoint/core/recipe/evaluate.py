@@ -104,6 +104,14 @@ class Evaluation:
     at_limits: bool = False
 
 
+def within_reach(formula: str, figure_mm: float) -> None:
+    """Raises FormulaError for a length that is longer than anything here can be."""
+    if abs(figure_mm) > LONGEST_MM:
+        raise FormulaError(
+            f"“{formula.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most."
+        )
+
+
 def figures_of(
     fields: Any, kind: StepKind, known: Mapping[str, Quantity], shifts: Mapping[str, float] | None = None
 ) -> dict[str, float]:
@@ -127,10 +135,8 @@ def figures_of(
             dimension = kind.dimension_of(fields, path)
         try:
             out[path] = compute(text, known, dimension).value + (shifts or {}).get(path, 0.0)
-            if dimension == LENGTH and abs(out[path]) > LONGEST_MM:
-                raise FormulaError(
-                    f"“{text.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most."
-                )
+            if dimension == LENGTH:
+                within_reach(text, out[path])
         except FormulaError as error:
             raise FormulaError(error.message, field=path.split(".")[0]) from None
     return out

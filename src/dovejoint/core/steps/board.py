@@ -13,7 +13,7 @@ from ..document.commands import CommandModel, Outcome, find_step, handler, repla
 from ..document.model import Project, Step
 from ..errors import CommandError, DoveError, FormulaError
 from ..quantities import ANGLE, LENGTH, evaluate, with_unit
-from ..recipe.evaluate import LONGEST_MM
+from ..recipe.evaluate import within_reach
 from ..sketch import (
     Sketch,
     add_reading,
@@ -171,12 +171,10 @@ def checked(project: Project, formula: str, angle: bool) -> tuple[str, float]:
     text = with_unit(formula, expect, project.unit)
     try:
         figure = evaluate(text, c.known_values(project), expect).value
+        if not angle:
+            within_reach(formula, figure)
     except DoveError as error:
         raise CommandError(error.message) from None
-    if not angle and abs(figure) > LONGEST_MM:
-        raise CommandError(
-            f"“{formula.strip()}” is longer than anything here can be; {LONGEST_MM / 1000:g} m is the most."
-        )
     return text, figure
 
 
