@@ -68,7 +68,7 @@ def test_block_figures_and_names() -> None:
 
 
 def test_fillet_takes_the_corners_off() -> None:
-    rounded = S.fillet(block(), upright(block()), 5, "s2")
+    rounded = S.fillet(block(), dict.fromkeys(upright(block()), 5.0), "s2")
     # four corners lose a square and keep a quarter disc each
     assert rounded.volume_mm3 == pytest.approx(24000 - (4 - math.pi) * 25 * 20, rel=1e-9)
     assert "s2/fillet(s1/side(l1)|s1/side(l2))" in {n[0] for n in rounded.names}
@@ -83,14 +83,14 @@ def test_chamfer_takes_prisms_off() -> None:
 def test_too_large_says_what_fits_and_it_does() -> None:
     solid = block()
     with pytest.raises(StepError, match=r"15\.4 mm fillet does not fit.*: (\d+\.?\d*) mm is the most") as caught:
-        S.fillet(solid, upright(solid), 15.4, "s2")
+        S.fillet(solid, dict.fromkeys(upright(solid), 15.4), "s2")
     most = float(caught.value.message.split(": ")[1].split(" mm")[0])
     assert 14.5 < most <= 15
-    assert S.fillet(solid, upright(solid), most, "s2").volume_mm3 > 0
+    assert S.fillet(solid, dict.fromkeys(upright(solid), most), "s2").volume_mm3 > 0
     with pytest.raises(StepError, match="wall does not fit"):
         S.shell(solid, solid.find("s1/end"), 16, "s2")
     with pytest.raises(StepError, match="above zero"):
-        S.fillet(solid, [0], -1, "s2")
+        S.fillet(solid, {0: -1.0}, "s2")
 
 
 def test_shell_leaves_walls() -> None:
@@ -126,7 +126,7 @@ def test_level_faces_are_joined_and_keep_both_names() -> None:
 
 
 def test_mesh_is_closed_and_has_the_volume() -> None:
-    solid = S.fillet(block(), upright(block()), 5, "s2")
+    solid = S.fillet(block(), dict.fromkeys(upright(block()), 5.0), "s2")
     mesh = S.tessellate(solid, 0.01, 0.1)
     assert mesh_volume(mesh) == pytest.approx(solid.volume_mm3, rel=1e-3)
     keys = np.round(mesh.positions, 4)

@@ -65,7 +65,7 @@ def load() -> None:
     ]
     block = kernel.prism(kernel.find_regions(square)[0], kernel.GROUND, 0, 9, "warm")
     upright = [i for i, e in enumerate(kernel.describe_edges(block)) if abs(e.direction[2]) > 0.9]
-    soft = kernel.fillet(block, upright, 2, "warm")
+    soft = kernel.fillet(block, dict.fromkeys(upright, 2.0), "warm")
     hollow = kernel.shell(soft, soft.find("warm/end"), 1, "warm")
     kernel.tessellate(kernel.fuse(hollow, [block], "warm"))
     kernel.describe_edges(hollow)

@@ -19,9 +19,10 @@ def _(model: Model) -> Iterable[Finding]:
         volume, centre = model.cache.get(f"overlap {keys}", lambda x=first, y=second: kernel.common(x.solid, y.solid))  # type: ignore[misc]
         if volume < LEAST_MM3:
             continue
-        joint = next((j for j in model.joints if set(j.parts) == {a.id, b.id}), None)
+        between = [j for j in model.joints if set(j.parts) == {a.id, b.id}]
         # a press fit may be drawn tighter than nothing; then the joint means it
-        meant = joint is not None and joint.drawn is not None and joint.drawn.gap_mm < 0
+        press = [j for j in between if j.drawn is not None and j.drawn.gap_mm < 0]
+        meant, joint = bool(press), next(iter(press or between), None)
         yield Finding(
             "doubtful" if meant else "wrong",
             f"{a.name} and {b.name} share room.",

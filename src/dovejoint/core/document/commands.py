@@ -17,14 +17,15 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from ..errors import CommandError, FormulaError
 from ..quantities import ANGLE, LENGTH, Quantity, evaluate_table, names_in, parse, rename, with_unit
 from ..quantities.formula import check_name
-from ..quantities.markers import FormulaMark, rewrite, walk
-from .fields import StepFields, read_fields
+from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
+from .compiled import compiled
+from .fields import StepFields, field_model, new_part_field, read_fields
 from .model import PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
 from .picks import ThingPick
 
 __all__ = [
     "Command", "CommandModel", "Outcome", "apply", "command_from", "command_schema", "find_step", "find_value", "handler",
-    "known_values", "makes", "replace_step", "step_title", "with_changes",
+    "known_values", "replace_step", "step_title", "with_changes",
 ]  # fmt: skip
 
 
@@ -261,7 +262,7 @@ def clean_formulas(fields: StepFields, unit: str, touched: set[str] | None = Non
             return with_unit(text, mark.dimension, unit)
         return text
 
-    return rewrite(fields, change)  # type: ignore[return-value]
+    return rewrite(fields, change)
 
 
 # ---- values ----------------------------------------------------------------------------------------------------
@@ -346,8 +347,10 @@ def _(project: Project, c: RenameValue) -> Outcome:
         for v in project.values
     ]
     recipe = [
-        s.model_copy(update={"fields": rewrite(read_fields(s.kind, s.fields), change).model_dump(mode="json")})
-        for s in project.recipe
+        s.step.model_copy(update={"fields": rewrite(s.fields, change).model_dump(mode="json")})
+        if value.name in s.values
+        else s.step
+        for s in compiled(project)
     ]
     touched = frozenset({f"value:{value.id}"})
     return Outcome(with_changes(project, values=values, recipe=recipe), touched, f"call {value.name} {name}")
@@ -366,11 +369,7 @@ def _(project: Project, c: RemoveValue) -> Outcome:
 def _users(project: Project, value: Value) -> list[str]:
     """What uses a value: names of other values and titles of steps."""
     users = [v.name for v in project.values if v.id != value.id and _uses(v.formula, value.name)]
-    for step in project.recipe:
-        marks = walk(read_fields(step.kind, step.fields))
-        if any(isinstance(m, FormulaMark) and _uses(text, value.name) for _, m, text in marks):
-            users.append(step_title(project, step))
-    return users
+    return users + [step_title(project, s.step) for s in compiled(project) if value.name in s.values]
 
 
 def _uses(formula: str, name: str) -> bool:
@@ -393,13 +392,21 @@ def _make_part(project: Project, new: NewPart) -> tuple[Project, Part]:
 
 
 def _refers(project: Project, fields: StepFields) -> None:
-    from ..quantities.markers import PartMark, StepMark
-
     for path, mark, text in walk(fields):
         if isinstance(mark, PartMark) and text and project.part(text) is None:
             raise CommandError("It refers to a part that is not there.", field=path.split(".")[0])
         if isinstance(mark, StepMark) and text and project.step(text) is None:
             raise CommandError("It refers to a step that is not there.", field=path.split(".")[0])
+
+
+def _with_new_part(project: Project, kind: str, data: dict[str, Any], new: NewPart) -> tuple[Project, str]:
+    """The project with a part more, whose id is put into the field that takes it. Raises CommandError for a kind that makes none."""
+    taker = new_part_field(field_model(kind))
+    if taker is None:
+        raise CommandError(f"A step of the kind “{kind}” makes no part.")
+    after, part = _make_part(project, new)
+    data[taker[0]] = part.id
+    return after, part.id
 
 
 @handler(AddStep)
@@ -408,9 +415,8 @@ def _(project: Project, c: AddStep) -> Outcome:
     created = []
     after = project
     if c.new_part is not None:
-        after, part = _make_part(project, c.new_part)
-        data["part"] = part.id
-        created.append(part.id)
+        after, part = _with_new_part(project, c.kind, data, c.new_part)
+        created.append(part)
     fields = clean_formulas(read_fields(c.kind, data), project.unit)
     _refers(after, fields)
     step = Step(id=f"s{after.next_id}", kind=c.kind, name=c.name.strip(), fields=fields.model_dump(mode="json"))
@@ -431,16 +437,14 @@ def _(project: Project, c: EditStep) -> Outcome:
     data = {**step.fields, **c.fields}
     after, created = project, []
     if c.new_part is not None:
-        after, part = _make_part(project, c.new_part)
-        data["part"] = part.id
-        created.append(part.id)
+        after, part = _with_new_part(project, step.kind, data, c.new_part)
+        created.append(part)
     fields = clean_formulas(read_fields(step.kind, data), project.unit, set(c.fields))
     _refers(after, fields)
-    if step.fields.get("part") != data.get("part"):
-        after = _without_orphans(after, replace_step(after, step.model_copy(update={"fields": data})))
     changed = step.model_copy(update={"fields": fields.model_dump(mode="json")})
     title = step_title(project, step)
-    return Outcome(replace_step(after, changed), frozenset({f"step:{step.id}"}), f"change {title}", created)
+    after = _without_orphans(after, replace_step(after, changed))
+    return Outcome(after, frozenset({f"step:{step.id}"}), f"change {title}", created)
 
 
 @handler(RenameStep)
@@ -459,14 +463,11 @@ def _(project: Project, c: SwitchStep) -> Outcome:
     )
 
 
-def makes(step: Step) -> str | None:
-    """The part that a step brings into being, if it does."""
-    return step.fields.get("part") if step.fields.get("operation", "new") == "new" else None
-
-
 def _without_orphans(before: Project, after: Project) -> Project:
     """Parts whose making step went away go with it."""
-    lost = {makes(s) for s in before.recipe} - {makes(s) for s in after.recipe} - {None}
+    lost = compiled(before).makers.keys() - compiled(after).makers.keys()
+    if not lost:
+        return after
     readings = [r for r in after.readings if not {p.part for p in (r.first, r.second) if p} & lost]
     return with_changes(after, parts=[p for p in after.parts if p.id not in lost], readings=readings)
 

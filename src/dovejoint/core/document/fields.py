@@ -7,12 +7,16 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from ..errors import CommandError
+from ..quantities.markers import PartMark, unseen_marks
 
-__all__ = ["StepFields", "field_model", "known_kinds", "read_fields", "register_fields"]
+__all__ = ["StepFields", "field_model", "known_kinds", "new_part_field", "read_fields", "register_fields"]
 
 
 class StepFields(BaseModel):
-    """Base of the fields of every kind of step: unknown fields are refused, values never change in place."""
+    """Base of the fields of every kind of step: unknown fields are refused, values never change in place.
+
+    What a step makes, changes and reads is told by the marks on its fields (quantities/markers.py) and nothing else.
+    """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -21,8 +25,25 @@ _MODELS: dict[str, type[StepFields]] = {}
 
 
 def register_fields(kind: str, model: type[StepFields]) -> None:
-    """Make a kind's fields known to the document."""
+    """Make a kind's fields known to the document. Raises TypeError for a mark that the walk would not see."""
+    unseen_marks(model)
+    if len(_making(model)) > 1:
+        raise TypeError(f"{model.__name__}: only one of its fields can be a new part")
     _MODELS[kind] = model
+
+
+def _making(model: type[StepFields]) -> list[tuple[str, PartMark]]:
+    return [
+        (name, mark)
+        for name, info in model.model_fields.items()
+        for mark in info.metadata
+        if isinstance(mark, PartMark) and mark.new
+    ]
+
+
+def new_part_field(model: type[StepFields]) -> tuple[str, PartMark] | None:
+    """The field of a kind that takes a part which the step brings into being, with the mark that says when."""
+    return next(iter(_making(model)), None)
 
 
 def known_kinds() -> dict[str, type[StepFields]]:

@@ -8,7 +8,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..errors import CommandError, DoveError, FileError
-from .fields import known_kinds, read_fields
+from .compiled import compiled_step
+from .fields import known_kinds
 from .model import Project, Step
 
 __all__ = ["FORMAT", "LARGEST_FILE_BYTES", "dump", "load", "new_project", "schema"]
@@ -85,7 +86,7 @@ def _depth(data: Any) -> int:
 
 def _whole(step: Step) -> Step:
     """A step with all fields that its kind has now: those that came later take what they were without them."""
-    fields = read_fields(step.kind, step.fields)
+    fields = compiled_step(step).fields
     missing = set(type(fields).model_fields) - set(step.fields)
     if not missing:
         return step

@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..quantities.markers import PartId, StepId
+from ..quantities.markers import NameMark, PartId, StepId
 
 __all__ = [
     "BasePlane",
@@ -25,6 +25,7 @@ __all__ = [
     "FacesOfStep",
     "FacesPicked",
     "FlatFace",
+    "Pick",
     "PlanePick",
     "RegionPick",
     "Seen",
@@ -34,37 +35,47 @@ __all__ = [
 ]
 
 _Finite = Annotated[float, Field(allow_inf_nan=False)]
-Name = Annotated[str, Field(max_length=4000)]
+#: the name of a face or an edge (core/solid/facename.py)
+Name = Annotated[str, NameMark(), Field(max_length=4000)]
 
 
-class _Strict(BaseModel):
+class Pick(BaseModel):
+    """Base of all picks and of what they hold: unknown fields are refused, values never change in place."""
+
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class Seen(_Strict):
-    """What a face or an edge was when it was picked: kind, a place, a direction, its size, what lay around it."""
+class Seen(Pick):
+    """What a face or an edge was when it was picked: kind, a place, a direction, its size, what lay around it, what it was
+    called (without its part's name); of round ones the radius, of cylinders the direction of their axis."""
 
     kind: Annotated[str, Field(max_length=40)] = ""
     at: tuple[_Finite, _Finite, _Finite] = (0.0, 0.0, 0.0)
     direction: tuple[_Finite, _Finite, _Finite] = (0.0, 0.0, 0.0)
     size: _Finite = 0.0
     around: list[Name] = []
+    label: Annotated[str, Field(max_length=300)] = ""
+    radius: Annotated[float, Field(ge=0, allow_inf_nan=False)] = 0.0
+    axis: tuple[_Finite, _Finite, _Finite] = (0.0, 0.0, 0.0)
 
 
-class SeenFace(_Strict):
-    """A face or an edge by its name, as it was seen."""
+class SeenFace(Pick):
+    """A face or an edge by its name, as it was seen. ``part`` is given where it is of another part than the pick's own."""
 
     name: Name
     seen: Seen | None = None
+    part: PartId = ""
 
 
-class FacesPicked(_Strict):
+class FacesPicked(Pick):
+    """Single faces, of one part or of several."""
+
     rule: Literal["faces"] = "faces"
     part: PartId
     faces: Annotated[list[SeenFace], Field(min_length=1, max_length=400)]
 
 
-class FacesOfStep(_Strict):
+class FacesOfStep(Pick):
     """All faces that one step made on a part."""
 
     rule: Literal["faces_of_step"] = "faces_of_step"
@@ -72,8 +83,8 @@ class FacesOfStep(_Strict):
     step: StepId
 
 
-class EdgesPicked(_Strict):
-    """Single edges; ``chain`` takes the tangent chain through each."""
+class EdgesPicked(Pick):
+    """Single edges, of one part or of several; ``chain`` takes the tangent chain through each."""
 
     rule: Literal["edges"] = "edges"
     part: PartId
@@ -81,7 +92,7 @@ class EdgesPicked(_Strict):
     chain: bool = True
 
 
-class EdgesOfFace(_Strict):
+class EdgesOfFace(Pick):
     """All edges round one face."""
 
     rule: Literal["edges_of_face"] = "edges_of_face"
@@ -89,7 +100,7 @@ class EdgesOfFace(_Strict):
     face: SeenFace
 
 
-class EdgesBetween(_Strict):
+class EdgesBetween(Pick):
     """All edges between two faces."""
 
     rule: Literal["edges_between"] = "edges_between"
@@ -98,7 +109,7 @@ class EdgesBetween(_Strict):
     second: SeenFace
 
 
-class EdgesAlong(_Strict):
+class EdgesAlong(Pick):
     """All outward edges of a part that run straight in one direction, e.g. its upright edges."""
 
     rule: Literal["edges_along"] = "edges_along"
@@ -112,7 +123,7 @@ class Corner(SeenFace):
     toward: tuple[_Finite, _Finite, _Finite]
 
 
-class CornersPicked(_Strict):
+class CornersPicked(Pick):
     """Corners of a part, each as an end of one of its edges."""
 
     rule: Literal["corners"] = "corners"
@@ -120,19 +131,19 @@ class CornersPicked(_Strict):
     corners: Annotated[list[Corner], Field(min_length=1, max_length=40)]
 
 
-class BasePlane(_Strict):
+class BasePlane(Pick):
     rule: Literal["base"] = "base"
     plane: Literal["ground", "front", "side"]
 
 
-class StepPlane(_Strict):
+class StepPlane(Pick):
     """A plane that an earlier step made."""
 
     rule: Literal["plane"] = "plane"
     step: StepId
 
 
-class FlatFace(_Strict):
+class FlatFace(Pick):
     """A flat face taken as a plane."""
 
     rule: Literal["flat"] = "flat"
@@ -140,15 +151,15 @@ class FlatFace(_Strict):
     face: SeenFace
 
 
-class RegionPick(_Strict):
+class RegionPick(Pick):
     """Regions of a sketch: all that are material in the usual reading, or those named."""
 
     rule: Literal["regions"] = "regions"
     step: StepId
-    names: Annotated[list[Name], Field(max_length=400)] | None = None
+    names: Annotated[list[Annotated[str, Field(max_length=4000)]], Field(max_length=400)] | None = None
 
 
-class ThingPick(_Strict):
+class ThingPick(Pick):
     """One face or one edge, as a reading points at it."""
 
     part: PartId

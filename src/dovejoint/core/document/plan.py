@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import json
-import re
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from ..errors import CommandError, FileError, FormulaError
 from ..quantities import Quantity, evaluate, limited
-from ..quantities.markers import FormulaMark, PartMark, StepMark, walk
 from .commands import (
     CommandModel,
     Outcome,
@@ -18,13 +15,12 @@ from .commands import (
     find_value,
     handler,
     known_values,
-    makes,
     replace_step,
     step_title,
     with_changes,
 )
-from .fields import read_fields
-from .model import Project, Step
+from .compiled import compiled, compiled_step
+from .model import Project
 from .picks import FlatFace
 
 __all__ = ["LayPart", "MoveStep", "RestoreDocument", "SetTolerance"]
@@ -84,7 +80,7 @@ def _(project: Project, c: SetTolerance) -> Outcome:
         after = with_changes(project, values=[changed if v.id == value.id else v for v in project.values])
         return Outcome(after, frozenset({f"value:{value.id}"}), _said(value.name, text))
     step = find_step(project, c.step)
-    found = {p: (m, t) for p, m, t in walk(read_fields(step.kind, step.fields)) if isinstance(m, FormulaMark)}
+    found = {p: (m, t) for p, m, t in compiled_step(step).formulas}
     if c.path not in found:
         raise CommandError("That figure is not there any more.", where=step.id)
     mark, formula = found[c.path]
@@ -120,23 +116,6 @@ def _(project: Project, c: LayPart) -> Outcome:
     return Outcome(after, frozenset({f"part:{part.id}"}), f"{how} {part.name}{tail}")
 
 
-#: a step's id at the beginning of a face's name, as in s7/side(c3)
-_IN_NAMES = re.compile(r"\b(s[0-9]{1,9})/")
-
-
-def _needs(project: Project, step: Step) -> set[str]:
-    """Ids of the steps that a step builds on: those it names, those that made its parts, those in its picks' names."""
-    fields = read_fields(step.kind, step.fields)
-    makers = {makes(s): s.id for s in project.recipe if makes(s)}
-    out = set(_IN_NAMES.findall(json.dumps(step.fields)))
-    for _, mark, text in walk(fields):
-        if isinstance(mark, StepMark):
-            out.add(text)
-        elif isinstance(mark, PartMark) and text in makers:
-            out.add(makers[text])
-    return out - {step.id}
-
-
 @handler(MoveStep)
 def _(project: Project, c: MoveStep) -> Outcome:
     step = find_step(project, c.step)
@@ -146,9 +125,10 @@ def _(project: Project, c: MoveStep) -> Outcome:
     place = 0 if c.after == "" else rest.index(find_step(project, c.after)) + 1
     order = [*rest[:place], step, *rest[place:]]
     at = {s.id: i for i, s in enumerate(order)}
+    read = compiled(project)
     for later in order:
-        for need in _needs(project, later):
-            if need in at and at[need] > at[later.id]:
+        for need in read.needs(later.id):
+            if at[need] > at[later.id]:
                 above, below = step_title(project, later), step_title(project, find_step(project, need))
                 raise CommandError(
                     f"{above[:1].upper()}{above[1:]} builds on {below}, so it must stay behind it.", where=step.id

@@ -12,14 +12,27 @@ from .. import solid as kernel
 from ..document import Part, Project
 from ..joints import JointReport
 from ..quantities import ValueResult, show
-from ..recipe import Dimension, Evaluation, LimitStates, PartState, SketchShape, StepKind, all_kinds, sentence
-from ..recipe.names import edge_label, face_label, seen_edge, seen_face
+from ..recipe import (
+    Dimension,
+    Evaluation,
+    FieldSpec,
+    LimitStates,
+    PartState,
+    SketchShape,
+    StepKind,
+    all_kinds,
+    sentence,
+)
+from ..recipe.labels import of_part
+from ..recipe.names import seen_edge, seen_face
+from ..recipe.picks import all_picks
+from ..recipe.registry import Said, new_part_when
 from ..sketch import Sketch
 from ..sketch.outlines import pieces_of
 from ..solid import Line, OpenEnd
 from ..solid.outline import Vec2, place_at
 
-__all__ = ["build_report", "kinds_report", "part_blob", "sketch_report", "values_report"]
+__all__ = ["build_report", "kinds_report", "part_blob", "picks_report", "sketch_report", "values_report"]
 
 
 def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[str, Any]]:
@@ -113,19 +126,25 @@ def part_blob(part: Part, state: PartState) -> tuple[str, bytes]:
     mesh = kernel.tessellate(state.solid)
     header = {
         "faces": [
-            {"name": f.names[0], "label": face_label(f, part.name), "kind": f.kind, "seen": seen_face(f).model_dump()}
-            for f in state.faces
+            {
+                "name": f.names[0],
+                "label": of_part(label, part.name),
+                "kind": f.kind,
+                "loops": loops,
+                "seen": seen_face(f, label).model_dump(),
+            }
+            for f, label, loops in zip(state.faces, state.face_labels, state.solid.loops, strict=True)
         ],
         "edges": [
             {
                 "name": e.name,
-                "label": edge_label(e, part.name),
+                "label": of_part(label, part.name),
                 "kind": e.kind,
                 "between": list(e.faces),
                 "smooth": e.smooth,
-                "seen": seen_edge(e).model_dump(),
+                "seen": seen_edge(e, label).model_dump(),
             }
-            for e in state.edges
+            for e, label in zip(state.edges, state.edge_labels, strict=True)
         ],
     }
     blob = kernel.mesh_blob(mesh, header)
@@ -187,26 +206,45 @@ def kinds_report() -> list[dict[str, Any]]:
     return [_kind(kind) for kind in all_kinds()]
 
 
+def picks_report() -> list[dict[str, Any]]:
+    """All kinds of pick: what may be pointed at for them, what that becomes, and what needs no pointing."""
+    return [kind.as_dict() for kind in all_picks()]
+
+
 def _kind(kind: StepKind) -> dict[str, Any]:
     return {
         "kind": kind.kind,
         "title": kind.title,
         "group": kind.group,
         "about": kind.about,
+        "words": kind.words,
         "suits": list(kind.suits),
-        "sentence": [{"text": p.text, "chip": p.chip, "when": p.when} for p in kind.sentence],
-        "fields": [
-            {
-                "name": s.name,
-                "type": s.type,
-                "label": s.label,
-                "default": s.default,
-                "missing": s.missing,
-                "newPart": s.new_part,
-                "choices": [{"value": c.value, "label": c.label} for c in s.choices],
-            }
-            for s in kind.specs
-        ],
+        "sentence": [_said(piece) for piece in kind.sentence],
+        "fields": [_field(spec, new_part_when(kind, spec.name)) for spec in kind.specs],
+    }
+
+
+def _said(piece: Said) -> dict[str, Any]:
+    return {
+        "text": piece.text,
+        "chip": piece.chip,
+        "when": dict(piece.when),
+        "each": piece.each,
+        "want": piece.want,
+        "pieces": [_said(inner) for inner in piece.pieces],
+    }
+
+
+def _field(spec: FieldSpec, new_part: str) -> dict[str, Any]:
+    return {
+        "name": spec.name,
+        "type": spec.type,
+        "label": spec.label,
+        "default": spec.default,
+        "missing": spec.missing,
+        "newPart": new_part,
+        "choices": [{"value": c.value, "label": c.label} for c in spec.choices],
+        "fields": [_field(inner, "") for inner in spec.specs],
     }
 
 

@@ -7,15 +7,15 @@ from typing import Any
 
 from .. import solid as kernel
 from ..document import Project, Step
-from ..document.fields import read_fields
+from ..document.compiled import compiled_step
 from ..errors import DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
 from ..profiles import profile_of
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, PartState, kind_of
 from ..recipe.evaluate import figures_of
-from .family import drawn_figures, joint_kinds, wanted_of
-from .mating import BedEdge, Laid, edges_of, mating_of
+from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
+from .mating import Laid, mating_of
 
 __all__ = ["GapCache", "JointReport", "Stack", "assess", "assess_by_formula"]
 
@@ -50,7 +50,8 @@ class Stack:
 class JointReport:
     """One joint as the gauge shows it. ``measured`` and the places are absent until the solids are there.
 
-    ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
+    All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
+    ``holds`` what the chances mean. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
     """
 
     step: str
@@ -69,6 +70,10 @@ class JointReport:
     notice: str = ""
     on_bed: tuple[BedEdge, ...] = ()
     tolerance: Stack | None = None
+    per: Per = "side"
+    halves: tuple[str, str] = ("", "")
+    goes_in: str = ""
+    holds: str = ""
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -81,7 +86,10 @@ class JointReport:
             "says": self.says,
             "note": self.note,
             "notice": self.notice,
-            "per": "side",
+            "per": self.per,
+            "halves": list(self.halves),
+            "goes_in": self.goes_in,
+            "holds": self.holds,
             "wanted_mm": None
             if wanted is None
             else {"least": wanted.least_mm, "target": wanted.target_mm, "most": wanted.most_mm},
@@ -122,18 +130,24 @@ class GapCache:
         if key not in self.readings:
             if len(self.readings) > 500:
                 self.readings.clear()
-            reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0)
-            self.readings[key] = kernel.gap_readings(
-                outer.solid,
-                shape.outer_faces,
-                inner.solid,
-                shape.inner_faces,
-                shape.frame,
-                shape.low_mm,
-                shape.high_mm,
-                reach,
-            )
+            self.readings[key] = _read(shape, outer, inner)
         return self.readings[key]
+
+
+def _read(shape: JointShape, outer: PartState, inner: PartState) -> kernel.GapReadings | None:
+    """The gap over all faces that mate; ``None`` when there is none anywhere."""
+    reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0)
+    found = [
+        kernel.gap_readings(outer.solid, m.outer, inner.solid, m.inner, m.frame, m.low_mm, m.high_mm, reach)
+        for m in shape.mates
+    ]
+    read = [f for f in found if f is not None]
+    if not read:
+        return None
+    least, most = min(read, key=lambda f: f.least_mm), max(read, key=lambda f: f.most_mm)
+    count = sum(f.readings for f in read)
+    mean = sum(f.mean_mm * f.readings for f in read) / count
+    return kernel.GapReadings(least.least_mm, most.most_mm, mean, least.least_at, most.most_at, count)
 
 
 def _name(project: Project, step: Step) -> str:
@@ -141,16 +155,26 @@ def _name(project: Project, step: Step) -> str:
 
 
 def _parts(step: Step) -> tuple[str, ...]:
-    host = step.fields.get("host", {})
-    return tuple(p for p in (host.get("part", ""), step.fields.get("part", "")) if p)
+    meeting = meeting_of(step, {})
+    return tuple(p for p in (meeting.outer, meeting.inner) if p)
+
+
+def _known(project: Project, step: Step) -> dict[str, Any]:
+    """What is said of a joint whatever becomes of it."""
+    family: JointFamily = family_of(step)
+    fields = compiled_step(step).fields
+    return {
+        "per": family.per(fields), "halves": (family.outer, family.inner), "goes_in": family.goes_in, "holds": family.holds,
+    }  # fmt: skip
 
 
 def _broken(project: Project, step: Step, message: str) -> JointReport:
-    return JointReport(step.id, _name(project, step), _parts(step), None, None, None, None, "failed", message)
+    who = _name(project, step), _parts(step)
+    return JointReport(step.id, *who, None, None, None, None, "failed", message, **_known(project, step))
 
 
 def joint_steps(project: Project) -> list[Step]:
-    return [s for s in project.recipe if s.kind in joint_kinds() and not s.off]
+    return [s for s in project.recipe if is_joint(s) and not s.off]
 
 
 def assess_by_formula(project: Project) -> list[JointReport]:
@@ -160,24 +184,29 @@ def assess_by_formula(project: Project) -> list[JointReport]:
     out = []
     for step in joint_steps(project):
         try:
-            figures = figures_of(read_fields(step.kind, step.fields), kind_of(step), known)
-            figures.update(drawn_figures(project, step, figures))
-            out.append(_report(project, step, figures))
+            figures = figures_of(compiled_step(step), kind_of(step), known)
+            laid = mating_of(project, meeting_of(step, figures))
+            drawn = drawn_mm(step, figures, profile_of(project), laid.mating)
+            out.append(_report(project, step, figures, drawn, laid))
         except DoveError as error:
             out.append(_broken(project, step, error.message))
     return out
 
 
-def _report(project: Project, step: Step, figures: dict[str, float]) -> JointReport:
-    wanted, drawn = wanted_of(step.fields, figures), Drawn(figures["drawn"])
-    laid = mating_of(project, edges_of(step, figures))
+def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: float | None, laid: Laid) -> JointReport:
+    """By formula. Where both halves were there before, nothing is known before they are measured."""
+    wanted = family_of(step).wanted(compiled_step(step).fields, figures)
+    who, known = (_name(project, step), _parts(step)), _known(project, step)
+    if gap_mm is None:
+        says = "read on the solids"
+        return JointReport(step.id, *who, wanted, None, None, None, "doubtful", says, **known)
+    drawn = Drawn(gap_mm)
     expected = expected_of(drawn, profile_of(project), laid.mating)
     chances = chance(wanted, expected)
     state, says = verdict(chances)
-    who = _name(project, step), _parts(step)
     return JointReport(
         step.id, *who, wanted, drawn, expected, chances, state, says,
-        note=_flare_note(laid), notice="flares" if _flare_note(laid) else "", on_bed=laid.on_bed,
+        note=_flare_note(laid), notice="flares" if _flare_note(laid) else "", on_bed=laid.on_bed, **known,
     )  # fmt: skip
 
 
@@ -204,7 +233,10 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
                 out.append(_broken(project, step, report.message))
             continue
         shape = made.joint
-        by_formula = _report(project, step, report.figures)
+        meeting = meeting_of(step, report.figures)
+        laid = mating_of(project, meeting, evaluation.parts, shape)
+        drawn = report.figures.get("drawn")
+        by_formula = _report(project, step, report.figures, shape.drawn_mm if drawn is None else drawn, laid)
         outer, inner = evaluation.parts.get(shape.outer), evaluation.parts.get(shape.inner)
         found = None
         if gaps is not None and outer is not None and inner is not None:
@@ -212,7 +244,6 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
         if found is None:
             out.append(by_formula)
         else:
-            laid = mating_of(project, edges_of(step, report.figures), evaluation, shape)
             out.append(_measured(project, by_formula, found, shape, laid, _changers(project, evaluation, step, shape)))
     return out
 

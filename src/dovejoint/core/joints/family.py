@@ -1,17 +1,30 @@
-"""What joint families have in common: their fit, and which half takes a change of the gap."""
+"""A joint family as one object: its halves, where its wanted band comes from, how its faces mate, and what that means.
+
+Everything that is said of a joint (gauge, chance, checks, simulated trial, verdict, coupon, revision) is worked out from this
+object and from the :class:`~dovejoint.core.recipe.JointShape` that its step makes; none of it knows a family by name. A new
+family is one file that ends with ``register_joint(…)``.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
-from ..document import Project, Step, StepFields
+from ..document import Profile, Project, Step, StepFields
+from ..document.compiled import compiled_step
 from ..fits import FIT_CLASSES, Wanted, drawn_for
 from ..profiles import profile_of
 from ..quantities.markers import Length
-from ..recipe import Choice, FieldSpec
-from .mating import edges_of, mating_of
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, register
+from ..solid import Frame, Vec3
 
-__all__ = ["FIT_SPECS", "FitFields", "drawn_figures", "joint_kinds", "register_joint", "wanted_of"]
+__all__ = [
+    "FIT_SAID", "BedEdge", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
+    "wanted_of",
+]  # fmt: skip
+
+Per = Literal["side", "diameter"]
 
 
 class FitFields(StepFields):
@@ -24,52 +37,148 @@ class FitFields(StepFields):
     takes: Literal["inner", "outer", "both"] = "inner"
 
 
-FIT_SPECS = (
-    FieldSpec(
-        "fit",
-        "choice",
-        "fit",
-        "slide",
-        (
-            Choice("press", "press"),
-            Choice("snug", "snug"),
-            Choice("slide", "slide"),
-            Choice("loose", "loose"),
-            Choice("own", "own"),
+def fit_specs(
+    inner: str, outer: str, *more: Choice, band: tuple[str, str, str] = ("0.1 mm", "0.2 mm", "0.3 mm")
+) -> tuple[FieldSpec, ...]:
+    """How the interface asks for a fit; ``inner`` and ``outer`` are what the halves are called, ``more`` further kinds of fit, ``band`` what
+    an own band begins with."""
+    return (
+        FieldSpec("fit", "choice", "fit", "slide", (*(Choice(f, f) for f in (*FIT_CLASSES, "own")), *more)),
+        FieldSpec("least", "length", "least wanted gap", band[0]),
+        FieldSpec("target", "length", "target gap", band[1]),
+        FieldSpec("most", "length", "most wanted gap", band[2]),
+        FieldSpec(
+            "takes",
+            "choice",
+            "which half takes a change of the gap",
+            "inner",
+            (Choice("inner", inner), Choice("outer", outer), Choice("both", "both halves")),
         ),
-    ),
-    FieldSpec("least", "length", "least wanted gap a side", "0.1 mm"),
-    FieldSpec("target", "length", "target gap a side", "0.2 mm"),
-    FieldSpec("most", "length", "most wanted gap a side", "0.3 mm"),
-    FieldSpec(
-        "takes",
-        "choice",
-        "which half takes a change of the gap",
-        "inner",
-        (Choice("inner", "the lip"), Choice("outer", "the opening"), Choice("both", "both halves")),
-    ),
+    )
+
+
+#: how a fit is said in the sentences of all families
+FIT_SAID = (
+    "{fit}",
+    " fit",
+    (", gap from ", {"fit": ["own"]}),
+    ("{least}", {"fit": ["own"]}),
+    (" over ", {"fit": ["own"]}),
+    ("{target}", {"fit": ["own"]}),
+    (" to ", {"fit": ["own"]}),
+    ("{most}", {"fit": ["own"]}),
 )
 
-_JOINTS: set[str] = set()
+
+@dataclass(frozen=True)
+class BedEdge:
+    """A mating edge that flares when its half lies on the plane it bounds: which half, what it is called, and the leg of its chamfer, mm.
+
+    ``out`` says that this plane faces out of the opening and goes through the mate's frame (a mouth); else it faces inwards (the end
+    of what goes in). ``place`` is where a flag may stand.
+    """
+
+    outer: bool
+    what: str
+    chamfer_mm: float
+    out: bool
+    place: Vec3 | None = None
 
 
-def register_joint(kind: str) -> None:
-    """Tell the gauges that a kind of step is a joint."""
-    _JOINTS.add(kind)
+@dataclass(frozen=True)
+class Meeting:
+    """What a family says of a joint's halves: their parts, the directions in which they meet, the opening's size in each (mm; 0 where
+    not known), and the edges that may flare. Before any solid is there it goes by what was seen when the picks were made."""
+
+    outer: str
+    inner: str
+    frame: Frame | None = None
+    sizes_mm: tuple[float, float] = (0.0, 0.0)
+    round_hole: bool = False
+    edges: tuple[BedEdge, ...] = ()
 
 
-def joint_kinds() -> set[str]:
-    return set(_JOINTS)
+def _per_side(fields: Any) -> Per:
+    return "side"
 
 
-def wanted_of(fields: dict[str, Any], figures: dict[str, float]) -> Wanted:
-    """The wanted band of a joint, from its class or its own figures. Raises StepError when it is out of order."""
-    if fields.get("fit", "slide") != "own":
-        return FIT_CLASSES[fields.get("fit", "slide")].wanted
+def _always_drawn(fields: Any) -> bool:
+    return True
+
+
+@dataclass(frozen=True)
+class JointFamily:
+    """One family of joints.
+
+    Parameters
+    ----------
+    step : the kind of step that makes it.
+    outer, inner : what its halves are called (``opening``, ``lip``).
+    meeting : the halves from the fields and figures, and exactly where a context is given.
+    wanted : the band of the gap per side, from the fields and figures. Raises StepError, FormulaError.
+    goes_in, holds : what the two chances mean, as the end of “… in 93 of 100 prints”.
+    per : whether its figures are shown per side or on diameter.
+    draws : whether it draws the gap itself (not where both halves were there before and it only watches them).
+    """
+
+    step: StepKind
+    outer: str
+    inner: str
+    meeting: Callable[[Any, Mapping[str, float], StepContext | None], Meeting]
+    wanted: Callable[[Any, Mapping[str, float]], Wanted]
+    goes_in: str
+    holds: str
+    per: Callable[[Any], Per] = field(default=_per_side)
+    draws: Callable[[Any], bool] = field(default=_always_drawn)
+
+
+_FAMILIES: dict[str, JointFamily] = {}
+
+
+def register_joint(family: JointFamily) -> JointFamily:
+    """Make a family known, and its kind of step."""
+    register(family.step)
+    _FAMILIES[family.step.kind] = family
+    return family
+
+
+def families() -> list[JointFamily]:
+    return list(_FAMILIES.values())
+
+
+def family_of(step: Step) -> JointFamily:
+    return _FAMILIES[step.kind]
+
+
+def is_joint(step: Step) -> bool:
+    return step.kind in _FAMILIES
+
+
+def wanted_of(fields: FitFields, figures: Mapping[str, float]) -> Wanted:
+    """The wanted band per side, from the class or the joint's own figures. Raises StepError when it is out of order."""
+    if fields.fit != "own":
+        return FIT_CLASSES[fields.fit].wanted
     return Wanted(figures["least"], figures["target"], figures["most"]).checked()
 
 
-def drawn_figures(project: Project, step: Step, figures: dict[str, float]) -> dict[str, float]:
+def meeting_of(step: Step, figures: Mapping[str, float], ctx: StepContext | None = None) -> Meeting:
+    return family_of(step).meeting(compiled_step(step).fields, figures, ctx)
+
+
+def drawn_mm(step: Step, figures: Mapping[str, float], profile: Profile, mating: Any) -> float | None:
+    """The gap that a joint draws, per side; ``None`` where it draws none."""
+    family, fields = family_of(step), compiled_step(step).fields
+    if not family.draws(fields):
+        return None
+    return drawn_for(family.wanted(fields, figures), profile, mating).gap_mm
+
+
+def drawn_figures(project: Project, step: Step, figures: dict[str, float], ctx: StepContext | None) -> dict[str, float]:
     """The drawn gap as a figure of the step, so that a change of profile or fit makes it anew."""
-    laid = mating_of(project, edges_of(step, figures))
-    return {"drawn": drawn_for(wanted_of(step.fields, figures), profile_of(project), laid.mating).gap_mm}
+    from .mating import mating_of
+
+    # what flares is no matter of the drawn gap: a chamfer takes it
+    meeting = replace(meeting_of(step, figures, ctx), edges=())
+    laid = mating_of(project, meeting, None if ctx is None else ctx.states)
+    found = drawn_mm(step, figures, profile_of(project), laid.mating)
+    return {} if found is None else {"drawn": found}

@@ -7,18 +7,29 @@ opening gets a small chamfer, and the lip's end a larger one, so that they find 
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Annotated
 
 from .. import solid as kernel
-from ..document import Step
 from ..document.picks import FlatFace
 from ..errors import StepError
-from ..quantities.markers import Length, PartId
-from ..recipe import FieldSpec, JointShape, StepContext, StepKind, StepOutput, register, said
+from ..quantities.markers import Changed, Length, Made
+from ..recipe import FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..solid import Curve, Frame
+from ..solid.facename import as_part
 from ..solid.outline import extent, offset_inward, points_along
-from .family import FIT_SPECS, FitFields, drawn_figures, register_joint
-from .mating import BedEdge, Edges, normal_of, register_edges
+from .family import (
+    FIT_SAID,
+    BedEdge,
+    FitFields,
+    JointFamily,
+    Meeting,
+    drawn_figures,
+    fit_specs,
+    register_joint,
+    wanted_of,
+)
+from .mating import normal_of
 
 if TYPE_CHECKING:
     from ..solid import NamedSolid
@@ -30,8 +41,8 @@ RELIEF_MM = 0.5
 
 
 class PlugInLipFields(FitFields):
-    host: FlatFace
-    part: PartId = ""
+    host: Annotated[FlatFace, Changed()]
+    part: Made = ""
     plate: Length = "2 mm"
     height: Length = "6 mm"
     thickness: Length = "1.6 mm"
@@ -128,29 +139,27 @@ def _apply(ctx: StepContext) -> StepOutput:
             step=ctx.id,
         )
         walls = tuple(dict.fromkeys(c.id for c in opening))
-        lips = tuple(f"{ctx.id}/lip({c.id})" for c in opening)
+        lips = tuple(f"{ctx.id}/lip({as_part(c.id)})" for c in opening)
         changed = host
         if outset > 1e-6:
             changed = kernel.recess(host, frame, opening, outset_mm=outset, depth_mm=height + RELIEF_MM, step=ctx.id)
-            walls = tuple(f"{ctx.id}/recess({c.id})" for c in opening)
+            walls = tuple(f"{ctx.id}/recess({as_part(c.id)})" for c in opening)
         if mouth > 0:
             changed = _with_mouth(changed, host.names[found], walls, mouth, ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "host") from None
     (width, depth), middle = extent(opening)
-    joint = JointShape(
-        outer=fields.host.part,
-        outer_faces=walls,
-        inner=fields.part,
-        inner_faces=lips,
+    mate = Mate(
+        outer=walls,
+        inner=lips,
         frame=frame,
         low_mm=-(height - lead) * 0.98,
         high_mm=-max(mouth, 0.05) * 1.02,
-        drawn_mm=drawn,
         sizes_mm=(width + 2 * outset, depth + 2 * outset),
         middle_mm=middle,
         round_hole=len(opening) == 1,
     )
+    joint = JointShape(fields.host.part, fields.part, drawn, (mate,))
     parts = {fields.part: lid}
     if changed is not host:
         parts[fields.host.part] = changed
@@ -167,63 +176,70 @@ def _with_mouth(
     return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
 
 
-def _edges(step: Step, figures: dict[str, float]) -> Edges:
-    host = FlatFace.model_validate(step.fields["host"])
-    mouth = BedEdge(
-        True, "the mouth of the opening", figures.get("mouth", 0.0), host.face.seen.at if host.face.seen else None
+def _meeting(fields: PlugInLipFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    seen = fields.host.face.seen
+    normal = normal_of(seen)
+    if normal is None and ctx is not None:
+        part, found = ctx.faces_named(fields.host, "host")
+        normal = part.faces[found].normal
+    frame = Frame.on_plane((0.0, 0.0, 0.0), normal) if normal is not None else None
+    edges = (
+        BedEdge(True, "the mouth of the opening", figures.get("mouth", 0.0), True, seen.at if seen else None),
+        BedEdge(False, "the end of the lip", figures.get("lead", 0.0), False),
     )
-    tip = BedEdge(False, "the end of the lip", figures.get("lead", 0.0))
-    return Edges(host.part, str(step.fields.get("part", "")), normal_of(host.face.seen), mouth, tip)
+    return Meeting(fields.host.part, fields.part, frame, edges=edges)
 
 
-register_joint("plug_in_lip")
-register_edges("plug_in_lip", _edges)
-register(
-    StepKind(
-        kind="plug_in_lip",
-        title="Plug-in lip",
-        group="join",
-        about="A lid for an open end, with a lip that keeps its gap.",
-        fields=PlugInLipFields,
-        specs=(
-            FieldSpec("host", "face", "the rim of an open end", missing="the rim of an open end"),
-            FieldSpec("part", "part", "new part", new_part="always"),
-            FieldSpec("plate", "length", "plate thickness", "2 mm"),
-            FieldSpec("height", "length", "lip height", "6 mm"),
-            FieldSpec("thickness", "length", "lip thickness", "1.6 mm"),
-            FieldSpec("lead", "length", "lead-in chamfer", "0.6 mm"),
-            FieldSpec("mouth", "length", "chamfer at the mouth", "0.3 mm"),
-            *FIT_SPECS,
-        ),
-        sentence=said(
-            "Join new part ",
-            "{part}",
-            " to ",
-            "{host}",
-            " with a plug-in lip, plate ",
-            "{plate}",
-            " thick, lip ",
-            "{height}",
-            " high and ",
-            "{thickness}",
-            " thick, lead-in ",
-            "{lead}",
-            ", mouth ",
-            "{mouth}",
-            "; ",
-            "{fit}",
-            " fit",
-            (", gap a side from ", {"fit": ["own"]}),
-            ("{least}", {"fit": ["own"]}),
-            (" over ", {"fit": ["own"]}),
-            ("{target}", {"fit": ["own"]}),
-            (" to ", {"fit": ["own"]}),
-            ("{most}", {"fit": ["own"]}),
-            "; a change of the gap lands on ",
-            "{takes}",
-        ),
-        apply=_apply,
-        prepare=drawn_figures,
-        suits=("face",),
+_KIND = StepKind(
+    kind="plug_in_lip",
+    title="Plug-in lip",
+    group="join",
+    about="A lid for an open end, with a lip that keeps its gap.",
+    fields=PlugInLipFields,
+    specs=(
+        FieldSpec("host", "rim", "the rim of an open end", missing="the rim of an open end"),
+        FieldSpec("part", "part", "new part"),
+        FieldSpec("plate", "length", "plate thickness", "2 mm"),
+        FieldSpec("height", "length", "lip height", "6 mm"),
+        FieldSpec("thickness", "length", "lip thickness", "1.6 mm"),
+        FieldSpec("lead", "length", "lead-in chamfer", "0.6 mm"),
+        FieldSpec("mouth", "length", "chamfer at the mouth", "0.3 mm"),
+        *fit_specs("the lip", "the opening"),
+    ),
+    sentence=said(
+        "Join new part ",
+        "{part}",
+        " to ",
+        "{host}",
+        " with a plug-in lip, plate ",
+        "{plate}",
+        " thick, lip ",
+        "{height}",
+        " high and ",
+        "{thickness}",
+        " thick, lead-in ",
+        "{lead}",
+        ", mouth ",
+        "{mouth}",
+        "; ",
+        *FIT_SAID,
+        "; a change of the gap lands on ",
+        "{takes}",
+    ),
+    apply=_apply,
+    prepare=drawn_figures,
+    suits=("face",),
+    words="lid cover cap close",
+)
+
+register_joint(
+    JointFamily(
+        step=_KIND,
+        outer="opening",
+        inner="lip",
+        meeting=_meeting,
+        wanted=wanted_of,
+        goes_in="The lip goes in",
+        holds="without too much play",
     )
 )

@@ -12,10 +12,11 @@ import numpy as np
 
 from .. import solid as kernel
 from ..document import Project
-from ..joints.mating import edges_of, mating_of
+from ..joints.family import family_of, meeting_of
+from ..joints.mating import mating_of
 from ..recipe import Evaluation, PartState
 from ..recipe.lying import Lie, lie_of
-from ..solid.frame import Vec3
+from ..solid.frame import Vec3, add, scale, sub
 
 __all__ = ["Feature", "JointPrint", "features_of", "joint_prints"]
 
@@ -105,33 +106,28 @@ def _mating(project: Project, evaluation: Evaluation, part: str, lie: Lie) -> li
         made = evaluation.made.get(step.id)
         if made is None or made.joint is None or part not in (made.joint.outer, made.joint.inner):
             continue
-        shape = made.joint
+        shape, family = made.joint, family_of(step)
         outer = part == shape.outer
-        sizes = shape.sizes_mm if outer else tuple(s - 2 * shape.drawn_mm for s in shape.sizes_mm)
-        for k, (axis, size) in enumerate(zip((shape.frame.x, shape.frame.y), sizes, strict=True)):
-            direction = lie.of(axis)
-            middle = shape.frame.to_world(*shape.middle_mm, (shape.low_mm + shape.high_mm) / 2)
-            half = [c * size / 2 for c in axis]
-            ends = (
-                (middle[0] - half[0], middle[1] - half[1], middle[2] - half[2]),
-                (middle[0] + half[0], middle[1] + half[1], middle[2] + half[2]),
-            )
-            out.append(
-                Feature(
-                    id=f"{part}:{step.id}:{'xy'[k]}",
-                    part=part,
-                    name=f"{'opening' if outer else 'lip'}, {_nearly(direction)}",
-                    role="inside" if outer else "outside",
-                    direction=direction,
-                    drawn_mm=round(size, 4),
-                    round_hole=shape.round_hole and outer,
-                    joint=step.id,
-                    side="outer" if outer else "inner",
-                    ends=ends,
+        for number, mate in enumerate(shape.mates):
+            sizes = mate.sizes_mm if outer else tuple(s - 2 * shape.drawn_mm for s in mate.sizes_mm)
+            for k, (axis, size) in enumerate(zip((mate.frame.x, mate.frame.y), sizes, strict=True)):
+                direction = lie.of(axis)
+                middle = mate.frame.to_world(*mate.middle_mm, (mate.low_mm + mate.high_mm) / 2)
+                half = scale(axis, size / 2)
+                out.append(
+                    Feature(
+                        id=f"{part}:{step.id}:{'xy'[k]}{number or ''}",
+                        part=part,
+                        name=f"{family.outer if outer else family.inner}, {_nearly(direction)}",
+                        role="inside" if outer else "outside",
+                        direction=direction,
+                        drawn_mm=round(size, 4),
+                        round_hole=mate.round_hole and outer,
+                        joint=step.id,
+                        side="outer" if outer else "inner",
+                        ends=(sub(middle, half), add(middle, half)),
+                    )
                 )
-            )
-            if shape.round_hole:
-                break
     return out
 
 
@@ -217,7 +213,7 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
         if made is None or made.joint is None or report is None or report.wanted is None:
             continue
         shape = made.joint
-        laid = mating_of(project, edges_of(step, steps[step.id].figures), evaluation, shape)
+        laid = mating_of(project, meeting_of(step, steps[step.id].figures), evaluation.parts, shape)
         out.append(
             JointPrint(
                 step=step.id, name=report.name, outer=shape.outer, inner=shape.inner, drawn_mm=shape.drawn_mm,

@@ -4,9 +4,9 @@ from .compare import compare
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
 from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at
-from .outputs import JointShape, PartState, SketchShape, StepOutput
+from .outputs import JointShape, Mate, PartState, SketchShape, StepOutput
 from .readings import read, readings_report
-from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, kind_of, register, said, sentence
+from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, each, kind_of, register, said, sentence, wanted
 
 __all__ = [
     "Choice",
@@ -16,6 +16,7 @@ __all__ = [
     "JointShape",
     "LimitStates",
     "Limiter",
+    "Mate",
     "PartState",
     "ResultCache",
     "Said",
@@ -28,6 +29,7 @@ __all__ = [
     "all_kinds",
     "compare",
     "dimensions",
+    "each",
     "evaluate",
     "evaluate_at",
     "kind_of",
@@ -36,4 +38,5 @@ __all__ = [
     "register",
     "said",
     "sentence",
+    "wanted",
 ]

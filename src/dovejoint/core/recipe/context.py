@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from .. import solid as kernel
 from ..document.picks import BasePlane, CornersPicked, FlatFace, RegionPick, StepPlane
 from ..errors import PickError, StepError
 from ..solid import FRONT, GROUND, SIDE, Frame, Vec3
-from .names import EdgesPick, FacesPick, find_corners, find_edges, find_face, find_faces
+from .names import EdgesPick, FacesPick, find_corners, find_edges, find_face, find_faces, picked_parts
 from .outputs import PartState, SketchShape, StepOutput
 
 if TYPE_CHECKING:
@@ -64,11 +65,13 @@ class StepContext:
             raise PickError("A part is missing; pick one.", field=field)
         return self._parts[id]
 
+    @property
+    def states(self) -> Mapping[str, PartState]:
+        """All parts as they stand before this step."""
+        return self._parts
+
     def has_part(self, id: str) -> bool:
         return id in self._parts
-
-    def all_parts(self) -> list[PartState]:
-        return list(self._parts.values())
 
     def _earlier(self, id: str, field: str) -> StepOutput:
         if id not in self._made:
@@ -81,11 +84,29 @@ class StepContext:
         return self._made[id]
 
     def faces(self, pick: FacesPick, field: str) -> tuple[PartState, list[int]]:
-        part = self.part(pick.part, field)
-        try:
-            return part, find_faces(part, pick)
-        except PickError as error:
-            raise PickError(error.message, field=field) from None
+        """The part and its faces (0-based) that a pick means, for a step that works on one part."""
+        ((_, part, found),) = self._one(self.faces_by_part(pick, field), field)
+        return part, found
+
+    def faces_by_part(self, pick: FacesPick, field: str) -> list[tuple[str, PartState, list[int]]]:
+        """For each part that a pick speaks of: its id, the part as it stands here, and its faces."""
+        return self._by_part(find_faces, pick, field)
+
+    def _by_part(self, find: Any, pick: Any, field: str) -> list[tuple[str, PartState, list[int]]]:
+        out = []
+        for id in picked_parts(pick):
+            part = self.part(id, field)
+            try:
+                out.append((id, part, find(part, pick, id)))
+            except PickError as error:
+                raise PickError(error.message, field=field) from None
+        return out
+
+    @staticmethod
+    def _one(found: list[Any], field: str) -> list[Any]:
+        if len(found) != 1:
+            raise StepError("This step works on one part; what is picked belongs to several.", field=field)
+        return found
 
     def faces_named(self, pick: FlatFace, field: str) -> tuple[PartState, int]:
         """The part and the one face (0-based) that a pick means."""
@@ -96,11 +117,13 @@ class StepContext:
             raise PickError(error.message, field=field) from None
 
     def edges(self, pick: EdgesPick, field: str) -> tuple[PartState, list[int]]:
-        part = self.part(pick.part, field)
-        try:
-            return part, find_edges(part, pick)
-        except PickError as error:
-            raise PickError(error.message, field=field) from None
+        """The part and its edges (0-based) that a pick means, for a step that works on one part."""
+        ((_, part, found),) = self._one(self.edges_by_part(pick, field), field)
+        return part, found
+
+    def edges_by_part(self, pick: EdgesPick, field: str) -> list[tuple[str, PartState, list[int]]]:
+        """For each part that a pick speaks of: its id, the part as it stands here, and its edges."""
+        return self._by_part(find_edges, pick, field)
 
     def corners(self, pick: CornersPicked, field: str) -> list[Vec3]:
         """The places of corners, mm."""

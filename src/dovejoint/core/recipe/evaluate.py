@@ -9,23 +9,25 @@ from __future__ import annotations
 
 import hashlib
 import json
+import logging
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from dataclasses import field as with_default
-from typing import Any, Protocol
+from typing import Protocol
 
 from .. import solid as kernel
 from ..document import Project, Step
-from ..document.commands import makes
-from ..document.fields import read_fields
+from ..document.compiled import CompiledStep, compiled
 from ..errors import DoveError, FormulaError, PickError
 from ..quantities import LENGTH, Quantity, ValueResult, evaluate_table
 from ..quantities import evaluate as compute
-from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
+from ..quantities.markers import PartMark, StepMark
 from .context import StepContext
 from .outputs import PartState, StepOutput
-from .registry import StepKind, asked, kind_of
+from .registry import StepKind, asked, chips, kind_of
+
+_log = logging.getLogger(__name__)
 
 __all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "evaluate", "figures_of"]
 
@@ -113,7 +115,7 @@ def within_reach(formula: str, figure_mm: float) -> None:
 
 
 def figures_of(
-    fields: Any, kind: StepKind, known: Mapping[str, Quantity], shifts: Mapping[str, float] | None = None
+    step: CompiledStep, kind: StepKind, known: Mapping[str, Quantity], shifts: Mapping[str, float] | None = None
 ) -> dict[str, float]:
     """All formulas of a step's fields worked out, by path. Empty formulas are left out.
 
@@ -124,30 +126,27 @@ def figures_of(
     FormulaError : with ``field`` set to the field concerned.
     """
     out = {}
-    chips, shown = {piece.chip for piece in kind.sentence}, asked(kind, fields)
-    for path, mark, text in walk(fields):
-        if not isinstance(mark, FormulaMark) or not text.strip():
-            continue
-        if path in chips and path not in shown:
+    silent = chips(kind) - asked(kind, step.fields)
+    for path, mark, text in step.formulas:
+        if path in silent or not text.strip():
             continue
         dimension = mark.dimension
         if dimension is None and kind.dimension_of is not None:
-            dimension = kind.dimension_of(fields, path)
+            dimension = kind.dimension_of(step.fields, path)
         try:
             out[path] = compute(text, known, dimension).value + (shifts or {}).get(path, 0.0)
             if dimension == LENGTH:
                 within_reach(text, out[path])
         except FormulaError as error:
-            raise FormulaError(error.message, field=path.split(".")[0]) from None
+            # what stands on the board is the board's; everything else is a chip by its own path
+            raise FormulaError(error.message, field="sketch" if path.startswith("sketch.") else path) from None
     return out
 
 
-def _key(step: Step, fields: Any, figures: dict[str, float], inputs: list[str], version: str) -> str:
+def _key(step: CompiledStep, figures: dict[str, float], inputs: list[str], version: str) -> str:
     """The formulas' texts do not count, their figures do; so writing 3 mm as wall + 1 mm costs nothing."""
-    bare = rewrite(fields, lambda mark, text: "" if isinstance(mark, FormulaMark) else text)
-    contents = [step.id, step.kind, bare.model_dump(mode="json"), figures, inputs, version]
-    text = json.dumps(contents, sort_keys=True, separators=(",", ":"))
-    return hashlib.sha256(text.encode()).hexdigest()[:32]
+    text = json.dumps([step.id, figures, inputs, version], sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(f"{step.bare}{text}".encode()).hexdigest()[:32]
 
 
 def evaluate(
@@ -183,7 +182,8 @@ def evaluate(
     titles = {s.id: f"step {i + 1}" for i, s in enumerate(project.recipe)}
     names = {p.id: p.name for p in project.parts}
     beyond = False
-    for step in project.recipe:
+    for read in compiled(project):
+        step = read.step
         if beyond or step.off:
             reports.append(StepReport(step.id, "beyond" if beyond else "off"))
             beyond = beyond or step.id == upto
@@ -193,15 +193,15 @@ def evaluate(
         key = ""
         figures: dict[str, float] = {}
         try:
-            fields = read_fields(step.kind, step.fields)
             other = variant.known(step) if variant is not None else None
             figures = figures_of(
-                fields, kind, known if other is None else other, variant.shifts(step) if variant else None
+                read, kind, known if other is None else other, variant.shifts(step) if variant else None
             )
+            context = StepContext(step, read.fields, figures, parts, made, titles, names)
             if kind.prepare is not None:
-                figures.update(kind.prepare(project, step, figures))
-            inputs = _inputs(step, fields, parts, keys, titles, names)
-            key = _key(step, fields, figures, inputs, version)
+                figures.update(kind.prepare(project, step, figures, context))
+            inputs = _inputs(read, kind, parts, keys, titles, names)
+            key = _key(read, figures, inputs, version)
             if barred and key in barred:
                 raise DoveError(barred[key])
             result = cache.get(key)
@@ -209,7 +209,6 @@ def evaluate(
                 if stop():
                     raise Superseded
                 started(step.id, key)
-                context = StepContext(step, fields, figures, parts, made, titles, names)
                 result = _run(kind, context)
                 cache.put(key, result)
             if isinstance(result, DoveError):
@@ -229,19 +228,27 @@ def evaluate(
 
 
 def _inputs(
-    step: Step,
-    fields: Any,
+    step: CompiledStep,
+    kind: StepKind,
     parts: dict[str, PartState],
     keys: dict[str, str],
     titles: dict[str, str],
     names: dict[str, str],
 ) -> list[str]:
-    """Keys of all that a step's fields refer to, as it stands now; of what is missing, what an error would call it."""
+    """Keys of all that a step's fields refer to, as it stands now; of what is missing, what an error would call it.
+
+    Answers that the sentence does not ask for with the present ones do not count.
+    """
     out = []
-    for path, mark, text in walk(fields):
+    silent = chips(kind) - asked(kind, step.fields)
+    for path, mark, text in step.marks:
+        if path.split(".")[0] in silent:
+            continue
         if isinstance(mark, PartMark):
+            if not text:
+                continue
             # the name of a part that the step itself makes does not matter
-            missing = "" if text == makes(step) else names.get(text)
+            missing = "" if mark.does == "makes" else names.get(text)
             out.append(f"{path}={parts[text].key if text in parts else missing}")
         elif isinstance(mark, StepMark):
             out.append(f"{path}={keys.get(text) or titles.get(text)}")
@@ -249,14 +256,23 @@ def _inputs(
 
 
 def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
-    """A step's result, or its error: both are kept, so that a step that fails does not fail anew each time."""
+    """A step's result, or its error: both are kept, so that a step that fails does not fail anew each time.
+
+    What the kernel raises, the calls round it turn into errors with a sentence. Anything else that comes out of a step is a
+    mistake in our programs: it is logged with its place and told as such, and takes nothing else down with it.
+    """
     try:
         return kind.apply(context)
     except DoveError as error:
         return error
     except Superseded:
         raise
-    except Exception as error:  # the kernel raises kinds of its own, and one step must not take down the rest
+    except Exception as error:
+        if kernel.raised_by_kernel(error):
+            return DoveError(
+                f"The geometry kernel could not do this step ({type(error).__name__}); change its figures a little."
+            )
+        _log.exception("a step of the kind %s failed by our own fault", kind.kind)
         return DoveError(
-            f"The geometry kernel could not do this step ({type(error).__name__}); change its figures a little."
+            f"This step failed by a mistake of ours ({type(error).__name__}), which is in the log; the rest still stands."
         )

@@ -12,10 +12,9 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from ..document import Project, Step
-from ..document.fields import read_fields
+from ..document.compiled import compiled, compiled_step
 from ..errors import CommandError, FormulaError
 from ..quantities import ANGLE, LENGTH, STATES, Limited, Quantity, State, evaluate_table, limited, names_in, parse
-from ..quantities.markers import FormulaMark, StepMark, walk
 from .evaluate import Evaluation, ResultCache, evaluate, figures_of
 from .outputs import PartState
 from .registry import kind_of
@@ -80,11 +79,10 @@ def _quantity_kind(quantity: Quantity) -> Literal["length", "angle", "number"]:
 def _shapes(project: Project, evaluation: Evaluation) -> dict[str, set[str]]:
     """For each step the parts that it shapes: those it makes or changes, and those of the steps that build on it."""
     out = {s.id: set(evaluation.made[s.id].parts) if s.id in evaluation.made else set() for s in project.recipe}
-    for step in reversed(project.recipe):
-        for _, mark, text in walk(read_fields(step.kind, step.fields)):
-            if isinstance(mark, StepMark) and text in out:
-                # a step that only names another's plane or outline passes its parts on to it, its own solids excepted
-                out[text] |= out[step.id] if not _makes_solids(evaluation, text) else set()
+    for step in reversed(list(compiled(project))):
+        for used in step.uses & out.keys():
+            # a step that only names another's plane or outline passes its parts on to it, its own solids excepted
+            out[used] |= out[step.id] if not _makes_solids(evaluation, used) else set()
     return out
 
 
@@ -118,24 +116,25 @@ def _label(step: Step, path: str) -> str:
     """What a figure of a step is called: its chip's label, or the size on the board (``sketch.dimensions.d1.formula``)."""
     if path.startswith("sketch."):
         return "size " + path.removesuffix(".formula").rsplit(".", 1)[-1]
-    return next((s.label for s in kind_of(step).specs if s.name == path), path)
+    spec = kind_of(step).spec(path)
+    return spec.label if spec is not None else path
 
 
 def _figure(step: Step, path: str, known: Mapping[str, Quantity]) -> Quantity | None:
     kind = kind_of(step)
-    fields = read_fields(step.kind, step.fields)
-    mark = next((m for p, m, _ in walk(fields) if p == path and isinstance(m, FormulaMark)), None)
+    read = compiled_step(step)
+    mark = next((m for p, m, _ in read.formulas if p == path), None)
     if mark is None:
         return None
     dimension = (
         mark.dimension
         if mark.dimension is not None
-        else kind.dimension_of(fields, path)
+        else kind.dimension_of(read.fields, path)
         if kind.dimension_of
         else LENGTH
     )
     try:
-        return Quantity(figures_of(fields, kind, known)[path], dimension)
+        return Quantity(figures_of(read, kind, known)[path], dimension)
     except (KeyError, FormulaError):
         return None
 
@@ -158,11 +157,7 @@ def _using(project: Project, name: str) -> list[str]:
         more = {v.name for v in project.values if v.name not in names and _names(v.formula) & names}
         grown = bool(more)
         names |= more
-    return [
-        s.id
-        for s in project.recipe
-        if any(isinstance(m, FormulaMark) and _names(t) & names for _, m, t in walk(read_fields(s.kind, s.fields)))
-    ]
+    return [s.id for s in compiled(project) if s.values & names]
 
 
 def _names(formula: str) -> set[str]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from typing import Any
 
 from .. import solid as kernel
 from ..document.picks import (
@@ -24,17 +25,17 @@ from ..document.picks import (
 )
 from ..errors import PickError
 from ..solid import EdgeInfo, FaceInfo, Vec3
+from ..solid.facename import edge_parts, short
 from ..solid.frame import dot, length, sub
 from .outputs import PartState
 
 __all__ = [
-    "edge_label",
-    "face_label",
     "find_corners",
     "find_edge",
     "find_edges",
     "find_face",
     "find_faces",
+    "picked_parts",
     "seen_edge",
     "seen_face",
 ]
@@ -43,13 +44,23 @@ EdgesPick = EdgesPicked | EdgesOfFace | EdgesBetween | EdgesAlong
 FacesPick = FacesPicked | FacesOfStep
 
 
-def seen_face(info: FaceInfo) -> Seen:
+def seen_face(info: FaceInfo, label: str = "") -> Seen:
     """What a pick stores of a face beside its name."""
-    return Seen(kind=info.kind, at=info.at, direction=info.normal, size=info.area_mm2, around=list(info.neighbours))
+    around = list(info.neighbours)
+    return Seen(
+        kind=info.kind,
+        at=info.at,
+        direction=info.normal,
+        size=info.area_mm2,
+        around=around,
+        label=label,
+        radius=info.radius_mm or 0.0,
+        axis=info.axis or (0.0, 0.0, 0.0),
+    )
 
 
-def seen_edge(info: EdgeInfo) -> Seen:
-    return Seen(kind=info.kind, at=info.at, direction=info.direction, size=info.length_mm)
+def seen_edge(info: EdgeInfo, label: str = "") -> Seen:
+    return Seen(kind=info.kind, at=info.at, direction=info.direction, size=info.length_mm, label=label)
 
 
 def _alike(
@@ -66,8 +77,14 @@ def _alike(
     return length(sub(seen.at, at)) <= max(reach, 0.5)
 
 
-def find_face(part: PartState, wanted: SeenFace, what: str = "face") -> int:
+def _called(wanted: SeenFace, otherwise: str) -> str:
+    """What the thing was called when it was picked."""
+    return f"“{wanted.seen.label}”" if wanted.seen is not None and wanted.seen.label else otherwise
+
+
+def find_face(part: PartState, wanted: SeenFace) -> int:
     """The one face that a name means (0-based). Raises PickError when none or several could be meant."""
+    what = _called(wanted, "the face picked")
     found = part.solid.find(wanted.name)
     if len(found) == 1:
         return found[0]
@@ -85,8 +102,10 @@ def find_face(part: PartState, wanted: SeenFace, what: str = "face") -> int:
         if len(same) == 1:
             return same[0]
     if found:
-        raise PickError(f"The {what} picked stands for {len(found)} faces now; point at the one that is meant.")
-    raise PickError(f"The {what} picked is not there any more; point at another one.")
+        raise PickError(
+            f"{what[:1].upper()}{what[1:]} stands for {len(found)} faces now; point at the one that is meant."
+        )
+    raise PickError(f"{what[:1].upper()}{what[1:]} is not there any more; point at another one.")
 
 
 def _facts(face: FaceInfo) -> tuple[str, tuple[float, float, float], tuple[float, float, float], float]:
@@ -98,14 +117,25 @@ def _same_spot(seen: Seen, face: FaceInfo) -> bool:
     return length(sub(seen.at, face.at)) < 0.05 and abs(face.area_mm2 / seen.size - 1) < 0.02
 
 
-def find_faces(part: PartState, pick: FacesPick) -> list[int]:
-    """All faces that a pick means. Raises PickError."""
+def picked_parts(pick: Any) -> list[str]:
+    """Ids of the parts that a pick speaks of: its own first, then those that its things name themselves."""
+    things = getattr(pick, "faces", None) or getattr(pick, "edges", None) or []
+    own = [pick.part] if not things or any(not t.part for t in things) else []
+    return list(dict.fromkeys([*own, *(t.part for t in things if t.part)]))
+
+
+def _of_part(pick: Any, things: Sequence[SeenFace], part: str) -> list[SeenFace]:
+    return [t for t in things if not part or (t.part or pick.part) == part]
+
+
+def find_faces(part: PartState, pick: FacesPick, id: str = "") -> list[int]:
+    """All faces of one part that a pick means. ``id`` is that part's, for picks that span several. Raises PickError."""
     if isinstance(pick, FacesOfStep):
         found = [i for i, names in enumerate(part.solid.names) if any(n.startswith(f"{pick.step}/") for n in names)]
         if not found:
             raise PickError("The step picked left no faces on this part; point at others.")
         return found
-    return sorted({find_face(part, face) for face in pick.faces})
+    return sorted({find_face(part, face) for face in _of_part(pick, pick.faces, id)})
 
 
 def _edges_between(part: PartState, a: str, b: str) -> list[int]:
@@ -120,9 +150,10 @@ def _edges_between(part: PartState, a: str, b: str) -> list[int]:
 def find_edge(part: PartState, wanted: SeenFace) -> int:
     """An edge by the names of its two faces, in any spelling that merging has left them."""
     found = [i for i, e in enumerate(part.edges) if e.name == wanted.name]
+    what = _called(wanted, "an edge picked")
     if not found:
-        a, _, b = _split(wanted.name)
-        found = _edges_between(part, a, b)
+        sides = edge_parts(wanted.name)
+        found = _edges_between(part, short(sides[0]), short(sides[1])) if len(sides) == 2 else []
     if len(found) == 1:
         return found[0]
     if found and wanted.seen is not None:
@@ -130,26 +161,18 @@ def find_edge(part: PartState, wanted: SeenFace) -> int:
         if len(clear) == 1:
             return clear[0]
     if found:
-        raise PickError(f"An edge picked stands for {len(found)} edges now; point at the one that is meant.")
-    raise PickError("An edge picked is not there any more; point at another one.")
-
-
-def _split(name: str) -> tuple[str, str, str]:
-    """The two face names in an edge's name; brackets may hold further bars."""
-    depth = 0
-    for i, sign in enumerate(name):
-        depth += (sign == "(") - (sign == ")")
-        if sign == "|" and depth == 0:
-            return name[:i], "|", name[i + 1 :]
-    return name, "", name
+        raise PickError(
+            f"{what[:1].upper()}{what[1:]} stands for {len(found)} edges now; point at the one that is meant."
+        )
+    raise PickError(f"{what[:1].upper()}{what[1:]} is not there any more; point at another one.")
 
 
 def _edge_facts(edge: EdgeInfo) -> tuple[str, tuple[float, float, float], tuple[float, float, float], float]:
     return edge.kind, edge.at, edge.direction, edge.length_mm
 
 
-def find_edges(part: PartState, pick: EdgesPick) -> list[int]:
-    """All edges that a pick means (0-based into ``solid.edges``). Raises PickError."""
+def find_edges(part: PartState, pick: EdgesPick, id: str = "") -> list[int]:
+    """All edges of one part that a pick means (0-based into ``solid.edges``); ``id`` as in :func:`find_faces`. Raises PickError."""
     edges = part.edges
     if isinstance(pick, EdgesOfFace):
         face = find_face(part, pick.face)
@@ -165,7 +188,7 @@ def find_edges(part: PartState, pick: EdgesPick) -> list[int]:
             if e.kind == "line" and abs(e.direction[axis]) > 1 - 1e-9 and e.convex and not e.smooth
         ]
     else:
-        chosen = [find_edge(part, edge) for edge in pick.edges]
+        chosen = [find_edge(part, edge) for edge in _of_part(pick, pick.edges, id)]
         found = _chains(edges, part, chosen) if pick.chain else chosen
     found = sorted({i for i in found if edges[i].kind != "point"})
     if not found:
@@ -206,39 +229,3 @@ def _chains(edges: list[EdgeInfo], part: PartState, chosen: list[int]) -> list[i
                 reached.add(other)
                 todo.append(other)
     return sorted(reached)
-
-
-def face_label(info: FaceInfo, part: str) -> str:
-    """What pointing at a face calls it, e.g. “top of Hopper” or “round side of Floor, Ø 32.4”."""
-    last = info.names[0].split("/", 1)[-1]
-    what = "inner " if last.startswith(("inner(", "lip-inner(", "recess")) or info.hollow else ""
-    if last.startswith("fillet"):
-        return f"fillet on {part}" + (f", r {info.radius_mm:.4g}" if info.radius_mm else "")
-    if last.startswith(("chamfer", "lead")):
-        return f"chamfer on {part}"
-    if last.startswith("rim("):
-        return f"{_facing(info)} rim of {part}"
-    if last.startswith("lip("):
-        return f"{_facing(info)} side of the lip on {part}" if info.kind == "plane" else f"corner of the lip on {part}"
-    if info.kind == "plane":
-        return f"{what}{_facing(info)} of {part}"
-    if info.radius_mm is not None:
-        return f"{what}round side of {part}, Ø {2 * info.radius_mm:.4g}"
-    return f"{what}curved face of {part}"
-
-
-def _facing(info: FaceInfo) -> str:
-    axis = max(range(3), key=lambda k: abs(info.normal[k]))
-    words = (("left", "right"), ("front", "back"), ("underside", "top"))[axis]
-    if abs(info.normal[axis]) < 0.98:
-        return "slope"
-    return words[1] if info.normal[axis] > 0 else words[0]
-
-
-def edge_label(info: EdgeInfo, part: str) -> str:
-    """What pointing at an edge calls it, with its length or diameter."""
-    if info.radius_mm is not None:
-        return f"round edge of {part}, Ø {2 * info.radius_mm:.4g}"
-    if info.kind == "line":
-        return f"edge of {part}, {info.length_mm:.4g} long"
-    return f"curved edge of {part}"

@@ -8,8 +8,9 @@ from functools import cached_property
 from .. import solid as kernel
 from ..sketch import Sketch, Solution
 from ..solid import BodyInfo, EdgeInfo, FaceInfo, Frame
+from .labels import edge_labels, face_labels
 
-__all__ = ["JointShape", "PartState", "SketchShape", "StepOutput"]
+__all__ = ["JointShape", "Mate", "PartState", "SketchShape", "StepOutput"]
 
 
 class PartState:
@@ -31,6 +32,20 @@ class PartState:
     def edges(self) -> list[EdgeInfo]:
         return kernel.describe_edges(self.solid)
 
+    @cached_property
+    def face_labels(self) -> list[str]:
+        """What each face is called, without the part's name."""
+        return face_labels(self.faces, *self.box)
+
+    @cached_property
+    def edge_labels(self) -> list[str]:
+        return edge_labels(self.edges, self.face_labels)
+
+    @cached_property
+    def box(self) -> tuple[kernel.Vec3, kernel.Vec3]:
+        """Low and high corner of the bounding box, mm."""
+        return kernel.bounds(self.solid.shape)
+
 
 @dataclass(frozen=True, eq=False)
 class SketchShape:
@@ -48,25 +63,32 @@ class SketchShape:
 
 
 @dataclass(frozen=True)
-class JointShape:
-    """Where the two halves of a joint meet.
+class Mate:
+    """Two sets of faces that meet, as data: how their gap is measured and in which directions it acts.
 
-    ``outer`` and ``inner`` are part ids with the names of their mating faces; ``frame`` stands on the seat, and
-    the gap counts between the heights ``low_mm`` and ``high_mm`` over it. ``sizes_mm`` is how wide the opening is along the
-    frame's two directions and ``middle_mm`` its middle, ``round_hole`` whether it is one round hole.
+    ``outer`` and ``inner`` are names of faces; ``frame`` stands where the inner half goes in, its ``z`` pointing out of the opening, and the
+    gap counts between the heights ``low_mm`` and ``high_mm`` over it, along its ``x`` and ``y``. ``sizes_mm`` is how wide the opening is in those
+    two directions, ``middle_mm`` its middle, ``round_hole`` whether it is one round hole.
     """
 
-    outer: str
-    outer_faces: tuple[str, ...]
-    inner: str
-    inner_faces: tuple[str, ...]
+    outer: tuple[str, ...]
+    inner: tuple[str, ...]
     frame: Frame
     low_mm: float
     high_mm: float
-    drawn_mm: float
     sizes_mm: tuple[float, float] = (0.0, 0.0)
     middle_mm: tuple[float, float] = (0.0, 0.0)
     round_hole: bool = False
+
+
+@dataclass(frozen=True)
+class JointShape:
+    """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate."""
+
+    outer: str
+    inner: str
+    drawn_mm: float
+    mates: tuple[Mate, ...]
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,24 +11,34 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 from .ends import OpenEnd, open_ends
-from .frame import FRONT, GROUND, SIDE, Frame, Vec3
-from .info import BodyInfo, EdgeInfo, FaceInfo
+from .frame import FRONT, GROUND, SIDE, Axis, Frame, Vec3
+from .info import BodyInfo, EdgeInfo, FaceInfo, GapReadings
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 
 if TYPE_CHECKING:
     from .combine import common, cut, fuse, overlap
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
-    from .flatten import cylinder_of, edge_middle, edge_place, flat_edge, flat_outline, flat_section
+    from .flatten import (
+        cylinder_of,
+        edge_axis,
+        edge_middle,
+        edge_place,
+        face_axis,
+        flat_edge,
+        flat_outline,
+        flat_section,
+    )
     from .hollow import shell
-    from .kernel import KERNEL_VERSION
+    from .kernel import KERNEL_VERSION, raised_by_kernel
     from .lip import face_loops, plate_with_lip, recess
     from .make import prism, prism_extent
-    from .measure import body_info, describe_edges, describe_faces, exact_distance
+    from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, tessellate
     from .named import NamedSolid
     from .probe import free_length, gap_readings, thickness_at, thinnest_wall
     from .regions import Region, find_regions
+    from .turn import RoundFace, bar, meets_at, revolve, round_face
 
 _HOME = {
     "common": "combine",
@@ -39,7 +49,9 @@ _HOME = {
     "write_step": "exchange",
     "chamfer": "finish",
     "cylinder_of": "flatten",
+    "edge_axis": "flatten",
     "edge_middle": "flatten",
+    "face_axis": "flatten",
     "edge_place": "flatten",
     "flat_edge": "flatten",
     "flat_outline": "flatten",
@@ -48,12 +60,14 @@ _HOME = {
     "largest_that_fits": "finish",
     "shell": "hollow",
     "KERNEL_VERSION": "kernel",
+    "raised_by_kernel": "kernel",
     "face_loops": "lip",
     "plate_with_lip": "lip",
     "recess": "lip",
     "prism": "make",
     "prism_extent": "make",
     "body_info": "measure",
+    "bounds": "measure",
     "describe_edges": "measure",
     "describe_faces": "measure",
     "exact_distance": "measure",
@@ -67,14 +81,25 @@ _HOME = {
     "NamedSolid": "named",
     "Region": "regions",
     "find_regions": "regions",
+    "RoundFace": "turn",
+    "bar": "turn",
+    "meets_at": "turn",
+    "revolve": "turn",
+    "round_face": "turn",
 }
 
 __all__ = [
+    "RoundFace",
+    "meets_at",
+    "revolve",
+    "round_face",
     "FRONT",
     "GROUND",
+    "GapReadings",
     "KERNEL_VERSION",
     "SIDE",
     "Arc",
+    "Axis",
     "Bezier",
     "BodyInfo",
     "Circle",
@@ -89,16 +114,20 @@ __all__ = [
     "OpenEnd",
     "Region",
     "Vec3",
+    "bar",
     "body_info",
+    "bounds",
     "chamfer",
     "common",
     "cut",
     "cylinder_of",
     "describe_edges",
     "describe_faces",
+    "edge_axis",
     "edge_middle",
     "edge_place",
     "exact_distance",
+    "face_axis",
     "face_loops",
     "fillet",
     "find_regions",
@@ -115,6 +144,7 @@ __all__ = [
     "plate_with_lip",
     "prism",
     "prism_extent",
+    "raised_by_kernel",
     "read_step",
     "recess",
     "shell",

@@ -2,27 +2,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
 
 from ..errors import StepError
 from .check import accept
-from .kernel import TopoDS, listed
+from .kernel import TopoDS, listed, raised_by_kernel
 from .measure import edge_length
 from .named import NamedSolid, carry, edge_name
 
 __all__ = ["chamfer", "fillet", "largest_that_fits"]
 
 
-def fillet(solid: NamedSolid, edges: Sequence[int], radius_mm: float, step: str) -> NamedSolid:
-    """Round edges (0-based indices into ``solid.edges``). New faces are ``step/fillet(face|face)``."""
-    if radius_mm <= 0:
+def fillet(solid: NamedSolid, radii_mm: Mapping[int, float], step: str) -> NamedSolid:
+    """Round edges (0-based indices into ``solid.edges``), each with its radius. New faces are ``step/fillet(face|face)``.
+
+    Raises
+    ------
+    StepError : they do not fit; it names the largest of the largest radius that does, the others being as they are.
+    """
+    if min(radii_mm.values()) <= 0:
         raise StepError("A fillet needs a radius above zero.")
-    result = _attempt(lambda size: _fillet(solid, edges, size, step), radius_mm)
+    largest = max(radii_mm.values())
+
+    def make(size: float) -> NamedSolid | None:
+        return _fillet(solid, {e: size if abs(r - largest) < 1e-9 else min(r, size) for e, r in radii_mm.items()}, step)
+
+    result = _attempt(make, largest)
     if result is None:
-        raise StepError(_too_large("fillet", radius_mm, lambda size: _fillet(solid, edges, size, step)))
+        raise StepError(_too_large("fillet", largest, make))
     return result
 
 
@@ -40,8 +50,10 @@ def chamfer(solid: NamedSolid, edges: Sequence[int], first_mm: float, second_mm:
 def _attempt(make: Callable[[float], NamedSolid | None], size_mm: float) -> NamedSolid | None:
     try:
         return make(size_mm)
-    except Exception:
+    except Exception as error:
         # the kernel raises many kinds of error of its own when a size does not fit
+        if not raised_by_kernel(error):
+            raise
         return None
 
 
@@ -77,14 +89,14 @@ def _names(maker: Any, word: str, step: str) -> Callable[[NamedSolid, Any, dict[
     return born
 
 
-def _fillet(solid: NamedSolid, edges: Sequence[int], radius_mm: float, step: str) -> NamedSolid | None:
+def _fillet(solid: NamedSolid, radii_mm: Mapping[int, float], step: str) -> NamedSolid | None:
     maker = BRepFilletAPI_MakeFillet(solid.shape)
-    for index in edges:
-        maker.Add(radius_mm, _edge(solid, index))
+    for index, radius in sorted(radii_mm.items()):
+        maker.Add(radius, _edge(solid, index))
     maker.Build()
     if not maker.IsDone() or maker.NbFaultyContours() > 0:
         return None
-    return _accepted(solid, maker, "fillet", step, edges, radius_mm)
+    return _accepted(solid, maker, "fillet", step, list(radii_mm), max(radii_mm.values()))
 
 
 def _chamfer(

@@ -10,12 +10,22 @@ from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.gp import gp_Pnt, gp_Vec
 
 from ..errors import StepError
-from .frame import Frame, Vec3, add, cross, dot, length, scale, unit
+from .frame import Axis, Frame, Vec3, add, cross, dot, length, scale, unit
 from .kernel import EDGE, BRepAdaptor_Curve, BRepAdaptor_Surface, TopoDS, plane, subshapes, vec
 from .named import NamedSolid
 from .outline import Vec2
 
-__all__ = ["Flat", "cylinder_of", "edge_middle", "edge_place", "flat_edge", "flat_outline", "flat_section"]
+__all__ = [
+    "Flat",
+    "cylinder_of",
+    "edge_axis",
+    "edge_middle",
+    "edge_place",
+    "face_axis",
+    "flat_edge",
+    "flat_outline",
+    "flat_section",
+]
 
 #: a free curve is laid flat as a spline of so many stretches
 _STRETCHES = 8
@@ -163,3 +173,27 @@ def edge_middle(solid: NamedSolid, index: int) -> Vec3:
     if curve.GetType().name == "GeomAbs_Circle":
         return vec(curve.Circle().Location())
     return edge_place(solid, index, 0.5)[0]
+
+
+def edge_axis(solid: NamedSolid, index: int) -> Axis | None:
+    """Along a straight edge (0-based), or through the middle of a round one; ``None`` for others."""
+    curve = BRepAdaptor_Curve(TopoDS.Edge(solid.edges[index][0]))
+    kind = curve.GetType().name
+    if kind == "GeomAbs_Line":
+        line = curve.Line()
+        return Axis(vec(line.Location()), vec(line.Direction()))
+    if kind == "GeomAbs_Circle":
+        axis = curve.Circle().Axis()
+        return Axis(vec(axis.Location()), vec(axis.Direction()))
+    return None
+
+
+def face_axis(solid: NamedSolid, index: int) -> Axis | None:
+    """The axis of a cylinder, a cone or a ring (0-based face); ``None`` for other faces."""
+    surface = BRepAdaptor_Surface(solid.faces[index])
+    kind = surface.GetType().name
+    if kind not in ("GeomAbs_Cylinder", "GeomAbs_Cone", "GeomAbs_Torus"):
+        return None
+    found = {"GeomAbs_Cylinder": surface.Cylinder, "GeomAbs_Cone": surface.Cone, "GeomAbs_Torus": surface.Torus}[kind]()
+    axis = found.Axis()
+    return Axis(vec(axis.Location()), vec(axis.Direction()))

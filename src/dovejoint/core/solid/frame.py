@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-__all__ = ["FRONT", "GROUND", "SIDE", "Frame", "Vec3", "add", "cross", "dot", "length", "scale", "sub", "unit"]
+__all__ = ["FRONT", "GROUND", "SIDE", "Axis", "Frame", "Vec3", "add", "cross", "dot", "length", "scale", "sub", "unit"]
 
 Vec3 = tuple[float, float, float]
 
@@ -84,6 +84,35 @@ class Frame:
         guide: Vec3 = (0.0, 1.0, 0.0) if abs(z[2]) > 0.9 else (0.0, 0.0, 1.0)
         x = unit(cross(guide, z))
         return Frame(scale(z, dot(point, z)), x, cross(z, x))
+
+
+@dataclass(frozen=True)
+class Axis:
+    """A line with a direction: a place on it, mm, and a unit vector."""
+
+    origin: Vec3
+    direction: Vec3
+
+    def away(self, point: Vec3) -> Vec3:
+        """From the nearest place on the axis to a point."""
+        d = sub(point, self.origin)
+        return sub(d, scale(self.direction, dot(d, self.direction)))
+
+    def upward(self) -> Axis:
+        """The same axis, pointing up; a level one to the right, or else to the back."""
+        x, y, z = self.direction
+        facing = next((v for v in (z, x, y) if abs(v) > 1e-9), 1.0)
+        return self if facing > 0 else Axis(self.origin, scale(self.direction, -1.0))
+
+    def in_line(self, other: Axis, within_mm: float) -> bool:
+        """Whether two axes are one line."""
+        return abs(dot(self.direction, other.direction)) > 1 - 1e-8 and length(self.away(other.origin)) <= within_mm
+
+    def frame_at(self, height_mm: float, turned: bool = False) -> Frame:
+        """A frame whose ``z`` runs along the axis (``turned``: against it), on it at a height over its origin."""
+        at = add(self.origin, scale(self.direction, height_mm))
+        flat = Frame.on_plane(at, scale(self.direction, -1.0) if turned else self.direction)
+        return Frame(at, flat.x, flat.y)
 
 
 GROUND = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))

@@ -11,7 +11,8 @@ from OCP.GeomAbs import GeomAbs_Intersection
 
 from ..errors import StepError
 from .check import accept
-from .kernel import as_list, listed
+from .facename import short
+from .kernel import as_list, listed, raised_by_kernel
 from .named import NamedSolid, carry
 
 __all__ = ["shell"]
@@ -67,8 +68,10 @@ def _attempt(
         if not maker.IsDone():
             return None
         shape = maker.Shape()
-    except Exception:
+    except Exception as error:
         # a concave radius below the wall makes the kernel raise
+        if not raised_by_kernel(error):
+            raise
         return None
     word = "outer" if outward else "inner"
 
@@ -86,7 +89,7 @@ def _attempt(
     rims = {result.face_map.FindIndex(m) - 1 for i in open_faces for m in listed(maker.Modified(solid.faces[i]))}
     result = NamedSolid(
         result.shape,
-        [(f"{step}/rim({names[0]})", *names) if i in rims else names for i, names in enumerate(result.names)],
+        [(short(f"{step}/rim({names[0]})"), *names) if i in rims else names for i, names in enumerate(result.names)],
     )
     before = solid.volume_mm3
     now = result.volume_mm3

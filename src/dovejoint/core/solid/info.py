@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 from .frame import Vec3
 
-__all__ = ["BodyInfo", "EdgeInfo", "FaceInfo"]
+__all__ = ["BodyInfo", "EdgeInfo", "FaceInfo", "GapReadings"]
 
 
 @dataclass(frozen=True)
 class FaceInfo:
-    """``at`` is a point on the face, ``normal`` points out of the solid there; radius for round faces."""
+    """``at`` is a point on the face, ``normal`` points out of the solid there; radius and axis for round faces."""
 
     names: tuple[str, ...]
     kind: str
@@ -21,6 +21,7 @@ class FaceInfo:
     radius_mm: float | None
     hollow: bool
     neighbours: tuple[str, ...]
+    axis: Vec3 | None = None
 
 
 @dataclass(frozen=True)
@@ -50,3 +51,18 @@ class BodyInfo:
     closed: bool
     valid: bool
     lumps: int
+
+
+@dataclass(frozen=True)
+class GapReadings:
+    """The gap between two sets of faces as it is in the solids, per side, in mm.
+
+    ``least_at`` and ``most_at`` are pairs of points, one on each part.
+    """
+
+    least_mm: float
+    most_mm: float
+    mean_mm: float
+    least_at: tuple[Vec3, Vec3]
+    most_at: tuple[Vec3, Vec3]
+    readings: int

@@ -56,6 +56,7 @@ __all__ = [
     "placement",
     "plane",
     "point",
+    "raised_by_kernel",
     "shape_map",
     "subshapes",
     "vec",
@@ -149,3 +150,8 @@ def placement(frame: Frame) -> gp_Trsf:
     trsf = gp_Trsf()
     trsf.SetTransformation(gp_Ax3(point(frame.origin), direction(frame.z), direction(frame.x)), gp_Ax3())
     return trsf
+
+
+def raised_by_kernel(error: BaseException) -> bool:
+    """Whether an exception is one of the kernel's own, not a mistake of ours."""
+    return type(error).__module__.startswith("OCP.")

@@ -11,6 +11,7 @@ from OCP.TopAbs import TopAbs_REVERSED
 
 from ..errors import StepError
 from .combine import cut, fuse
+from .facename import as_part
 from .finish import chamfer
 from .frame import Frame
 from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, listed, subshapes, vec
@@ -98,7 +99,7 @@ def _turned(curve: Curve) -> Curve:
 
 
 def _marked(loop: Sequence[Curve], mark: str) -> list[Curve]:
-    return [replace(curve, id=f"{mark}:{curve.id}") for curve in loop]
+    return [replace(curve, id=f"{mark}:{as_part(curve.id)}") for curve in loop]
 
 
 def plate_with_lip(

@@ -122,7 +122,10 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
         at, normal = _inside_point(face)
         axis = _axis_point(surface, kind, at)
         hollow = axis is not None and dot(sub(axis, at), normal) > 0
-        out.append(FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, tuple(sorted(neighbours))))
+        along = vec(surface.Cylinder().Axis().Direction()) if kind == "cylinder" else None
+        out.append(
+            FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, tuple(sorted(neighbours)), along)
+        )
     return out
 
 

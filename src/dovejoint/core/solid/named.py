@@ -9,12 +9,14 @@ from typing import Any
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.gp import gp_Pnt, gp_Vec
 
+from .facename import short
 from .frame import Vec3
 from .kernel import (
     EDGE,
     FACE,
     SOLID,
     VERTEX,
+    WIRE,
     BRep_Tool,
     BRepAdaptor_Curve,
     Shape,
@@ -79,6 +81,11 @@ class NamedSolid:
         return [surface_kind(face) for face in self.faces]
 
     @cached_property
+    def loops(self) -> list[int]:
+        """How many outlines each face has: one more than its holes."""
+        return [len(subshapes(face, WIRE)) for face in self.faces]
+
+    @cached_property
     def mass(self) -> tuple[float, Vec3]:
         """Volume in mm³ and its centre."""
         return mass(self.shape)
@@ -101,15 +108,23 @@ class NamedSolid:
     def lumps(self) -> int:
         return len(solids_of(self.shape))
 
+    @cached_property
+    def _places(self) -> dict[str, list[int]]:
+        out: dict[str, list[int]] = {}
+        for i, names in enumerate(self.names):
+            for name in names:
+                out.setdefault(name, []).append(i)
+        return out
+
     def find(self, name: str) -> list[int]:
         """0-based indices of the faces that carry a name."""
-        return [i for i, names in enumerate(self.names) if name in names]
+        return list(self._places.get(short(name), ()))
 
     def renamed(self, change: Callable[[str], str]) -> NamedSolid:
         """The same solid with every name passed through a function."""
-        twin = NamedSolid(self.shape, [tuple(change(n) for n in names) for names in self.names])
+        twin = NamedSolid(self.shape, [tuple(short(change(n)) for n in names) for names in self.names])
         # all that was found of the shape holds for the twin too
-        twin.__dict__.update({k: v for k, v in self.__dict__.items() if k not in ("shape", "names")})
+        twin.__dict__.update({k: v for k, v in self.__dict__.items() if k not in ("shape", "names", "_places")})
         return twin
 
 
@@ -138,7 +153,8 @@ def carry(
     sources : named solids that went into it.
     history : the operation itself, or anything with ``Modified`` and ``IsDeleted``.
     born : names the faces that are new, by writing ``index → name`` into its third argument.
-    rest : name for faces that nobody claims; counted when there are several.
+    rest : name for faces that nobody claims; when there are several they go by the named faces around them, and only
+        those that have the same ones around them are counted.
     """
     shape = tidy(result)
     faces = shape_map(shape, FACE)
@@ -159,11 +175,34 @@ def carry(
         for source in sources:
             born(source, faces, new)
         for index, name in new.items():
-            names.setdefault(index, [name])
+            names.setdefault(index, [short(name)])
     missing = [i for i in range(1, faces.Extent() + 1) if i not in names]
-    for count, index in enumerate(missing):
-        names[index] = [rest if len(missing) == 1 else f"{rest}.{count + 1}"]
+    if len(missing) == 1:
+        names[missing[0]] = [rest]
+    elif missing:
+        names.update(_by_neighbours(shape, faces, names, missing, rest))
     return NamedSolid(shape, [tuple(names[i]) for i in range(1, faces.Extent() + 1)])
+
+
+def _by_neighbours(
+    shape: Shape, faces: Any, names: dict[int, list[str]], missing: list[int], rest: str
+) -> dict[int, list[str]]:
+    """Names for faces that nobody claims, from the named ones around them."""
+    around: dict[int, set[str]] = {i: set() for i in missing}
+    edges = ancestors(shape, EDGE, FACE)
+    for i in range(1, edges.Extent() + 1):
+        sides = {faces.FindIndex(f) for f in listed(edges.FindFromIndex(i))}
+        for index in sides & around.keys():
+            around[index] |= {names[other][0] for other in sides if other in names}
+    said = {i: short(f"{rest}({'|'.join(sorted(near))})") if near else rest for i, near in around.items()}
+    counts: dict[str, int] = {}
+    out = {}
+    for index in missing:
+        name = said[index]
+        counts[name] = counts.get(name, 0) + 1
+        alone = sum(1 for n in said.values() if n == name) == 1
+        out[index] = [name if alone else f"{name}.{counts[name]}"]
+    return out
 
 
 def tangent_neighbours(solid: NamedSolid, index: int) -> list[int]:

@@ -14,11 +14,12 @@ from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 from OCP.TopAbs import TopAbs_IN, TopAbs_OUT
 
 from .frame import Frame, Vec3, add, dot, scale
+from .info import GapReadings
 from .kernel import BRepAdaptor_Surface, Shape, TopoDS, compound, point
 from .measure import bounds, exact_distance, normal_at
 from .named import NamedSolid
 
-__all__ = ["GapReadings", "Thickness", "free_length", "gap_readings", "thickness_at", "thinnest_wall"]
+__all__ = ["Thickness", "free_length", "gap_readings", "thickness_at", "thinnest_wall"]
 
 #: readings along each direction of a mating face
 GRID = 8
@@ -72,21 +73,6 @@ class _Rays:
             behind = [h for h in hits if h[0] < 0 and h[1]]
             return behind[-1][0] if behind else None
         return None
-
-
-@dataclass(frozen=True)
-class GapReadings:
-    """The gap between two sets of faces as it is in the solids, per side, in mm.
-
-    ``least_at`` and ``most_at`` are pairs of points, one on each part.
-    """
-
-    least_mm: float
-    most_mm: float
-    mean_mm: float
-    least_at: tuple[Vec3, Vec3]
-    most_at: tuple[Vec3, Vec3]
-    readings: int
 
 
 @dataclass(frozen=True)

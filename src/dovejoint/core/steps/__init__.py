@@ -12,6 +12,7 @@ from . import (  # registered by import
     extrude,
     fillet,
     plane,
+    revolve,
     shell,
     sketch,
 )
@@ -25,6 +26,7 @@ __all__ = [
     "extrude",
     "fillet",
     "plane",
+    "revolve",
     "shell",
     "sketch",
 ]

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from .. import solid as kernel
 from ..document import EdgePick, StepFields
-from ..quantities.markers import Length
+from ..quantities.markers import Changed, Length
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
 
 
 class ChamferFields(StepFields):
-    edges: EdgePick
+    edges: Annotated[EdgePick, Changed()]
     distance: Length = "1 mm"
     shape: Literal["even", "uneven"] = "even"
     second: Length = "1 mm"
@@ -21,8 +21,12 @@ def _apply(ctx: StepContext) -> StepOutput:
     fields: ChamferFields = ctx.fields
     first = ctx.positive("distance", "The distance")
     second = first if fields.shape == "even" else ctx.positive("second", "The second distance")
-    part, edges = ctx.edges(fields.edges, "edges")
-    return StepOutput(parts={fields.edges.part: kernel.chamfer(part.solid, edges, first, second, ctx.id)})
+    return StepOutput(
+        parts={
+            id: kernel.chamfer(part.solid, edges, first, second, ctx.id)
+            for id, part, edges in ctx.edges_by_part(fields.edges, "edges")
+        }
+    )
 
 
 register(
@@ -50,5 +54,6 @@ register(
         ),
         apply=_apply,
         suits=("edge", "face"),
+        words="bevel cut corners",
     )
 )

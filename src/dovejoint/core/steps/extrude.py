@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 from .. import solid as kernel
-from ..document import RegionPick, StepFields
+from ..document import RegionPick
 from ..errors import StepError
-from ..quantities.markers import Length, PartId
+from ..quantities.markers import Length
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
-
-if TYPE_CHECKING:
-    from ..solid import NamedSolid
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
 
-class ExtrudeFields(StepFields):
+class ExtrudeFields(ResultFields):
     profile: RegionPick
     direction: Literal["up", "down", "both"] = "up"
     extent: Literal["by", "through"] = "by"
     distance: Length = "10 mm"
-    operation: Literal["new", "add", "cut", "overlap"] = "new"
-    part: PartId = ""
 
 
 def _heights(ctx: StepContext, frame: kernel.Frame) -> tuple[float, float]:
@@ -50,25 +46,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     tools = [
         kernel.prism(region, sketch.frame, start, end, ctx.id, region.name if several else "") for region in regions
     ]
-    if fields.operation == "new":
-        if ctx.has_part(fields.part):
-            raise StepError("The part is made by an earlier step; add to it instead.", field="operation")
-        return StepOutput(parts={fields.part: _joined(tools, ctx.id)})
-    base = ctx.part(fields.part).solid
-    if fields.operation == "add":
-        result = kernel.fuse(base, tools, ctx.id)
-    elif fields.operation == "cut":
-        result = kernel.cut(base, tools, ctx.id)
-    else:
-        result = kernel.overlap(base, tools, ctx.id)
-    note = ""
-    if result.lumps > base.lumps:
-        note = f"The part falls into {result.lumps} lumps here."
-    return StepOutput(parts={fields.part: result}, note=note)
-
-
-def _joined(tools: list[NamedSolid], step: str) -> NamedSolid:
-    return tools[0] if len(tools) == 1 else kernel.fuse(tools[0], tools[1:], step)
+    return finished(ctx, tools)
 
 
 register(
@@ -89,19 +67,7 @@ register(
             ),
             FieldSpec("extent", "choice", "how far", "by", (Choice("by", "by"), Choice("through", "through all"))),
             FieldSpec("distance", "length", "distance", "10 mm"),
-            FieldSpec(
-                "operation",
-                "choice",
-                "what it does",
-                "new",
-                (
-                    Choice("new", "as new part"),
-                    Choice("add", "and add it to"),
-                    Choice("cut", "and cut it from"),
-                    Choice("overlap", "and keep what overlaps with"),
-                ),
-            ),
-            FieldSpec("part", "part", "part", missing="a part", new_part="operation=new"),
+            *RESULT_SPECS,
         ),
         sentence=said(
             "Extrude ",
@@ -112,12 +78,10 @@ register(
             "{extent}",
             (" ", {"extent": ["by"]}),
             ("{distance}", {"extent": ["by"]}),
-            " ",
-            "{operation}",
-            " ",
-            "{part}",
+            *RESULT_SAID,
         ),
         apply=_apply,
         suits=("region",),
+        words="pull push boss pocket hole",
     )
 )

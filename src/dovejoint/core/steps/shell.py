@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from .. import solid as kernel
 from ..document import FacePick, StepFields
-from ..quantities.markers import Length
+from ..quantities.markers import Changed, Length
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
 
 
 class ShellFields(StepFields):
-    open: FacePick
+    open: Annotated[FacePick, Changed()]
     wall: Length = "2 mm"
     side: Literal["inward", "outward"] = "inward"
 

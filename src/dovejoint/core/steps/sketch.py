@@ -13,7 +13,7 @@ from ..errors import StepError
 from ..quantities import ANGLE, LENGTH
 from ..quantities import Dimension as QuantityDimension
 from ..quantities.markers import Angle, Length
-from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said
+from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said, wanted
 from ..sketch import Sketch, measured, outlines, settle, solve
 from .sources import Source, follow
 
@@ -83,10 +83,21 @@ register(
                 missing="a plane or a flat face",
             ),
             FieldSpec("sketch", "sketch", "the outline", {}),
+            FieldSpec("right", "length", "origin to the right", "0 mm"),
+            FieldSpec("up", "length", "origin upwards", "0 mm"),
+            FieldSpec("turn", "angle", "turned by", "0 deg"),
         ),
-        sentence=said("Sketch ", "{sketch}", " on ", "{plane}"),
+        sentence=said(
+            "Sketch ",
+            "{sketch}",
+            " on ",
+            "{plane}",
+            *wanted("an origin of its own", ", its origin ", "{right}", " to the right and ", "{up}", " up"),
+            *wanted("turned directions", ", turned by ", "{turn}"),
+        ),
         apply=_apply,
         suits=("face",),
+        words="draw outline profile",
         dimension_of=_dimension_of,
     )
 )

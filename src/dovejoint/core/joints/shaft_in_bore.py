@@ -1,0 +1,489 @@
+"""Shaft in bore: a round shaft in a round bore, either or both of them made by the joint, or both there before.
+
+Where the bore is there, the shaft is made to it; where the shaft is there, a bore is cut round it; where neither is, both are made about
+an axis; where both are, the joint changes nothing and watches the gap between them. The gap per side is half the difference
+of the diameters, and is shown on diameter, as the trade has it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .. import solid as kernel
+from ..document import Seen
+from ..document.picks import FlatFace
+from ..errors import FormulaError, PickError, StepError
+from ..fits import Wanted
+from ..quantities.iso286 import fit_of
+from ..quantities.markers import Changed, Length, PartMark
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe.picks import AxisPick, axis_of
+from ..solid import Axis, Frame, Vec3
+from ..solid.frame import add, dot, length, scale, sub
+from .family import (
+    FIT_SAID,
+    BedEdge,
+    FitFields,
+    JointFamily,
+    Meeting,
+    Per,
+    drawn_figures,
+    fit_specs,
+    register_joint,
+    wanted_of,
+)
+
+__all__ = ["ShaftInBoreFields"]
+
+#: how far a shaft's bore goes beyond its end where it does not go through, mm
+RELIEF_MM = 0.5
+#: halves that were both there before must stand in one line within this, mm
+IN_LINE_MM = 0.5
+#: a diameter picked and the one that an ISO fit is taken at may differ by this share
+NOMINAL = 0.02
+
+_New = Annotated[str, PartMark("changes", "halves=bore,none"), Field(max_length=40)]
+
+
+class ShaftInBoreFields(FitFields):
+    """``halves`` says what is there already. Figures of an own band are on diameter or per side, as ``counted`` says."""
+
+    halves: Literal["bore", "shaft", "both", "none"] = "bore"
+    bore: Annotated[FlatFace | None, Changed()] = None
+    shaft: FlatFace | None = None
+    axis: AxisPick | None = None
+    host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
+    part: _New = ""
+    diameter: Length = "8 mm"
+    depth: Length = "12 mm"
+    stands: Length = "6 mm"
+    lead: Length = "0.6 mm"
+    mouth: Length = "0.3 mm"
+    extent: Literal["by", "through"] = "through"
+    end: Literal["upper", "lower"] = "upper"
+    fit: Literal["press", "snug", "slide", "loose", "own", "iso"] = "slide"  # type: ignore[assignment]
+    counted: Literal["diameter", "side"] = "diameter"
+    zones: Annotated[str, Field(max_length=20)] = "H8/f7"
+    least: Length = "0.2 mm"
+    target: Length = "0.4 mm"
+    most: Length = "0.6 mm"
+
+
+def _wanted(fields: ShaftInBoreFields, figures: Mapping[str, float]) -> Wanted:
+    """The band per side. ISO 286 fits are clearances on diameter: halved, from µm."""
+    if fields.fit == "iso":
+        try:
+            fit = fit_of(figures["diameter"], fields.zones)
+        except FormulaError as error:
+            raise StepError(error.message, field="zones") from None
+        least, most = fit.least_um / 2000, fit.most_um / 2000
+        return Wanted(least, (least + most) / 2, most).checked()
+    if fields.fit == "own" and fields.counted == "diameter":
+        return Wanted(*(figures[name] / 2 for name in ("least", "target", "most"))).checked()
+    return wanted_of(fields, figures)
+
+
+def _per(fields: ShaftInBoreFields) -> Per:
+    return "side" if fields.fit == "own" and fields.counted == "side" else "diameter"
+
+
+# ---- what is there ---------------------------------------------------------------------------------------------------
+
+
+def _round(
+    ctx: StepContext, pick: FlatFace | None, field: str, hollow: bool
+) -> tuple[PartState, int, kernel.RoundFace]:
+    what = "a round bore" if hollow else "the round side of a shaft"
+    if pick is None:
+        raise PickError(f"Pick {what}.", field=field)
+    part, index = ctx.faces_named(pick, field)
+    found = kernel.round_face(part.solid, index)
+    if found is None:
+        raise StepError(f"That face is not round; pick {what}.", field=field)
+    if found.hollow != hollow:
+        raise StepError(f"That is {'the outside of a shaft' if hollow else 'a bore'}; pick {what}.", field=field)
+    return part, index, found
+
+
+def _span(face: kernel.RoundFace, axis: Axis) -> tuple[float, float]:
+    """Where a face begins and ends along an axis in line with its own, mm from that axis's origin."""
+    ends = [
+        dot(sub(add(face.axis.origin, scale(face.axis.direction, h)), axis.origin), axis.direction)
+        for h in (face.low_mm, face.high_mm)
+    ]
+    return min(ends), max(ends)
+
+
+def _axis_and_size(
+    fields: ShaftInBoreFields, figures: Mapping[str, float], ctx: StepContext | None
+) -> tuple[Vec3 | None, float]:
+    """The direction of the axis and the nominal diameter: exactly with a context, else by what was seen (``None``, 0: not known)."""
+    pick = fields.shaft if fields.halves == "shaft" else fields.bore
+    if fields.halves == "none":
+        if ctx is not None and fields.axis is not None:
+            return axis_of(ctx, fields.axis, "axis").direction, figures.get("diameter", 0.0)
+        along: dict[str, Vec3] = {"across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0), "up": (0.0, 0.0, 1.0)}
+        base = getattr(fields.axis, "axis", None)
+        return (along.get(base) if isinstance(base, str) else None), figures.get("diameter", 0.0)
+    if ctx is not None and pick is not None:
+        part, index = ctx.faces_named(pick, "shaft" if fields.halves == "shaft" else "bore")
+        found = kernel.round_face(part.solid, index)
+        return (found.axis.direction, 2 * found.radius_mm) if found is not None else (None, 0.0)
+    seen: Seen | None = pick.face.seen if pick is not None else None
+    if seen is None or length(seen.axis) < 0.5:
+        return None, 0.0
+    return seen.axis, 2 * seen.radius
+
+
+def _meeting(fields: ShaftInBoreFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    along, size = _axis_and_size(fields, figures, ctx)
+    frame: Frame | None = None
+    if along is not None:
+        up = Axis((0.0, 0.0, 0.0), along).upward().direction
+        out = up if fields.end == "upper" else scale(up, -1.0)
+        frame = Frame.on_plane((0.0, 0.0, 0.0), out)
+    edges = (
+        BedEdge(True, "the mouth of the bore", figures.get("mouth", 0.0), True),
+        BedEdge(False, "the end of the shaft", figures.get("lead", 0.0), False),
+    )
+    outer = fields.host if fields.halves in ("shaft", "none") else fields.bore.part if fields.bore else ""
+    inner = fields.part if fields.halves in ("bore", "none") else fields.shaft.part if fields.shaft else ""
+    return Meeting(outer, inner, frame, (size, size), round_hole=True, edges=edges)
+
+
+# ---- its geometry ----------------------------------------------------------------------------------------------------
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: ShaftInBoreFields = ctx.fields
+    make = {"bore": _shaft_to_bore, "shaft": _bore_round_shaft, "both": _watched, "none": _both_made}
+    return make[fields.halves](ctx)
+
+
+def _nominal(ctx: StepContext, diameter_mm: float, field: str) -> None:
+    """An ISO fit is taken at a nominal size; refuse one that is not that of the half that is there."""
+    fields: ShaftInBoreFields = ctx.fields
+    if fields.fit == "iso" and abs(diameter_mm / ctx.positive("diameter", "The diameter") - 1) > NOMINAL:
+        raise StepError(
+            f"The fit is taken at Ø {ctx.number('diameter'):.4g} mm, but what is picked has Ø {diameter_mm:.4g} mm.",
+            field="diameter",
+        )
+
+
+def _chamfers(ctx: StepContext, radius_mm: float, depth_mm: float) -> tuple[float, float]:
+    lead, mouth = ctx.number("lead"), ctx.number("mouth")
+    for name, figure, most in (("lead", lead, min(radius_mm, depth_mm)), ("mouth", mouth, depth_mm)):
+        if figure < 0:
+            raise StepError("A chamfer cannot be negative; 0 mm leaves it out.", field=name)
+        if figure >= most:
+            raise StepError(f"A chamfer of {figure:.4g} mm is more than there is room for.", field=name)
+    if lead + mouth >= depth_mm:
+        raise StepError("Lead-in and mouth chamfer leave nothing of the depth; let it go in deeper.", field="depth")
+    return lead, mouth
+
+
+def _shaft_to_bore(ctx: StepContext) -> StepOutput:
+    """The bore is there: a new part, or the bore widened round it, by the drawn gap."""
+    fields: ShaftInBoreFields = ctx.fields
+    host, index, bore = _round(ctx, fields.bore, "bore", hollow=True)
+    assert fields.bore is not None
+    _nominal(ctx, 2 * bore.radius_mm, "bore")
+    axis = bore.axis.upward()
+    low, high = _span(bore, axis)
+    lower = fields.end == "lower"
+    frame = axis.frame_at(low if lower else high, turned=lower)
+    free = kernel.free_length(host.solid, [frame.to_world(0.0, 0.0, -1e-3)], scale(frame.z, -1.0), 1e4)
+    depth = ctx.positive("depth", "The depth")
+    if free is not None and depth > free - 0.2:
+        raise StepError(
+            f"A shaft {depth:.4g} mm deep meets the floor of the bore: {max(0.0, free - 0.2):.4g} mm is the most.",
+            field="depth",
+        )
+    outset, inset = _shares(ctx)
+    wall = fields.bore.face.name
+    return _pair(ctx, fields.bore.part, host.solid, frame, bore.radius_mm, depth, high - low, outset, inset, wall)
+
+
+def _shares(ctx: StepContext) -> tuple[float, float]:
+    """By how much the bore is wider and the shaft thinner than nominal, per side."""
+    share = {"inner": 0.0, "outer": 1.0, "both": 0.5}[ctx.fields.takes]
+    drawn = ctx.number("drawn")
+    return share * drawn, (1 - share) * drawn
+
+
+def _both_made(ctx: StepContext) -> StepOutput:
+    """Neither is there: a bore about an axis through a part, and a shaft in it."""
+    fields: ShaftInBoreFields = ctx.fields
+    if fields.axis is None:
+        raise PickError("Pick an axis.", field="axis")
+    host = ctx.part(fields.host, "host")
+    axis = axis_of(ctx, fields.axis, "axis").upward()
+    radius = ctx.positive("diameter", "The diameter") / 2
+    places = kernel.meets_at(host.solid, axis)
+    if len(places) < 2:
+        raise StepError("The axis meets no material of that part; pick another axis or part.", field="axis")
+    lower = fields.end == "lower"
+    mouth_at, beyond = (places[0], places[-1]) if lower else (places[-1], places[0])
+    frame = axis.frame_at(mouth_at, turned=lower)
+    thick = abs(mouth_at - beyond)
+    depth = ctx.positive("depth", "The depth")
+    through = fields.extent == "through"
+    if not through and depth + RELIEF_MM > thick - 0.2:
+        raise StepError(
+            f"A bore for {depth:.4g} mm comes out on the other side; let it go through, or {max(0.0, thick - 0.2 - RELIEF_MM):.4g} mm is the most.",
+            field="depth",
+        )
+    outset, inset = _shares(ctx)
+    floor = -thick - 1.0 if through else -depth - RELIEF_MM
+    tool = kernel.bar(frame, radius + outset, floor, 1.0, ctx.id, "bore")
+    cut = kernel.cut(host.solid, [tool], ctx.id)
+    return _pair(ctx, fields.host, cut, frame, radius, depth, thick if through else depth + RELIEF_MM, outset, inset, f"{ctx.id}/bore", True)  # fmt: skip
+
+
+def _pair(
+    ctx: StepContext,
+    host_id: str,
+    host: kernel.NamedSolid,
+    frame: Frame,
+    radius_mm: float,
+    depth_mm: float,
+    bore_mm: float,
+    outset_mm: float,
+    inset_mm: float,
+    wall: str,
+    cut_already: bool = False,
+) -> StepOutput:
+    """The shaft as a new part in a bore whose mouth is at the frame; the bore widened where it takes the gap, and chamfered."""
+    fields: ShaftInBoreFields = ctx.fields
+    if ctx.has_part(fields.part):
+        raise StepError("The part is made by an earlier step; the joint makes its own.", field="part")
+    engaged = min(depth_mm, bore_mm)
+    lead, mouth = _chamfers(ctx, radius_mm - inset_mm, engaged)
+    stands = ctx.number("stands")
+    if stands < 0:
+        raise StepError("It cannot stand out by less than nothing; 0 mm lets it end with the mouth.", field="stands")
+    if radius_mm - inset_mm <= 0.1:
+        raise StepError("The gap leaves nothing of the shaft; take a larger bore.", field="diameter")
+    shaft = kernel.bar(frame, radius_mm - inset_mm, -depth_mm, stands, ctx.id, "shaft", lead)
+    if outset_mm > 1e-6 and not cut_already:
+        tool = kernel.bar(frame, radius_mm + outset_mm, -min(depth_mm + RELIEF_MM, bore_mm + 1.0), 1.0, ctx.id, "bore")
+        host, wall = kernel.cut(host, [tool], ctx.id), f"{ctx.id}/bore"
+    changed = _with_mouth(host, wall, frame, mouth, ctx.id) if mouth > 0 else host
+    size = 2 * (radius_mm + outset_mm)
+    mate = Mate(
+        outer=(wall,),
+        inner=(f"{ctx.id}/shaft",),
+        frame=frame,
+        low_mm=-(engaged - (lead if depth_mm <= bore_mm else 0.0)) * 0.98,
+        high_mm=-max(mouth, 0.05) * 1.02,
+        sizes_mm=(size, size),
+        round_hole=True,
+    )
+    joint = JointShape(host_id, fields.part, ctx.number("drawn"), (mate,))
+    return StepOutput(parts={fields.part: shaft, host_id: changed}, joint=joint)
+
+
+def _with_mouth(host: kernel.NamedSolid, wall: str, frame: Frame, mouth_mm: float, step: str) -> kernel.NamedSolid:
+    """Chamfer the edge where a bore's wall ends at the mouth. A mouth that is no plain round edge is left sharp."""
+    walls = set(host.find(wall))
+    edges = []
+    for i, (_, (a, b)) in enumerate(host.edges):
+        if (a in walls) != (b in walls):
+            middle = kernel.edge_middle(host, i)
+            if abs(frame.to_local(middle)[2]) < 1e-3:
+                edges.append(i)
+    return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
+
+
+def _bore_round_shaft(ctx: StepContext) -> StepOutput:
+    """The shaft is there: a bore in another part, wider by the drawn gap."""
+    fields: ShaftInBoreFields = ctx.fields
+    _, _, shaft = _round(ctx, fields.shaft, "shaft", hollow=False)
+    assert fields.shaft is not None
+    if fields.host == fields.shaft.part:
+        raise StepError("The bore goes into another part than the shaft's own.", field="host")
+    host = ctx.part(fields.host, "host")
+    _nominal(ctx, 2 * shaft.radius_mm, "shaft")
+    axis = shaft.axis.upward()
+    low, high = _span(shaft, axis)
+    drawn = ctx.number("drawn")
+    lower = fields.end == "lower"
+    places = kernel.meets_at(host.solid, axis)
+    if len(places) < 2:
+        raise StepError("The shaft does not reach into that part; pick another one.", field="host")
+    mouth_at = places[0] if lower else places[-1]
+    frame = axis.frame_at(mouth_at, turned=lower)
+    thick = places[-1] - places[0]
+    if fields.extent == "through":
+        floor = -thick - 1.0
+    else:
+        tip = (low if not lower else high) - mouth_at
+        floor = (tip if not lower else -tip) - RELIEF_MM
+        if floor >= -0.2:
+            raise StepError("The shaft does not reach into that part from this side; take the other end.", field="end")
+    tool = kernel.bar(frame, shaft.radius_mm + drawn, floor, 1.0, ctx.id, "bore")
+    cut = kernel.cut(host.solid, [tool], ctx.id)
+    engaged = min(thick, high - low)
+    _, mouth = _chamfers(ctx, shaft.radius_mm, engaged)
+    changed = _with_mouth(cut, f"{ctx.id}/bore", frame, mouth, ctx.id) if mouth > 0 else cut
+    heights = sorted(((low - mouth_at) * (-1 if lower else 1), (high - mouth_at) * (-1 if lower else 1)))
+    mate = Mate(
+        outer=(f"{ctx.id}/bore",),
+        inner=(fields.shaft.face.name,),
+        frame=frame,
+        low_mm=max(heights[0], -thick) * 0.98,
+        high_mm=-max(mouth, 0.05) * 1.02,
+        sizes_mm=(2 * (shaft.radius_mm + drawn),) * 2,
+        round_hole=True,
+    )
+    joint = JointShape(fields.host, fields.shaft.part, drawn, (mate,))
+    return StepOutput(parts={fields.host: changed}, joint=joint)
+
+
+def _watched(ctx: StepContext) -> StepOutput:
+    """Both are there: nothing is changed, and the gap is what it is."""
+    fields: ShaftInBoreFields = ctx.fields
+    _, _, bore = _round(ctx, fields.bore, "bore", hollow=True)
+    _, _, shaft = _round(ctx, fields.shaft, "shaft", hollow=False)
+    assert fields.bore is not None and fields.shaft is not None
+    if fields.bore.part == fields.shaft.part:
+        raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
+    _nominal(ctx, 2 * bore.radius_mm, "bore")
+    axis = bore.axis.upward()
+    if not axis.in_line(shaft.axis, IN_LINE_MM):
+        raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
+    (low, high), (start, stop) = _span(bore, axis), _span(shaft, axis)
+    bottom, top = max(low, start), min(high, stop)
+    if top - bottom < 0.1:
+        raise StepError("The shaft does not reach into the bore; pick two that do.", field="shaft")
+    lower = fields.end == "lower"
+    frame = axis.frame_at(low if lower else high, turned=lower)
+    heights = sorted((h - (low if lower else high)) * (-1 if lower else 1) for h in (bottom, top))
+    room = 0.02 * (heights[1] - heights[0])
+    mate = Mate(
+        outer=(fields.bore.face.name,),
+        inner=(fields.shaft.face.name,),
+        frame=frame,
+        low_mm=heights[0] + room,
+        high_mm=heights[1] - room,
+        sizes_mm=(2 * bore.radius_mm,) * 2,
+        round_hole=True,
+    )
+    gap = bore.radius_mm - shaft.radius_mm
+    return StepOutput(joint=JointShape(fields.bore.part, fields.shaft.part, gap, (mate,)))
+
+
+_MAKING = {"halves": ["bore", "none"]}
+_KIND = StepKind(
+    kind="shaft_in_bore",
+    title="Shaft in bore",
+    group="join",
+    about="A round shaft in a round bore: one half to the other, both, or a watch on two that are there.",
+    fields=ShaftInBoreFields,
+    specs=(
+        FieldSpec(
+            "halves",
+            "choice",
+            "what is there already",
+            "bore",
+            (
+                Choice("bore", "a new shaft in"),
+                Choice("shaft", "a new bore round"),
+                Choice("none", "a new bore and shaft about"),
+                Choice("both", "what is there:"),
+            ),
+        ),
+        FieldSpec("bore", "side", "bore", missing="a round bore"),
+        FieldSpec("shaft", "side", "shaft", missing="the round side of a shaft"),
+        FieldSpec("axis", "axis", "axis", missing="an axis"),
+        FieldSpec("host", "part", "part with the bore", missing="the part with the bore"),
+        FieldSpec("part", "part", "new part"),
+        FieldSpec("diameter", "length", "diameter", "8 mm"),
+        FieldSpec("depth", "length", "how deep it goes in", "12 mm"),
+        FieldSpec("stands", "length", "how far it stands out", "6 mm"),
+        FieldSpec("lead", "length", "lead-in chamfer", "0.6 mm"),
+        FieldSpec("mouth", "length", "chamfer at the mouth", "0.3 mm"),
+        FieldSpec(
+            "extent",
+            "choice",
+            "how far the bore goes",
+            "through",
+            (Choice("through", "all through"), Choice("by", "to the shaft's end")),
+        ),
+        FieldSpec(
+            "end",
+            "choice",
+            "from which end",
+            "upper",
+            (Choice("upper", "the upper end"), Choice("lower", "the lower end")),
+        ),
+        *fit_specs("the shaft", "the bore", Choice("iso", "ISO 286"), band=("0.2 mm", "0.4 mm", "0.6 mm")),
+        FieldSpec(
+            "counted",
+            "choice",
+            "how the gap is counted",
+            "diameter",
+            (Choice("diameter", "on diameter"), Choice("side", "per side")),
+        ),
+        FieldSpec("zones", "text", "hole and shaft zone", "H8/f7"),
+    ),
+    sentence=said(
+        "Join by a shaft: ",
+        "{halves}",
+        " ",
+        ("{axis}", {"halves": ["none"]}),
+        ("{bore}", {"halves": ["bore", "both"]}),
+        (" with ", {"halves": ["both"]}),
+        ("{shaft}", {"halves": ["shaft", "both"]}),
+        (", bored through ", {"halves": ["none"]}),
+        (", in ", {"halves": ["shaft"]}),
+        ("{host}", {"halves": ["shaft", "none"]}),
+        (" ", {"halves": ["shaft", "none"]}),
+        ("{extent}", {"halves": ["shaft", "none"]}),
+        (", new part ", _MAKING),
+        ("{part}", _MAKING),
+        (" going in ", _MAKING),
+        ("{depth}", _MAKING),
+        (" from ", {"halves": ["bore", "shaft", "none"]}),
+        ("{end}", {"halves": ["bore", "shaft", "none"]}),
+        (" and standing out ", _MAKING),
+        ("{stands}", _MAKING),
+        (", lead-in ", _MAKING),
+        ("{lead}", _MAKING),
+        (", mouth ", {"halves": ["bore", "shaft", "none"]}),
+        ("{mouth}", {"halves": ["bore", "shaft", "none"]}),
+        (", nominal Ø ", {"halves": ["none"]}),
+        (", at nominal Ø ", {"halves": ["bore", "shaft", "both"], "fit": ["iso"]}),
+        ("{diameter}", {"halves": ["none"]}),
+        ("{diameter}", {"halves": ["bore", "shaft", "both"], "fit": ["iso"]}),
+        "; ",
+        *FIT_SAID,
+        (" ", {"fit": ["iso"]}),
+        ("{zones}", {"fit": ["iso"]}),
+        (" ", {"fit": ["own"]}),
+        ("{counted}", {"fit": ["own"]}),
+        ("; a change of the gap lands on ", _MAKING),
+        ("{takes}", _MAKING),
+    ),
+    apply=_apply,
+    prepare=drawn_figures,
+    suits=("face",),
+    words="pin axle hole peg rod bearing",
+)
+
+register_joint(
+    JointFamily(
+        step=_KIND,
+        outer="bore",
+        inner="shaft",
+        meeting=_meeting,
+        wanted=_wanted,
+        goes_in="The shaft goes in",
+        holds="without too much play",
+        per=_per,
+        draws=lambda fields: fields.halves != "both",
+    )
+)

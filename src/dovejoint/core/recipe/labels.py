@@ -1,0 +1,142 @@
+"""What a person calls the faces and edges of a part: one name everywhere, told apart where there are two.
+
+“top”, “inner side of the back wall”, “bore, Ø 5”, “edge between front and top, 83 long”. The name of the part is put behind by
+:func:`of_part`, so that calling a part something else changes nothing here.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from ..solid import EdgeInfo, FaceInfo, Vec3
+from ..solid.facename import FaceName, parse
+
+__all__ = ["edge_labels", "face_labels", "of_part"]
+
+#: cosine from which on a face counts as facing along an axis
+ALONG = 0.98
+_FACING = (("left", "right"), ("front", "back"), ("down", "up"))
+_OUTER = (("left side", "right side"), ("front", "back"), ("underside", "top"))
+_WALLS = (("left wall", "right wall"), ("front wall", "back wall"), ("bottom", "top"))
+_SIDES = (("left", "right"), ("front", "back"), ("lower", "upper"))
+
+
+def of_part(label: str, part: str) -> str:
+    """A label with the part's name: figures stay at the end (“bore of Hub, Ø 5”)."""
+    head, comma, figures = label.partition(", ")
+    return f"{head} of {part}{comma}{figures}"
+
+
+def face_labels(faces: Sequence[FaceInfo], low: Vec3, high: Vec3) -> list[str]:
+    """One label for each face of a part whose bounding box is given; all different."""
+    said = [_face(info, low, high) for info in faces]
+    return _told_apart(said, [f.at for f in faces], lambda i: f"{faces[i].area_mm2:.4g} mm²")
+
+
+def edge_labels(edges: Sequence[EdgeInfo], faces: Sequence[str]) -> list[str]:
+    """One label for each edge, from the labels of the faces that it lies between; all different."""
+    said = [_edge(info, faces) for info in edges]
+    return _told_apart(said, [e.at for e in edges], lambda i: f"{edges[i].length_mm:.4g} long")
+
+
+def _axis(direction: Vec3) -> tuple[int, bool] | None:
+    """The axis that a direction runs along, and whether upwards on it; ``None`` when it leans."""
+    k = max(range(3), key=lambda i: abs(direction[i]))
+    return (k, direction[k] > 0) if abs(direction[k]) >= ALONG else None
+
+
+def _leaning(direction: Vec3) -> str:
+    words = [_FACING[k][direction[k] > 0] for k in (2, 0, 1) if abs(direction[k]) > 0.17]
+    return " and ".join(words[:2])
+
+
+def _face(info: FaceInfo, low: Vec3, high: Vec3) -> str:
+    name = parse(info.names[0])
+    role = name.role if isinstance(name, FaceName) else ""
+    facing = _axis(info.normal)
+    if role == "fillet":
+        return f"fillet, r {info.radius_mm:.4g}" if info.radius_mm else "fillet"
+    if role in ("chamfer", "lead"):
+        return "chamfer"
+    if role == "rim" and info.kind == "plane" and facing:
+        return f"{_SIDES[facing[0]][facing[1]]} rim"
+    if role == "lip":
+        return f"{_OUTER[facing[0]][facing[1]]} of the lip" if info.kind == "plane" and facing else "corner of the lip"
+    if info.kind == "plane":
+        return _flat(info, role, facing, low, high)
+    if info.kind == "cylinder":
+        if info.hollow:
+            rounded = isinstance(name, FaceName) and any("fillet" in str(p) for p in name.parts)
+            return f"inner rounding, r {info.radius_mm:.4g}" if rounded else f"bore, Ø {2 * (info.radius_mm or 0):.4g}"
+        return f"round side, Ø {2 * (info.radius_mm or 0):.4g}"
+    words = {"cone": "tapered side", "sphere": "ball", "torus": "rounded ring"}.get(info.kind, "curved face")
+    return f"inner {words}" if info.hollow else words
+
+
+def _flat(info: FaceInfo, role: str, facing: tuple[int, bool] | None, low: Vec3, high: Vec3) -> str:
+    middle = [(a + b) / 2 for a, b in zip(low, high, strict=True)]
+    inward = sum(n * (p - m) for n, p, m in zip(info.normal, info.at, middle, strict=True)) < -1e-6
+    if facing is None:
+        return f"{'inner ' if role == 'inner' else ''}slope facing {_leaning(info.normal)}"
+    k, up = facing
+    if role not in ("inner", "recess") and abs(info.at[k] - (high if up else low)[k]) < 1e-3:
+        return _OUTER[k][up]
+    if inward or role in ("inner", "recess"):
+        # a wall is called after the side on which it stands, and its inner side faces the other way
+        return f"inner side of the {_WALLS[k][not up]}"
+    return f"face looking {_FACING[k][up]}"
+
+
+def _edge(info: EdgeInfo, faces: Sequence[str]) -> str:
+    first, second = (faces[i].partition(", ")[0] for i in info.faces)
+    if info.radius_mm is not None:
+        whole = abs(info.length_mm - 6.283185307179586 * info.radius_mm) < 1e-3 * info.radius_mm
+        figure = f"Ø {2 * info.radius_mm:.4g}" if whole else f"r {info.radius_mm:.4g}"
+        # the round side says less than the face that the edge bounds
+        near = second if first.startswith(("round side", "bore", "fillet", "inner rounding")) else first
+        return f"round edge at {near}, {figure}"
+    tail = f", {info.length_mm:.4g} long"
+    if first == second:
+        return f"edge on {first}{tail}"
+    a, b = sorted((first, second))
+    return f"{'' if info.kind == 'line' else 'curved '}edge between {a} and {b}{tail}"
+
+
+def _told_apart(said: list[str], places: Sequence[Vec3], size: Callable[[int], str]) -> list[str]:
+    """Labels that come more than once get their place, or else their size, or else a number."""
+    groups: dict[str, list[int]] = {}
+    for i, label in enumerate(said):
+        groups.setdefault(label, []).append(i)
+    out = list(said)
+    for label, members in groups.items():
+        if len(members) > 1:
+            for i, more in zip(
+                members, _differences([places[i] for i in members], [size(i) for i in members]), strict=True
+            ):
+                out[i] = f"{label}, {more}"
+    return out
+
+
+def _differences(places: Sequence[Vec3], sizes: Sequence[str]) -> list[str]:
+    spread = [max(p[k] for p in places) - min(p[k] for p in places) for k in range(3)]
+    middle = [(max(p[k] for p in places) + min(p[k] for p in places)) / 2 for k in range(3)]
+    # by sides: as few words as tell all apart
+    for axes in ((0,), (1,), (2,), (1, 0), (2, 0), (2, 1), (2, 1, 0)):
+        if all(spread[k] > 0.05 and all(abs(p[k] - middle[k]) > 0.02 for p in places) for k in axes):
+            said = [" ".join(_SIDES[k][p[k] > middle[k]] for k in axes) for p in places]
+            if len(set(said)) == len(said):
+                return said
+    k = max(range(3), key=lambda axis: spread[axis])
+    order = sorted(range(len(places)), key=lambda i: places[i][k])
+    if all(places[b][k] - places[a][k] > 0.02 for a, b in zip(order, order[1:], strict=False)):
+        ranks = {i: n for n, i in enumerate(order, 1)}
+        start = ("the left", "the front", "below")[k]
+        return [f"{_ordinal(ranks[i])} from {start}" for i in range(len(places))]
+    if len(set(sizes)) == len(sizes):
+        return list(sizes)
+    return [f"number {n}" for n in range(1, len(places) + 1)]
+
+
+def _ordinal(n: int) -> str:
+    ending = "th" if 10 <= n % 100 <= 20 else {1: "st", 2: "nd", 3: "rd"}.get(n % 10, "th")
+    return f"{n}{ending}"

@@ -1,0 +1,23 @@
+"""One file for each kind of pick. Importing this package registers them all; a new one is a new file and its name in the line below."""
+
+from . import axes, edges, faces, planes  # registered by import
+from .axes import AxisPick, axis_of
+from .kind import (
+    Namer,
+    PickKind,
+    PickRule,
+    Pointing,
+    Ready,
+    Thing,
+    all_picks,
+    fits_kind,
+    pick_kind,
+    register_pick,
+    rule_of,
+    said_pick,
+)
+
+__all__ = [
+    "AxisPick", "Namer", "PickKind", "PickRule", "Pointing", "Ready", "Thing", "all_picks", "axes", "axis_of", "edges", "faces", "fits_kind",
+    "pick_kind", "planes", "register_pick", "rule_of", "said_pick",
+]  # fmt: skip
