@@ -131,3 +131,16 @@ def claimed(makers: int, first: int = 1) -> list[tuple[float, bool]]:
         shown = joint.chance(maker.profile, joint.drawn(maker.profile))
         out.append((shown, maker.try_joint()[0] == "good"))
     return out
+
+
+def tried(features: list[Any], joint: Any, number: int) -> str:
+    """How a joint of the model goes together when both its halves are printed once on a hidden printer: the simulator's own verdict."""
+    machine = Machine(number, hidden_of(number))
+    dice = machine.next_print()
+    own = [f.as_dict() for f in features if f.joint == joint.step]
+    sizes = machine.make(own, dice)
+    by_side = {side: {f["id"].rsplit(":", 1)[1]: sizes[f["id"]] for f in own if f["side"] == side} for side in ("outer", "inner")}
+    gaps = [(by_side["outer"][k] - by_side["inner"][k]) / 2 for k in by_side["outer"]]
+    if min(gaps) - machine.gap_lost_mm(joint.flare_chamfers_mm) < joint.least_mm:
+        return "too tight"
+    return "loose" if max(gaps) > joint.most_mm else "good"

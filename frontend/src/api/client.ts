@@ -2,7 +2,13 @@
 import type { components } from './schema'
 
 type S = components['schemas']
-export type ProjectState = S['ProjectState']
+/** A project as the page keeps it: the server's answers may hold a patch instead of the whole document. */
+export type ProjectAnswer = S['ProjectState']
+export type ProjectState = Omit<ProjectAnswer, 'document' | 'patch' | 'since'> & { document: S['Project'] }
+export type Pick = S['Pick']
+export type ThingOut = S['ThingOut']
+export type Segment = S['SegmentOut']
+export type SaidStep = S['SaidStepOut']
 export type Report = S['Report']
 export type Joint = S['JointOut']
 export type PartOut = S['PartOut']
@@ -76,12 +82,12 @@ const get = async <T>(path: string): Promise<T> => (await request(path)).json()
 export const api = {
   kinds: () => get<Kinds>('/kinds'),
   projects: () => get<Summary[]>('/projects'),
-  create: (name: string, sample = '') => post<ProjectState>('/projects', { name, sample }),
-  bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectState>,
-  project: (id: string) => get<ProjectState>(`/projects/${id}`),
+  create: (name: string, sample = '') => post<ProjectAnswer>('/projects', { name, sample }),
+  bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectAnswer>,
+  project: (id: string) => get<ProjectAnswer>(`/projects/${id}`),
   remove: async (id: string) => void (await request(`/projects/${id}`, { method: 'DELETE' })),
-  command: (id: string, seen: number, command: Command) => post<ProjectState>(`/projects/${id}/commands`, { seen, command }),
-  travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectState>(`/projects/${id}/${way}`, { seen }),
+  command: (id: string, seen: number, command: Command) => post<ProjectAnswer>(`/projects/${id}/commands`, { seen, command }),
+  travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectAnswer>(`/projects/${id}/${way}`, { seen }),
   /** The model, and the version of the project that it is of. */
   evaluation: async (id: string, upto?: string, limits?: Limits): Promise<{ report: Report; version: number }> => {
     const query = upto ? `?upto=${upto}` : limits ? `?limits=${encodeURIComponent(JSON.stringify(limits))}` : ''
@@ -94,6 +100,8 @@ export const api = {
     post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command }, signal),
   gauge: (id: string, command: Command, signal?: AbortSignal) =>
     post<{ joints: Joint[]; values: ValueOut[] }>(`/projects/${id}/gauge`, { command }, signal),
+  say: (id: string, kind: string, fields: Fields) => post<Segment[]>(`/projects/${id}/say`, { kind, fields }),
+  lights: (id: string, pick: Pick, before: string) => post<ThingOut[]>(`/projects/${id}/lights`, { pick, before }),
   drag: (id: string, step: string, thing: string, to: [number, number]) =>
     post<{ points: Record<string, [number, number]>; radii: Record<string, number> }>(`/projects/${id}/drag`, { step, id: thing, to }),
   look: (id: string, body: { step: string; pick: object; what: string }) => post<BroughtOut[]>(`/projects/${id}/look`, body),
@@ -106,7 +114,7 @@ export const api = {
   // ---- the measured world
   catalogue: () => get<CatalogueOut>('/catalogue'),
   workshop: (id: string) => get<WorkshopOut>(`/projects/${id}/workshop`),
-  setProfile: (id: string, seen: number, body: object) => post<ProjectState>(`/projects/${id}/profile`, { seen, ...body }),
+  setProfile: (id: string, seen: number, body: object) => post<ProjectAnswer>(`/projects/${id}/profile`, { seen, ...body }),
   prints: (id: string) => get<PrintsOut>(`/projects/${id}/prints`),
   layer: (id: string, part: string, layer: number) => get<LayerOut>(`/projects/${id}/layer?part=${part}&layer=${layer}`),
   coupon: (id: string, kind: string) => get<CouponOut>(`/projects/${id}/coupons/${kind}`),
@@ -122,12 +130,12 @@ export const api = {
   dropReading: async (reading: number) => void (await request(`/readings/${reading}`, { method: 'DELETE' })),
   judge: (id: string, body: { joint?: string; verdict?: string; trial?: string; went_in?: number | null }) => post<Trial>(`/projects/${id}/verdicts`, body),
   dropVerdict: async (verdict: number) => void (await request(`/verdicts/${verdict}`, { method: 'DELETE' })),
-  acceptProposal: (id: string, seen: number) => post<ProjectState>(`/projects/${id}/proposal/accept`, { seen }),
+  acceptProposal: (id: string, seen: number) => post<ProjectAnswer>(`/projects/${id}/proposal/accept`, { seen }),
   dismissProposal: (id: string) => post<object>(`/projects/${id}/proposal/dismiss`, {}),
   freeze: (id: string, note: string) => post<object[]>(`/projects/${id}/revisions`, { note }),
   compare: (id: string, from: string, to: string) => get<CompareOut>(`/projects/${id}/compare?from=${from}&to=${to}`),
   revision: (id: string, number: number) => get<Report>(`/projects/${id}/revisions/${number}/evaluation`),
-  restore: (id: string, number: number, seen: number) => post<ProjectState>(`/projects/${id}/revisions/${number}/restore`, { seen }),
+  restore: (id: string, number: number, seen: number) => post<ProjectAnswer>(`/projects/${id}/revisions/${number}/restore`, { seen }),
 }
 
 async function file(response: Response): Promise<{ name: string; blob: Blob }> {

@@ -1,7 +1,7 @@
 /** The sketch board: the stage turned square to a sketch's plane, with the sketch drawn over it. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { type BroughtOut, Refusal, api } from '../api/client'
-import type { SeenThing } from '../state/picks'
+import type { SeenThing } from '../stage/blob'
 import { closeBoard, send, useStore } from '../state/store'
 import type { Hit, Viewer } from '../stage/viewer'
 import { BoardHead } from './BoardHead'
@@ -260,10 +260,10 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   /** The thing of the model under the pointer that can be brought in. */
   const modelAt = (e: { clientX: number; clientY: number }): Hit | null => {
     const hit = viewer.hitAt(...here(e), true)
-    return hit && hit.thing.type !== 'region' ? hit : null
+    return hit && 'part' in hit.thing ? hit : null
   }
   const bring = async (hit: Hit | null) => {
-    if (!hit || hit.thing.type === 'region') return
+    if (hit?.thing.type !== 'face' && hit?.thing.type !== 'edge') return
     const { type, part, index } = hit.thing
     const header = viewer.header(part)
     const found = (type === 'face' ? header?.faces : header?.edges)?.[index]

@@ -1,8 +1,10 @@
 /** How the printed gap scatters, and how unsure it is, drawn over the wanted zone. */
 import type { Joint } from '../api/client'
+import { asShown, perWords } from '../gauges/shown'
 import { tint } from '../widgets/Lozenge'
 
-export function Distribution({ joint, width = 290, height = 110 }: { joint: Joint; width?: number; height?: number }) {
+export function Distribution({ joint: kept, width = 290, height = 110 }: { joint: Joint; width?: number; height?: number }) {
+  const joint = asShown(kept)
   const { wanted_mm: wanted, expected_mm: e } = joint
   if (!wanted || !e) return null
   const sigma = Math.hypot(e.common, e.random, e.unsure) || 1e-3
@@ -24,7 +26,7 @@ export function Distribution({ joint, width = 290, height = 110 }: { joint: Join
   const ticks: number[] = []
   for (let t = Math.ceil(low / tick) * tick; t <= high; t += tick) ticks.push(t)
   return (
-    <svg viewBox={`0 0 ${width} ${height}`} className={`mt-3 w-full ${tint(joint.state)}`} role="img" aria-label="scatter of the printed gap, mm a side">
+    <svg viewBox={`0 0 ${width} ${height}`} className={`mt-3 w-full ${tint(joint.state)}`} role="img" aria-label={`scatter of the printed gap, mm ${perWords(joint)}`}>
       <defs>
         <pattern id="zone" width="6" height="6" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
           <path d="M0 0V6" stroke="var(--accent)" opacity="0.45" />
@@ -42,7 +44,7 @@ export function Distribution({ joint, width = 290, height = 110 }: { joint: Join
         </g>
       ))}
       <text x={width / 2} y={height - 2} textAnchor="middle" fontSize="11" fill="var(--ink2)">
-        printed gap, mm a side
+        printed gap, mm {perWords(joint)}
       </text>
     </svg>
   )

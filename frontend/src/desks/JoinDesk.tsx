@@ -1,7 +1,8 @@
 /** The joints with what they work out: the three gaps, which half gives way, and the chance. */
 import { useEffect, useRef } from 'react'
 import type { Joint } from '../api/client'
-import { send, shownJoints, startDraft, useStore } from '../state/store'
+import { asShown, perWords } from '../gauges/shown'
+import { send, shownChips, shownJoints, startDraft, useStore } from '../state/store'
 import { StateMark, tint } from '../widgets/Lozenge'
 import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
@@ -43,7 +44,9 @@ function Line({ joint }: { joint: Joint }) {
   )
 }
 
-function Card({ joint }: { joint: Joint }) {
+function Card({ joint: kept }: { joint: Joint }) {
+  const joint = asShown(kept)
+  const per = perWords(joint)
   const project = useStore((s) => s.project)!
   const used = useProfile()
   const measured = (used.version ?? 1) > 1
@@ -53,6 +56,9 @@ function Card({ joint }: { joint: Joint }) {
   const box = useRef<HTMLElement>(null)
   useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [joint.step])
   const fields = (step?.fields ?? {}) as Record<string, string>
+  const kind = useStore((s) => s.kinds!.kinds.find((k) => k.kind === step?.kind))
+  const asked = kind ? shownChips(kind, fields) : []
+  const fits = kind?.fields.find((f) => f.name === 'fit')?.choices ?? []
   const name = (id: string) => project.document.parts!.find((p) => p.id === id)?.name ?? 'a part'
   const mm = (v: number) => length(v, unit)
   return (
@@ -63,13 +69,15 @@ function Card({ joint }: { joint: Joint }) {
           step {number}
         </button>
       </div>
-      <p className="text-[13px] text-ink2">{joint.parts.length === 2 ? `${name(joint.parts[1])} into ${name(joint.parts[0])}` : ''}; all gaps are per side</p>
+      <p className="text-[13px] text-ink2">{joint.parts.length === 2 ? `${name(joint.parts[1])} into ${name(joint.parts[0])}` : ''}; all gaps are {joint.per === 'diameter' ? 'on diameter' : 'per side'}</p>
       {joint.state === 'failed' && <p className="mt-2 text-wrong">▲ {joint.says}</p>}
-      {joint.wanted_mm && joint.expected_mm && (
+      {joint.wanted_mm && (
         <>
           <dl className="mt-2">
-            <Gap word="wanted" more={`${fields.fit} fit`} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
-            <Gap word="drawn" more={`${mm(joint.drawn_mm! - joint.wanted_mm.target)} more than the target, for this printer`} figure={mm(joint.drawn_mm!)} />
+            <Gap word="wanted" more={`${fields.fit === 'iso' ? `ISO 286 ${fields.zones}` : fields.fit} fit`} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
+            {joint.drawn_mm !== null && (
+              <Gap word="drawn" more={fields.halves === 'both' ? 'as it was made' : `${mm(joint.drawn_mm - joint.wanted_mm.target)} more than the target, for this printer`} figure={mm(joint.drawn_mm)} />
+            )}
             {joint.measured_mm && (
               <Gap
                 word="measured"
@@ -78,56 +86,60 @@ function Card({ joint }: { joint: Joint }) {
               />
             )}
             {joint.tolerance && <Gap word="at limits" more="drawn gap, worst cases of the tolerances" figure={range(joint.tolerance.least, joint.tolerance.most, unit)} />}
-            <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />
+            {joint.expected_mm && <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
           {joint.tolerance && joint.tolerance.rows.length > 0 && (
             <p className="mt-2 text-[13.5px]">
               Moves it most: <b>{joint.tolerance.rows[0].name}</b> of {joint.tolerance.rows[0].part},{' '}
               <span className="fig">
-                {signed(joint.tolerance.rows[0].at_lower)} at its lower, {signed(joint.tolerance.rows[0].at_upper)} mm at its upper limit
+                {signed(joint.tolerance.rows[0].at_lower)} at its lower, {signed(joint.tolerance.rows[0].at_upper)} mm {per} at its upper limit
               </span>
               .
             </p>
           )}
-          <p className="mt-3" id="takes">
-            A change of the gap lands on
-          </p>
-          <div role="group" aria-labelledby="takes" className="mt-1 flex">
-            {([['inner', name(joint.parts[1])], ['outer', name(joint.parts[0])], ['both', 'both']] as const).map(([value, word]) => (
-              <button
-                key={value}
-                aria-pressed={fields.takes === value}
-                onClick={() => void send({ do: 'EditStep', step: joint.step, fields: { takes: value } })}
-                className={`-ml-px border border-ink px-3 py-0.5 first:ml-0 ${fields.takes === value ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
-              >
-                {word}
-              </button>
-            ))}
-          </div>
+          {asked.includes('takes') && (
+            <>
+              <p className="mt-3" id="takes">
+                A change of the gap lands on
+              </p>
+              <div role="group" aria-labelledby="takes" className="mt-1 flex">
+                {([['inner', name(joint.parts[1])], ['outer', name(joint.parts[0])], ['both', 'both']] as const).map(([value, word]) => (
+                  <button
+                    key={value}
+                    aria-pressed={fields.takes === value}
+                    onClick={() => void send({ do: 'EditStep', step: joint.step, fields: { takes: value } })}
+                    className={`-ml-px border border-ink px-3 py-0.5 first:ml-0 ${fields.takes === value ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
+                  >
+                    {word}
+                  </button>
+                ))}
+              </div>
+            </>
+          )}
           <p className="mt-3">Fit</p>
           <div role="group" aria-label="fit" className="mt-1 flex flex-wrap">
-            {['press', 'snug', 'slide', 'loose', 'own'].map((fit) => (
+            {fits.map((fit) => (
               <button
-                key={fit}
-                aria-pressed={fields.fit === fit}
-                onClick={() => void send({ do: 'EditStep', step: joint.step, fields: { fit } })}
-                className={`-ml-px border border-ink px-3 py-0.5 first:ml-0 ${fields.fit === fit ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
+                key={fit.value}
+                aria-pressed={fields.fit === fit.value}
+                onClick={() => void send({ do: 'EditStep', step: joint.step, fields: { fit: fit.value } })}
+                className={`-ml-px border border-ink px-3 py-0.5 first:ml-0 ${fields.fit === fit.value ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
               >
-                {fit}
+                {fit.label}
               </button>
             ))}
           </div>
-          <Distribution joint={joint} />
+          <Distribution joint={kept} />
           {joint.chance && (
             <p className={`mt-2 ${joint.state === 'well' ? '' : tint(joint.state)}`}>
-              <StateMark state={joint.state} /> Goes in in <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, without too much play in{' '}
+              <StateMark state={joint.state} /> {joint.goes_in} in <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, {joint.holds} in{' '}
               <b>{Math.round(joint.chance.holds * 100)}</b>; both in <b>{Math.round(joint.chance.fits * 100)}</b>.
             </p>
           )}
-          {joint.expected_mm.unsure > 0.03 && (
+          {joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
             <p className="mt-1 text-[13.5px]">
-              How this printer deviates is only known to ±{(2 * joint.expected_mm.unsure).toFixed(2)} mm a side; {measured ? 'more readings' : 'measuring a print'} would narrow it.{' '}
+              How this printer deviates is only known to ±{(2 * joint.expected_mm.unsure).toFixed(2)} mm {per}; {measured ? 'more readings' : 'measuring a print'} would narrow it.{' '}
               <button className="underline underline-offset-2" onClick={() => useStore.setState({ desk: 'learn' })}>
                 Learn
               </button>

@@ -1,8 +1,10 @@
 /** A gauge: the needle band of what is expected over the hatched zone of what is wanted. */
 import type { Joint } from '../api/client'
 import { Lozenge, tint } from '../widgets/Lozenge'
+import { asShown, perWords } from './shown'
 
-export function Gauge({ joint, width = 158, height = 46 }: { joint: Joint; width?: number; height?: number }) {
+export function Gauge({ joint: kept, width = 158, height = 46 }: { joint: Joint; width?: number; height?: number }) {
+  const joint = asShown(kept)
   const { wanted_mm: wanted, expected_mm: expected } = joint
   if (!wanted || !expected) return <svg width={width} height={height} aria-hidden />
   const room = Math.max(wanted.most - wanted.least, 0.1)
@@ -16,7 +18,7 @@ export function Gauge({ joint, width = 158, height = 46 }: { joint: Joint; width
   const middle = (expected.least + expected.most) / 2
   const id = `hatch-${joint.step}-${width}`
   return (
-    <svg width={width} height={height} role="img" aria-label={gaugeText(joint)} className={tint(joint.state)} overflow="visible">
+    <svg width={width} height={height} role="img" aria-label={gaugeText(kept)} className={tint(joint.state)} overflow="visible">
       <defs>
         <pattern id={id} width="5" height="5" patternTransform="rotate(45)" patternUnits="userSpaceOnUse">
           <path d="M0 0V5" stroke="var(--accent)" strokeWidth="1.1" opacity="0.5" />
@@ -59,8 +61,9 @@ function niceTick(range: number): number {
   return [1, 2, 5, 10].map((k) => k * power).find((t) => range / t <= 9) ?? power * 10
 }
 
-export function gaugeText(joint: Joint): string {
+export function gaugeText(kept: Joint): string {
+  const joint = asShown(kept)
   const { wanted_mm: w, expected_mm: e } = joint
   if (!w || !e) return `${joint.name}: ${joint.says}`
-  return `${joint.name}: expected ${e.low.toFixed(2)} to ${e.high.toFixed(2)} mm a side, wanted ${w.least.toFixed(2)} to ${w.most.toFixed(2)}; ${joint.says}`
+  return `${joint.name}: expected ${e.low.toFixed(2)} to ${e.high.toFixed(2)} mm ${perWords(joint)}, wanted ${w.least.toFixed(2)} to ${w.most.toFixed(2)}; ${joint.says}`
 }

@@ -1,19 +1,25 @@
 /** One searchable list of what can be done: steps by intention, and things of the project to go to. */
 import { useMemo, useState } from 'react'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react'
-import { type Desk, openBoard, openChip, shownChips, startDraft, travel, useStore } from '../state/store'
+import { type Desk, openBoard, openChip, pickKind, shownChips, startDraft, travel, useStore } from '../state/store'
 import type { Fields, Kind } from '../api/client'
 import { DESKS } from '../head/DeskLine'
 
-interface Entry { id: string; group: string; word: string; about: string; act: () => void; rank: number; lacks: string }
+interface Entry { id: string; group: string; word: string; about: string; more?: string; act: () => void; rank: number; lacks: string }
 
 const ORDER = ['make', 'take away', 'finish edges', 'hollow', 'repeat', 'divide', 'move', 'refer', 'join', 'go to', 'do']
 
 /** What a kind of step would have to ask for in vain, as long as the project has none of it. */
 function lacking(kind: Kind, parts: number, outlines: number): string {
-  const asks = (...types: string[]) => kind.fields.some((f) => f.default === null && types.includes(f.type))
-  if (!parts && asks('face', 'faces', 'side', 'edges', 'corners')) return 'needs a part first'
-  if (!outlines && asks('regions')) return 'needs an outline first'
+  // what is asked for with the answers that a new step begins with, and can only be answered by pointing
+  const begin = Object.fromEntries(kind.fields.filter((f) => f.default !== null).map((f) => [f.name, f.default]))
+  const asked = shownChips(kind, begin).map((c) => kind.fields.find((f) => f.name === c)).filter((f) => f && f.default === null)
+  const only = (...things: string[]) => asked.some((f) => {
+    const pick = f && pickKind(f.type)
+    return pick && !pick.ready.some((r) => !r.each) && pick.points.every((p) => things.includes(p.thing))
+  })
+  if (!parts && only('face', 'edge', 'corner')) return 'needs a part first'
+  if (!outlines && only('region')) return 'needs an outline first'
   return ''
 }
 
@@ -48,7 +54,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
     const chosen: Set<string> = new Set(selected.map((t) => t.type))
     const outlines = project.document.recipe!.filter((s) => s.kind === 'sketch').length
     const list: Entry[] = kinds.kinds.map((kind) => ({
-      id: `step-${kind.kind}`, group: kind.group, word: kind.title, about: kind.about, act: () => startDraft(kind, after),
+      id: `step-${kind.kind}`, group: kind.group, word: kind.title, about: kind.about, more: kind.words, act: () => startDraft(kind, after),
       rank: kind.suits.some((s) => chosen.has(s)) ? -1 : ORDER.indexOf(kind.group),
       lacks: lacking(kind, project.document.parts!.length, outlines),
     }))
@@ -57,7 +63,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
       project.document.recipe!.forEach((step, i) => {
         const kind = kinds.kinds.find((k) => k.kind === step.kind)!
         more({
-          id: `go-${step.id}`, group: 'go to', word: step.name || project.sentences[step.id], about: `step ${i + 1}`, rank: ORDER.indexOf('go to'),
+          id: `go-${step.id}`, group: 'go to', word: step.name || project.steps[step.id]?.sentence || '', about: `step ${i + 1}`, rank: ORDER.indexOf('go to'),
           act: () => {
             useStore.setState({ desk: 'shape', focusStep: step.id })
             if (step.kind === 'sketch') openBoard(step.id)
@@ -72,7 +78,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
     }
     const words = query.toLowerCase().split(/\s+/).filter(Boolean)
     return list
-      .filter((e) => words.every((w) => `${e.word} ${e.about} ${e.group}`.toLowerCase().includes(w)))
+      .filter((e) => words.every((w) => `${e.word} ${e.about} ${e.group} ${e.more ?? ''}`.toLowerCase().includes(w)))
       .sort((a, b) => a.rank - b.rank || Number(!!a.lacks) - Number(!!b.lacks))
   }, [kinds, project, selected, query, after])
 

@@ -1,7 +1,7 @@
 /** The recipe: an ordered list of sentences, under the part that each of them makes. */
 import { Fragment, useEffect, useState } from 'react'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
-import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, useStore } from '../state/store'
+import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, stepFields, useStore } from '../state/store'
 import type { Fields } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
 import { arrowThrough } from '../widgets/focus'
@@ -14,12 +14,9 @@ export function Recipe() {
   const recipe = project.document.recipe!
   let made: string | undefined
   const heading = (index: number): string | null => {
-    const step = recipe[index]
-    const fields = step.fields as Fields
-    const target = (fields.part ?? (Object.values(fields).find((f) => f && typeof f === 'object' && 'part' in f) as { part?: string })?.part) as string | undefined
-    // a sketch belongs to what is made of it
-    const next = step.kind === 'sketch' || step.kind === 'plane' ? recipe.slice(index + 1).find((s) => s.kind !== 'sketch' && s.kind !== 'plane') : undefined
-    const part = target ?? (next && ((next.fields as Fields).part as string))
+    // what shapes no part (an outline, a plane) belongs to what is made of it
+    const shapes = (id: string) => [...(project.steps[id]?.makes ?? []), ...(project.steps[id]?.changes ?? [])]
+    const part = recipe.slice(index).map((s) => shapes(s.id)[0]).find(Boolean)
     if (!part || part === made) return null
     made = part
     return project.document.parts!.find((p) => p.id === part)?.name ?? null
@@ -85,16 +82,18 @@ function Item({ index }: { index: number }) {
   const focused = useStore((s) => s.focusStep === step.id)
   const joint = useStore((s) => s.report?.joints.some((j) => j.step === step.id))
   const upto = useStore((s) => s.upto === step.id)
-  const said = useStore((s) => s.said)
+  const refusal = useStore((s) => s.said)
+  const adding = useStore((s) => (s.adding?.step === step.id ? s.adding : null))
+  const said = adding?.said.length ? adding.said : project.steps[step.id]?.segments
   const open = useStore((s) => s.open)
   const [renaming, setRenaming] = useState(false)
   const lifted = useMove((s) => s.moving?.step === step.id)
   const aim = useMove((s) => (s.moving?.after === step.id ? 'after' : s.moving?.after === '' && index === 0 ? 'before' : ''))
   const kind = kinds.kinds.find((k) => k.kind === step.kind)!
-  const fields = step.fields as Fields
+  const fields = (adding && stepFields(step.id)) || (step.fields as Fields)
   const bad = report?.state === 'failed' || report?.state === 'asks'
   const beyond = report?.state === 'beyond'
-  const refused = said && said.step === step.id && open?.step !== step.id ? said.text : ''
+  const refused = refusal && refusal.step === step.id && open?.step !== step.id ? refusal.text : ''
   const first = () => {
     if (step.kind === 'sketch') openBoard(step.id)
     else openChip(step.id, shownChips(kind, fields)[0])
@@ -121,7 +120,7 @@ function Item({ index }: { index: number }) {
     <li
       data-step={step.id}
       tabIndex={0}
-      aria-label={`step ${index + 1}: ${project.sentences[step.id]}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
+      aria-label={`step ${index + 1}: ${project.steps[step.id]?.sentence ?? ''}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
       onFocus={(e) => e.target === e.currentTarget && useStore.setState({ focusStep: step.id })}
       onKeyDown={keys}
       className={`group relative flex gap-2 border-l-[3px] py-1 pr-2 pl-[13px] -outline-offset-2 ${focused ? 'border-accent bg-row' : 'border-transparent'} ${beyond ? 'opacity-45' : ''}`}
@@ -159,7 +158,7 @@ function Item({ index }: { index: number }) {
           step.name && step.kind !== 'sketch' && <span className="text-[12.5px] text-ink2">{step.name}</span>
         )}
         <Sentence
-          step={step.id} kind={kind} fields={fields} figures={report?.figures ?? {}} name={step.name} off={step.off}
+          step={step.id} kind={kind} fields={fields} said={said ?? []} figures={report?.figures ?? {}} off={step.off}
           lost={bad ? report!.field : undefined}
         />
         {step.off && <p className="text-[13px] text-ink2">off: the rest is made without it</p>}
@@ -277,7 +276,7 @@ function DraftItem({ number }: { number: number }) {
     <li data-step="draft" className="relative flex gap-2 border-l-[3px] border-warn bg-card py-1.5 pr-3 pl-[13px]" aria-label="the step being written">
       <span className="fig w-6 shrink-0 pt-[3px] text-warn">{number}</span>
       <div className="min-w-0 flex-1">
-        <Sentence step="draft" kind={draft.kind} fields={draft.fields} figures={made?.figures ?? {}} lost={bad ? made.field : undefined} />
+        <Sentence step="draft" kind={draft.kind} fields={draft.fields} said={draft.said} figures={made?.figures ?? {}} lost={bad ? made.field : undefined} />
         {bad && !open && (
           <p className="text-[13px] text-wrong" role="status">
             ▲ {made.message}

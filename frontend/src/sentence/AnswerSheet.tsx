@@ -1,25 +1,24 @@
 /** Where the open chip is answered: right under its sentence, so that nothing jumps or covers the model. */
 import { useEffect, useRef, useState } from 'react'
 import { RadioGroup, Radio } from '@headlessui/react'
-import { answer, closeChip, fieldIsNewPart, leaveChip, send, tryAnswer, useStore } from '../state/store'
+import { answer, closeChip, fieldIsNewPart, leaveChip, pickKind, send, tryAnswer, useStore, valueAt } from '../state/store'
 import type { FieldOut, Fields, Kind } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
-import { isPickType } from '../state/picks'
 import { FormulaField } from './FormulaField'
 import { PickSheet } from './PickSheet'
 import { ToleranceField } from './ToleranceField'
 
-interface Props { step: string; kind: Kind; field: FieldOut; fields: Fields }
+interface Props { step: string; kind: Kind; field: FieldOut; path: string; fields: Fields }
 
-export function AnswerSheet({ step, kind, field, fields }: Props) {
+export function AnswerSheet({ step, kind, field, path, fields }: Props) {
   const said = useStore((s) => s.said)
-  const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[field.name] ?? '')
+  const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
   const box = useRef<HTMLDivElement>(null)
-  const message = said && said.step === step && (!said.field || said.field === field.name) ? said.text : ''
+  const message = said && said.step === step && (!said.field || said.field === path || said.field === path.split('.')[0]) ? said.text : ''
   useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [message])
   const back = () => {
     leaveChip()
-    focusSoon(`[data-step="${step}"] [data-chip="${field.name}"]`)
+    focusSoon(`[data-step="${step}"] [data-chip="${path}"]`)
   }
   return (
     <div
@@ -39,21 +38,23 @@ export function AnswerSheet({ step, kind, field, fields }: Props) {
         <>
           <FormulaField
             label={field.label}
-            initial={String(fields[field.name] ?? '')}
-            onTry={(text) => tryAnswer(step, field.name, text)}
-            onTake={(text) => answer(step, field.name, text)}
+            initial={String(valueAt(fields, path) ?? '')}
+            onTry={(text) => tryAnswer(step, path, text)}
+            onTake={(text) => answer(step, path, text)}
             onLeave={back}
           />
           {step !== 'draft' && (
-            <ToleranceField dimension={`${step}:${field.name}`} text={tolerance} target={{ step, path: field.name }} at={{ step, field: field.name }} />
+            <ToleranceField dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step, field: path }} />
           )}
         </>
       ) : field.type === 'choice' ? (
-        <ChoiceSheet {...{ step, field, fields }} />
+        <ChoiceSheet {...{ step, field, path, fields }} />
       ) : field.type === 'part' ? (
-        <PartSheet {...{ step, kind, field, fields }} />
-      ) : isPickType(field.type) ? (
-        <PickSheet {...{ step, field }} />
+        <PartSheet {...{ step, kind, field, path, fields }} />
+      ) : field.type === 'text' ? (
+        <TextSheet {...{ step, field, path, fields }} />
+      ) : pickKind(field.type) ? (
+        <PickSheet key={path} {...{ step, path }} kind={pickKind(field.type)!} />
       ) : null}
       {message && (
         <p role="alert" className="mt-1 text-[13px] text-wrong">
@@ -64,20 +65,37 @@ export function AnswerSheet({ step, kind, field, fields }: Props) {
   )
 }
 
-function ChoiceSheet({ step, field, fields }: Omit<Props, 'kind'>) {
+function TextSheet({ step, field, path, fields }: Omit<Props, 'kind'>) {
+  const input = useRef<HTMLInputElement>(null)
+  useEffect(() => input.current?.select(), [])
+  return (
+    <label className="block">
+      <span className="text-[13px] text-ink2">{field.label}</span>
+      <input
+        ref={input}
+        className="field"
+        defaultValue={String(valueAt(fields, path) ?? '')}
+        maxLength={80}
+        onKeyDown={(e) => e.key === 'Enter' && void answer(step, path, e.currentTarget.value.trim())}
+      />
+    </label>
+  )
+}
+
+function ChoiceSheet({ step, field, path, fields }: Omit<Props, 'kind'>) {
   const group = useRef<HTMLDivElement>(null)
   useEffect(() => group.current?.querySelector<HTMLElement>('[role=radio][tabindex="0"]')?.focus(), [])
   return (
     <RadioGroup
       ref={group}
-      value={String(fields[field.name])}
-      onChange={(value) => tryAnswer(step, field.name, value)}
+      value={String(valueAt(fields, path))}
+      onChange={(value) => tryAnswer(step, path, value)}
       aria-label={field.label}
       className="flex flex-wrap gap-x-4 gap-y-1"
       onKeyDown={(e: React.KeyboardEvent) => {
         if (e.key !== 'Enter') return
         const checked = group.current?.querySelector<HTMLElement>('[data-focus]') ?? (document.activeElement as HTMLElement)
-        void answer(step, field.name, checked.dataset.value)
+        void answer(step, path, checked.dataset.value)
       }}
     >
       {field.choices.map((c) => (
@@ -85,7 +103,7 @@ function ChoiceSheet({ step, field, fields }: Omit<Props, 'kind'>) {
           key={c.value}
           value={c.value}
           data-value={c.value}
-          onClick={() => void answer(step, field.name, c.value)}
+          onClick={() => void answer(step, path, c.value)}
           className="group flex cursor-pointer items-center gap-1.5 data-checked:font-semibold"
         >
           <svg width="11" height="11" viewBox="-6 -6 12 12" aria-hidden className="text-ink">
@@ -98,7 +116,7 @@ function ChoiceSheet({ step, field, fields }: Omit<Props, 'kind'>) {
   )
 }
 
-function PartSheet({ step, kind, field, fields }: Props) {
+function PartSheet({ step, kind, field, path, fields }: Props) {
   const parts = useStore((s) => s.project!.document.parts!)
   const draft = useStore((s) => s.draft)
   const fresh = fieldIsNewPart(kind, fields, field.name)
@@ -111,7 +129,7 @@ function PartSheet({ step, kind, field, fields }: Props) {
       <ul className="flex flex-col">
         {parts.map((p) => (
           <li key={p.id}>
-            <button className="w-full px-1 py-0.5 text-left hover:bg-row" autoFocus={p.id === old?.id} onClick={() => void answer(step, field.name, p.id)}>
+            <button className="w-full px-1 py-0.5 text-left hover:bg-row" autoFocus={p.id === old?.id} onClick={() => void answer(step, path, p.id)}>
               <span aria-hidden className="mr-2 inline-block h-3 w-3 border border-ink" style={{ background: p.colour }} />
               {p.name}
             </button>

@@ -1,133 +1,95 @@
-/** Answers a pick chip: by pointing at the model, by a rule, or from a list with the keyboard. */
+/** Answers a pick chip: by pointing at the model, by a rule, or from a list with the keyboard. What suits is told by the kind of pick. */
 import { useEffect, useMemo, useRef } from 'react'
-import { answer, pickWith, useStore } from '../state/store'
-import type { FieldOut } from '../api/client'
-import { type Pick, type Thing, lit, says } from '../state/picks'
+import { answer, light, setPicking, useStore } from '../state/store'
+import { type Answer, type PickKind, type Thing, allThings, countOf, pickWith, pointingFor, readyAnswers } from '../state/picks'
 import { arrowThrough } from '../widgets/focus'
 
-const HINTS: Record<string, string> = {
-  face: 'Point at a flat face.',
-  side: 'Point at a round side.',
-  corners: 'Point at edges, near the corners that are meant; once more takes one back.',
-  faces: 'Point at faces; once more takes one back.',
-  edges: 'Point at edges, or at a face for all its edges.',
-  plane: 'Point at a flat face, or take one of these.',
-  regions: 'Point at areas of an outline, or take a whole one.',
-}
-
-export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
+export function PickSheet({ step, path, kind }: { step: string; path: string; kind: PickKind }) {
   const project = useStore((s) => s.project)!
   const picking = useStore((s) => s.picking)
   const base = useStore((s) => s.base)
   const viewer = useStore((s) => s.viewer)
+  const draft = useStore((s) => s.draft)
   const list = useRef<HTMLDivElement>(null)
-  const set = (pick: Pick | null) => useStore.setState({ picking: pick })
-  const take = (pick: Pick) => void answer(step, field.name, pick)
+  const take = (pick: Answer['pick']) => void answer(step, path, pick)
 
-  const place = step === 'draft' ? Infinity : project.document.recipe!.findIndex((s) => s.id === step)
-  const earlier = project.document.recipe!.slice(0, place)
+  const recipe = project.document.recipe!
+  const place = step === 'draft' ? (draft?.after == null ? recipe.length : recipe.findIndex((s) => s.id === draft.after) + 1) : recipe.findIndex((s) => s.id === step)
+  const title = (id: string, otherwise: string) => {
+    const at = recipe.findIndex((s) => s.id === id)
+    return recipe[at]?.name || `${otherwise} of step ${at + 1}`
+  }
 
-  /** Ready answers: rules and whole things, which survive changes best. */
+  /** Ready answers: rules and whole things, which survive changes best. Those that fit what was pointed at last come first. */
   const ready = useMemo(() => {
-    const out: { pick: Pick; words: string }[] = []
-    const add = (pick: Pick, words = says(pick, project)) => out.push({ pick, words })
-    const parts = (base?.report.parts ?? []).map((p) => p.id)
-    if (field.type === 'plane') {
-      for (const plane of ['ground', 'front', 'side'] as const) add({ rule: 'base', plane })
-      for (const s of earlier) if (s.kind === 'plane') add({ rule: 'plane', step: s.id })
-    }
-    if (field.type === 'regions') for (const s of earlier) if (s.kind === 'sketch') add({ rule: 'regions', step: s.id, names: null })
-    if (field.type === 'edges') for (const part of parts) for (const direction of ['up', 'across', 'deep'] as const) add({ rule: 'edges_along', part, direction })
-    return out
+    const earlier = recipe.slice(0, place)
+    const made = (key: 'planes' | 'sketches', otherwise: string) =>
+      earlier.filter((s) => s.id in (base?.report[key] ?? {})).map((s) => ({ id: s.id, title: title(s.id, otherwise) }))
+    const sketches = made('sketches', 'outline')
+    const planes = made('planes', 'plane').filter((p) => !sketches.some((s) => s.id === p.id))
+    const answers = readyAnswers(kind, base?.report.parts ?? [], planes, sketches)
+    const last = lastEdge()
+    const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
+    const near = last ? aroundLast() : []
+    return [...near, ...answers.filter(fits), ...answers.filter((a) => !fits(a))]
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [field.type, base, project])
+  }, [kind, base, project, picking, viewer])
 
-  /** Rules that fit what was just pointed at. */
-  const rules = useMemo(() => {
-    if (field.type !== 'edges' || picking?.rule !== 'edges' || !viewer) return []
-    const header = viewer.header(picking.part)
-    const last = picking.edges[picking.edges.length - 1]
-    const edge = header?.edges.find((e) => e.name === last.name)
-    if (!header || !edge) return []
-    const [a, b] = edge.between.map((i) => header.faces[i])
-    const out: { pick: Pick; words: string }[] = [
-      { pick: { rule: 'edges_of_face', part: picking.part, face: a }, words: `all round the ${a.label}` },
-      { pick: { rule: 'edges_of_face', part: picking.part, face: b }, words: `all round the ${b.label}` },
-    ]
-    const axis = (['across', 'deep', 'up'] as const).find((_, k) => edge.kind === 'line' && Math.abs(edge.seen.direction[k]) > 0.999)
-    if (axis) {
-      const pick: Pick = { rule: 'edges_along', part: picking.part, direction: axis }
-      out.unshift({ pick, words: says(pick, project) })
-    }
-    return out.map((r) => ({ ...r, pick: clean(r.pick) }))
-  }, [field.type, picking, viewer, project])
+  /** The edge that was pointed at last, with where it is. */
+  function lastEdge() {
+    const held = picking as { part?: string; edges?: { name: string; part?: string }[] } | null
+    const last = held?.edges?.[held.edges.length - 1]
+    const header = last && viewer?.header(last.part || held!.part!)
+    return header?.edges.find((e) => e.name === last!.name) ?? null
+  }
 
-  /** All faces or regions there are, for the keyboard. */
+  /** What the faces beside that edge would make. */
+  function aroundLast(): Answer[] {
+    const held = picking as { part?: string; edges?: { name: string; part?: string }[] } | null
+    const part = held?.edges?.[held.edges.length - 1]?.part || held?.part
+    const edge = lastEdge()
+    if (!part || !edge || !viewer) return []
+    return [...new Set(edge.between)].flatMap((index) => {
+      const thing: Thing = { type: 'face', part, index }
+      const point = pointingFor(kind, thing, viewer)
+      const pick = pickWith(kind, null, thing, viewer)
+      return point && pick ? [{ pick, words: point.words.replace('{thing}', viewer.header(part)!.faces[index].label) }] : []
+    })
+  }
+
+  /** All there is to point at, for the keyboard. */
   const things = useMemo(() => {
-    const out: { thing: Thing; words: string; at?: { x: number; y: number; z: number } }[] = []
-    if (!base || !viewer) return out
-    if (['face', 'faces', 'plane', 'side'].includes(field.type)) {
-      for (const part of base.report.parts) {
-        viewer.header(part.id)?.faces.forEach((f, index) => {
-          if (field.type === 'side' ? f.kind !== 'cylinder' : field.type !== 'faces' && f.kind !== 'plane') return
-          out.push({ thing: { type: 'face', part: part.id, index }, words: f.label })
-        })
-      }
-    }
-    if (field.type === 'edges') {
-      for (const part of base.report.parts) {
-        viewer.header(part.id)?.faces.forEach((f, index) => {
-          if (f.kind === 'plane' && !/^(chamfer|fillet|slope)/.test(f.label)) out.push({ thing: { type: 'face', part: part.id, index }, words: `all round the ${f.label}` })
-        })
-      }
-    }
-    if (field.type === 'corners') {
-      const known = new Set<string>()
-      for (const part of base.report.parts) {
-        viewer.header(part.id)?.edges.forEach((e, index) => {
-          if (e.smooth) return
-          for (const at of viewer.edgeEnds(part.id, index) ?? []) {
-            const words = `corner of ${part.name} at ${[at.x, at.y, at.z].map((v) => Math.round(v * 100) / 100 || 0).join(', ')}`
-            if (known.has(words)) continue
-            known.add(words)
-            out.push({ thing: { type: 'edge', part: part.id, index }, words, at })
-          }
-        })
-      }
-    }
-    if (field.type === 'regions') {
-      for (const [id, sketch] of Object.entries(base.report.sketches)) {
-        if (sketch.regions.length < 2) continue
-        sketch.regions.forEach((r, i) => out.push({ thing: { type: 'region', step: id, name: r.name }, words: `area ${i + 1}, ${r.area_mm2.toFixed(0)} mm²` }))
-      }
-    }
-    return out
-  }, [base, viewer, field.type])
+    if (!base || !viewer) return []
+    const earlier = new Set(recipe.slice(0, place).map((s) => s.id))
+    const sketches = Object.fromEntries(Object.entries(base.report.sketches).filter(([id]) => earlier.has(id)))
+    return allThings(kind, base.report.parts, sketches, (id) => title(id, 'outline'), viewer)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [base, viewer, kind])
 
   useEffect(() => list.current?.querySelector<HTMLElement>('button')?.focus(), [])
 
-  const single = ['face', 'plane', 'side'].includes(field.type)
   const choose = (thing: Thing, at?: { x: number; y: number; z: number }) => {
-    const next = pickWith(field.type, picking, thing, viewer!, at)
-    if (single && next) take(next)
-    else set(next)
+    const next = pickWith(kind, picking, thing, viewer!, at)
+    if (next === undefined) return
+    if (!kind.many && next) take(next)
+    else setPicking(next)
   }
-  const hover = (things: Thing[]) => useStore.setState({ hover: things[0] ?? null })
-  const count = picking ? says(picking, project) : 'nothing yet'
+  const hover = (thing: Thing | null) => useStore.setState({ hover: thing })
+  const shine = (pick: Answer['pick'] | null) => {
+    if (pick) void light(pick, true)
+    else if (picking) void light(picking)
+    else useStore.setState({ lit: [] })
+  }
+  const lit = useStore((s) => s.lit)
+  const count = !picking ? 'nothing yet' : countOf(picking) ? `${countOf(picking)} picked${lit.length > countOf(picking) ? `, ${lit.length} with what runs on` : ''}` : lit.length ? `${lit.length} lit up` : 'picked'
   return (
     <div ref={list} onKeyDown={moveInList}>
-      <p className="text-[13px] text-ink2">{HINTS[field.type]}</p>
-      {ready.length + rules.length > 0 && (
-        <ul className="mt-1 border-t border-hair pt-1">
-          {[...rules, ...ready.filter((r) => !rules.some((o) => o.words === r.words))].map((r, i) => (
+      <p className="text-[13px] text-ink2">{kind.hint}</p>
+      {ready.length > 0 && (
+        <ul className="mt-1 max-h-40 overflow-auto border-t border-hair pt-1">
+          {ready.map((r, i) => (
             <li key={i}>
-              <button
-                className="w-full px-1 text-left hover:bg-row"
-                onClick={() => take(r.pick)}
-                onMouseEnter={() => viewer && useStore.setState({ selected: lit(r.pick, viewer.headers) })}
-                onFocus={() => viewer && useStore.setState({ selected: lit(r.pick, viewer.headers) })}
-                onMouseLeave={() => useStore.setState({ selected: [] })}
-              >
+              <button className="w-full px-1 text-left hover:bg-row" onClick={() => take(r.pick)} onMouseEnter={() => shine(r.pick)} onFocus={() => shine(r.pick)} onMouseLeave={() => shine(null)} onBlur={() => shine(null)}>
                 {r.words}
               </button>
             </li>
@@ -141,9 +103,9 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
               <button
                 className="w-full px-1 text-left text-[13px] hover:bg-row"
                 onClick={() => choose(t.thing, t.at)}
-                onMouseEnter={() => hover([t.thing])}
-                onFocus={() => hover([t.thing])}
-                onMouseLeave={() => hover([])}
+                onMouseEnter={() => hover(t.thing)}
+                onFocus={() => hover(t.thing)}
+                onMouseLeave={() => hover(null)}
               >
                 {t.words}
               </button>
@@ -151,7 +113,7 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
           ))}
         </ul>
       )}
-      {!single && (
+      {kind.many && (
         <div className="mt-2 flex items-center justify-between gap-2">
           <span className="text-[13px]">{count}</span>
           <button className="strong" disabled={!picking} onClick={() => picking && take(picking)}>
@@ -161,11 +123,6 @@ export function PickSheet({ step, field }: { step: string; field: FieldOut }) {
       )}
     </div>
   )
-}
-
-/** Faces in a blob header carry more than a pick stores. */
-function clean(pick: Pick): Pick {
-  return pick.rule === 'edges_of_face' ? { ...pick, face: { name: pick.face.name, seen: pick.face.seen } } : pick
 }
 
 /** Arrow keys go through all the buttons of a sheet. */

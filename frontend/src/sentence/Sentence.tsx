@@ -1,7 +1,7 @@
-/** A step as a sentence with live chips. The same for a step that is there and for one being written. */
-import { useStore, answer, fieldIsNewPart, isMissing, leaveChip, openChip, shownChips, tryAnswer } from '../state/store'
-import type { FieldOut, Fields, Kind } from '../api/client'
-import { type Pick, says } from '../state/picks'
+/** A step as a sentence with live chips, as the server says it. The same for a step that is there and for one being written. */
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
+import { addClause, answer, dropClause, fieldIsNewPart, isMissing, leaveChip, openChip, specAt, tryAnswer, useStore, valueAt, want } from '../state/store'
+import type { FieldOut, Fields, Kind, Segment } from '../api/client'
 import { result } from '../widgets/figures'
 import { AnswerSheet } from './AnswerSheet'
 
@@ -9,53 +9,98 @@ interface Props {
   step: string
   kind: Kind
   fields: Fields
+  said: Segment[]
   figures: Record<string, number>
   lost?: string
-  name?: string
   off?: boolean
 }
 
-export function Sentence({ step, kind, fields, figures, lost, name, off }: Props) {
-  const open = useStore((s) => s.open)
-  const here = open?.step === step ? open.field : null
-  const chips = shownChips(kind, fields)
+const NONE: string[] = []
+
+export function Sentence({ step, kind, fields, said, figures, lost, off }: Props) {
+  const here = useStore((s) => (s.open?.step === step ? s.open.field : null))
+  const wants = useStore((s) => s.wants[step]) ?? NONE
+  const open = here ? specAt(kind, here) : undefined
+  const shown = said.filter((piece) => !piece.hidden || wants.includes(piece.want ?? ''))
   return (
     <div>
       <p className={`leading-[1.75] ${off ? 'opacity-55' : ''}`}>
-        {kind.sentence.map((piece, i) => {
-          if (piece.text) {
-            const shown = Object.entries(piece.when).every(([n, answers]) => answers.includes(String(fields[n])))
-            return shown ? <span key={i}>{piece.text}</span> : null
-          }
-          if (!chips.includes(piece.chip)) return null
-          const field = kind.fields.find((f) => f.name === piece.chip)!
-          return <Chip key={i} {...{ step, kind, field, fields, figures, name }} lost={lost === field.name} open={here === field.name} />
+        {shown.map((piece, i) => {
+          if (!piece.chip) return <span key={`words ${i}`}>{piece.text}</span>
+          const field = specAt(kind, piece.chip)
+          if (!field) return null
+          const [clauses, place] = piece.chip.split('.')
+          // the last chip of a clause can take the clause away
+          const last = place !== undefined && !shown.slice(i + 1).some((p) => p.chip?.startsWith(`${clauses}.${place}.`))
+          return (
+            <span key={piece.chip}>
+              <Chip {...{ step, kind, field, fields, figures, piece }} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
+              {last && (
+                <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
+                  ✕
+                </button>
+              )}
+            </span>
+          )
         })}
-        .
+        . <More step={step} kind={kind} said={said} wants={wants} />
       </p>
-      {here && <AnswerSheet key={here} step={step} kind={kind} field={kind.fields.find((f) => f.name === here)!} fields={fields} />}
+      {here && open && <AnswerSheet key={here} step={step} kind={kind} field={open} path={here} fields={fields} />}
     </div>
   )
 }
 
-interface ChipProps extends Omit<Props, 'lost'> { field: FieldOut; lost: boolean; open: boolean }
+/** What can be added to a sentence: further clauses, and parts that say nothing yet. */
+function More({ step, kind, said, wants }: { step: string; kind: Kind; said: Segment[]; wants: string[] }) {
+  const clauses = kind.fields.filter((f) => f.type === 'clauses')
+  const hidden = [...new Set(said.filter((p) => p.hidden && !wants.includes(p.want ?? '')).map((p) => p.want ?? ''))]
+  if (!clauses.length && !hidden.length) return null
+  return (
+    <Menu>
+      <MenuButton className="chip-more" aria-label="add to this sentence" title="add to this sentence">
+        …
+      </MenuButton>
+      <MenuItems anchor="bottom start" className="z-30 border border-ink bg-card py-1 text-[13.5px] outline-none">
+        {clauses.map((f) => (
+          <MenuItem key={f.name}>
+            <button className="block w-full px-3 py-0.5 text-left data-focus:bg-row" onClick={() => void addClause(step, f.name)}>
+              and {f.label}
+            </button>
+          </MenuItem>
+        ))}
+        {hidden.map((what) => (
+          <MenuItem key={what}>
+            <button className="block w-full px-3 py-0.5 text-left data-focus:bg-row" onClick={() => want(step, what)}>
+              {what}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  )
+}
 
-function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProps) {
-  const project = useStore((s) => s.project)!
-  const draft = useStore((s) => s.draft)
-  const value = fields[field.name]
-  const missing = isMissing(field, fields, step === 'draft' ? draft : null)
+interface ChipProps extends Omit<Props, 'lost' | 'said' | 'off'> { field: FieldOut; piece: Segment; lost: boolean; open: boolean }
+
+function Chip({ step, kind, field, fields, figures, piece, lost, open }: ChipProps) {
+  const path = piece.chip!
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
+  const draft = useStore((s) => (step === 'draft' ? s.draft : null))
+  const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
+  const tint = useStore((s) => (piece.part ? s.project!.document.parts!.find((p) => p.id === piece.part)?.colour : undefined))
+  const value = valueAt(fields, path)
+  const missing = isMissing(field, fields, draft, path)
   const figure = ['length', 'angle', 'number'].includes(field.type)
   const style = open ? 'chip-open' : missing ? 'chip-missing' : lost ? 'chip-lost' : figure ? 'chip-figure fig' : ''
-  let words: React.ReactNode
+  const fresh = !!draft && fieldIsNewPart(kind, fields, field.name)
   /** The answer as plain text, for those who hear it. */
-  let heard = ''
+  let heard = fresh ? draft.newPart : piece.text
+  let words: React.ReactNode = heard
   if (missing) {
     heard = 'not answered yet'
     words = field.missing || field.label
   } else if (figure) {
-    const shown = result(String(value), figures[field.name], field.type, project.document.unit ?? 'mm')
-    const tolerance = project.document.recipe!.find((s) => s.id === step)?.tolerances?.[field.name] ?? ''
+    const shown = result(String(value), figures[path], field.type, unit)
     heard = [String(value), shown, tolerance && `tolerance ${tolerance}`].filter(Boolean).join(', ')
     words = (
       <>
@@ -65,22 +110,12 @@ function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProp
       </>
     )
   } else if (field.type === 'part') {
-    const part = project.document.parts!.find((p) => p.id === value)
-    const fresh = step === 'draft' && fieldIsNewPart(kind, fields, field.name)
-    heard = fresh ? (draft?.newPart ?? '') : (part?.name ?? 'a part that is gone')
     words = (
       <>
-        <span aria-hidden className="mr-1 inline-block h-3 w-3 border border-ink align-[-1px]" style={{ background: part?.colour ?? 'transparent' }} />
+        <span aria-hidden className="mr-1 inline-block h-3 w-3 border border-ink align-[-1px]" style={{ background: tint ?? 'transparent' }} />
         {heard}
       </>
     )
-  } else {
-    if (field.type === 'choice') heard = field.choices.find((c) => c.value === value)?.label ?? String(value)
-    else if (field.type === 'sketch') {
-      const curves = ((value as { curves?: unknown[] })?.curves ?? []).length
-      heard = name || (curves ? `an outline of ${curves} ${curves === 1 ? 'curve' : 'curves'}` : 'an empty outline')
-    } else heard = says(value as Pick, project)
-    words = heard
   }
   return (
     <button
@@ -88,13 +123,13 @@ function Chip({ step, kind, field, fields, figures, lost, open, name }: ChipProp
       className={`chip ${style}`}
       aria-label={`${field.label}: ${heard}`}
       aria-expanded={open}
-      data-chip={field.name}
-      onClick={() => (open ? leaveChip() : openChip(step, field.name))}
+      data-chip={path}
+      onClick={() => (open ? leaveChip() : openChip(step, path))}
       onKeyDown={(e) => {
         if (!figure || missing || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return
         e.preventDefault()
         e.stopPropagation()
-        openChip(step, field.name)
+        openChip(step, path)
       }}
     >
       {words}

@@ -3,6 +3,7 @@ import { useMemo } from 'react'
 import { Vector3 } from 'three'
 import type { Finding, Joint, Pinned } from '../api/client'
 import { goTo } from '../desks/CheckDesk'
+import { asShown, perWords } from '../gauges/shown'
 import { send, shownJoints, shownReport, useStore } from '../state/store'
 import { tint } from '../widgets/Lozenge'
 import { length, rowText } from '../widgets/figures'
@@ -61,7 +62,8 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   )
 }
 
-function notesOf(joint: Joint, unit: string, full: boolean): Note[] {
+function notesOf(kept: Joint, unit: string, full: boolean): Note[] {
+  const joint = asShown(kept)
   const m = joint.measured_mm
   if (!m) return []
   const middle = (pair: number[][]) => new Vector3().fromArray(pair[0]).add(new Vector3().fromArray(pair[1])).multiplyScalar(0.5)
@@ -70,7 +72,7 @@ function notesOf(joint: Joint, unit: string, full: boolean): Note[] {
   const note = (which: 'least' | 'most'): Note => ({
     id: `${joint.step}-${which}`, at: middle(which === 'least' ? m.least_at : m.most_at), tint: colour,
     go: () => useStore.setState({ desk: 'join', focusJoint: joint.step }),
-    head: `${length(m[which], unit)} a side`, text: `${joint.name}: ${even ? 'drawn gap' : `${which} drawn gap`}`,
+    head: `${length(m[which], unit)} ${perWords(joint)}`, text: `${joint.name}: ${even ? 'drawn gap' : `${which} drawn gap`}`,
   })
   if (even) return [note('least')]
   // where there is room for one note only, it stands where the fit fails

@@ -8,7 +8,7 @@ import type { Viewer } from './viewer'
 
 /** A face or an edge as a reading names it. */
 function picked(thing: Thing, viewer: Viewer) {
-  if (thing.type === 'region') return null
+  if (thing.type !== 'face' && thing.type !== 'edge') return null
   const header = viewer.header(thing.part)
   const found = thing.type === 'face' ? header?.faces[thing.index] : header?.edges[thing.index]
   return found ? { label: found.label, pick: { part: thing.part, kind: thing.type, thing: { name: found.name, seen: found.seen } } } : null

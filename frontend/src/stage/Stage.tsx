@@ -4,8 +4,8 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headless
 import { Vector3 } from 'three'
 import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
-import { type Thing, lit } from '../state/picks'
-import { answer, atLimits, halt, openField, pickWith, resume, shownReport, startDraft, useStore } from '../state/store'
+import { type Thing, pickWith } from '../state/picks'
+import { answer, atLimits, halt, openField, pickKind, resume, setPicking, shownReport, startDraft, useStore } from '../state/store'
 import { type Blob3d, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
@@ -35,7 +35,7 @@ export function Stage() {
   const hidden = useStore((s) => s.hidden)
   const board = useStore((s) => s.board)
   const open = useStore((s) => s.open)
-  const picking = useStore((s) => s.picking)
+  const litUp = useStore((s) => s.lit)
   const selected = useStore((s) => s.selected)
   const hover = useStore((s) => s.hover)
   const project = useStore((s) => s.project)!
@@ -106,21 +106,23 @@ export function Stage() {
   // outlines show while they are picked, while there is nothing else, and for a sketch that has the focus
   const focusStep = useStore((s) => s.focusStep)
   const field = open ? openField() : null
+  const pick = field ? pickKind(field.type) : undefined
+  const points = useMemo(() => new Set<string>(pick?.points.map((p) => p.thing)), [pick])
   const sketches = useMemo(() => {
     if (!report || board) return []
     return Object.entries(report.sketches)
-      .filter(([id]) => field?.type === 'regions' || report.parts.length === 0 || id === focusStep)
+      .filter(([id]) => points.has('region') || points.has('line') || report.parts.length === 0 || id === focusStep)
       .map(([step, sketch]) => ({ step, sketch }))
-  }, [report, board, field?.type, focusStep])
-  useEffect(() => viewer?.setSketches(sketches), [viewer, sketches])
+  }, [report, board, points, focusStep])
+  useEffect(() => viewer?.setSketches(sketches, points.has('line')), [viewer, sketches, points])
   // planes show while one is picked, for the step that has the focus, and while a new one is tried
   const kept = useStore((s) => s.report?.planes)
   const planes = useMemo(() => {
     if (!report || board || onBed) return []
     return Object.entries(report.planes)
-      .filter(([id]) => field?.type === 'plane' || id === focusStep || !kept || !(id in kept))
+      .filter(([id]) => points.has('plane') || id === focusStep || !kept || !(id in kept))
       .map(([, frame]) => frame)
-  }, [report, board, onBed, field?.type, focusStep, kept])
+  }, [report, board, onBed, points, focusStep, kept])
   useEffect(() => viewer?.setPlanes(planes), [viewer, planes])
   useEffect(() => {
     // where there is only an outline, bring that into view
@@ -143,28 +145,26 @@ export function Stage() {
 
   const marks = useMemo(() => {
     void loaded
-    if (!viewer) return selected
-    return picking ? [...lit(picking, viewer.headers), ...selected] : selected
-  }, [viewer, picking, selected, loaded])
+    return litUp.length ? [...litUp, ...selected] : selected
+  }, [litUp, selected, loaded])
   useEffect(() => viewer?.setMarks(marks, hover ?? pointer?.hit.thing ?? null), [viewer, marks, hover, pointer, loaded])
 
   useEffect(() => {
     if (!viewer) return
-    const type = field?.type
-    viewer.filter = type
-      ? { face: type !== 'regions' && type !== 'corners', edge: type === 'edges' || type === 'corners', region: type === 'regions' }
-      : { face: pointAt !== 'edges', edge: pointAt !== 'faces', region: pointAt === 'anything' && sketches.length > 0 }
+    viewer.filter = field
+      ? { face: points.has('face'), edge: points.has('edge') || points.has('corner'), region: points.has('region'), line: points.has('line') }
+      : { face: pointAt !== 'edges', edge: pointAt !== 'faces', region: pointAt === 'anything' && sketches.length > 0, line: false }
     viewer.onHover = (hit, x, y) => setPointer(hit ? { hit, x, y } : null)
     viewer.onClick = (hit, event) => {
       const box = viewer.canvas.getBoundingClientRect()
       const at = { x: event.clientX - box.left, y: event.clientY - box.top }
       const { open: chip, picking: was } = useStore.getState()
       if (chip && field) {
-        if (!hit) return
-        const next = pickWith(field.type, was, hit.thing, viewer, hit.point)
-        if (!next) return
-        if (['face', 'plane', 'side'].includes(field.type)) void answer(chip.step, chip.field, next)
-        else useStore.setState({ picking: next })
+        if (!hit || !pick) return
+        const next = pickWith(pick, was, hit.thing, viewer, hit.point)
+        if (next === undefined) return
+        if (!pick.many && next) void answer(chip.step, chip.field, next)
+        else setPicking(next)
         return
       }
       const { laying: lain } = useStore.getState()
@@ -177,7 +177,7 @@ export function Stage() {
       useStore.setState({ selected: things })
       setVerbs(things.length ? at : null)
     }
-  }, [viewer, field, sketches.length, pointAt])
+  }, [viewer, field, pick, points, sketches.length, pointAt])
 
   useEffect(() => {
     if (open || board) setVerbs(null)
@@ -308,7 +308,7 @@ function Working() {
   const stopped = useStore((s) => s.stopped)
   const working = useStore((s) => s.working)
   const recipe = useStore((s) => s.project!.document.recipe!)
-  const sentences = useStore((s) => s.project!.sentences)
+  const steps = useStore((s) => s.project!.steps)
   const [long, setLong] = useState(false)
   useEffect(() => {
     setLong(false)
@@ -325,7 +325,7 @@ function Working() {
             <rect width="120" height="8" fill="none" stroke="var(--hair)" />
             <rect width={at < 0 ? 118 : (120 * (at + 0.5)) / recipe.length} height="8" fill="var(--accent)" opacity={at < 0 ? 0.35 : 1} />
           </svg>
-          <span className="truncate">{at < 0 ? 'measuring the gaps' : `making step ${at + 1}: ${recipe[at].name || sentences[recipe[at].id]}`}</span>
+          <span className="truncate">{at < 0 ? 'measuring the gaps' : `making step ${at + 1}: ${recipe[at].name || steps[recipe[at].id]?.sentence}`}</span>
           <button className="underline underline-offset-2" onClick={() => void halt()}>
             stop
           </button>

@@ -1,8 +1,18 @@
 /** Reads the mesh blob (docs/mesh-blob.md): zero-copy views on one buffer. */
-import type { Seen } from '../state/picks'
+export interface Seen {
+  kind: string
+  at: [number, number, number]
+  direction: [number, number, number]
+  size: number
+  around: string[]
+  label: string
+  radius: number
+  axis: [number, number, number]
+}
+export interface SeenThing { name: string; seen: Seen | null; part?: string }
 
 export interface BlobHeader {
-  faces: { name: string; label: string; kind: string; seen: Seen }[]
+  faces: { name: string; label: string; kind: string; loops: number; seen: Seen }[]
   edges: { name: string; label: string; kind: string; between: [number, number]; smooth: boolean; seen: Seen }[]
   faceRuns: [number, number][]
   edgeRuns: [number, number][]

@@ -19,7 +19,7 @@ Mesh.prototype.raycast = acceleratedRaycast
 
 export interface PartShown { id: string; hash: string; colour: string; ghost: boolean; hidden: boolean }
 export interface Hit { thing: Thing; label: string; point: Vector3 }
-export interface Filter { face: boolean; edge: boolean; region: boolean }
+export interface Filter { face: boolean; edge: boolean; region: boolean; line: boolean }
 /** One layer of a part as it is printed: paths of the nozzle, as pairs of points in the part's print coordinates. */
 export interface LayerPaths {
   part: string
@@ -55,7 +55,7 @@ export class Viewer {
   onClick: (hit: Hit | null, event: PointerEvent) => void = () => {}
   onHover: (hit: Hit | null, x: number, y: number) => void = () => {}
   onView: (view: ViewName | 'square' | null) => void = () => {}
-  filter: Filter = { face: true, edge: true, region: false }
+  filter: Filter = { face: true, edge: true, region: false, line: false }
   /** While the board is open the view stays square on and only pans and zooms. */
   locked = false
 
@@ -422,6 +422,12 @@ export class Viewer {
         if (region) group.add(this.overlay(region.geometry, token, opacity, region.matrix))
         continue
       }
+      if (thing.type === 'line') {
+        const stroke = this.strokes.find((l) => l.step === thing.step && l.name === thing.name)
+        if (stroke) group.add(this.line(new Float32Array([...stroke.from.toArray(), ...stroke.to.toArray()]), colour(token), 4))
+        continue
+      }
+      if (thing.type === 'plane') continue
       const part = this.parts.get(thing.part)
       if (!part) continue
       if (thing.type === 'edge') {
@@ -461,10 +467,15 @@ export class Viewer {
 
   // ---- sketches on the stage ---------------------------------------------------------------------------------
 
-  /** Shows the regions of these sketches as tinted areas that can be pointed at. */
-  setSketches(sketches: { step: string; sketch: SketchOut }[]): void {
+  /** Lines of sketches that can be pointed at: where they are in the world. */
+  private strokes: { step: string; name: string; from: Vector3; to: Vector3 }[] = []
+
+  /** Shows the regions of these sketches as tinted areas that can be pointed at; with ``lines`` their lines too. */
+  setSketches(sketches: { step: string; sketch: SketchOut }[], lines = false): void {
+    this.strokes = []
     if (!sketches.length && !this.regions.children.length) return
     this.regions.clear()
+    if (lines) this.drawStrokes(sketches)
     for (const { step, sketch } of sketches) {
       const matrix = frameMatrix(sketch.frame)
       for (const region of sketch.regions) {
@@ -489,6 +500,31 @@ export class Viewer {
       }
     }
     this.invalidate()
+  }
+
+  private drawStrokes(sketches: { step: string; sketch: SketchOut }[]): void {
+    for (const { step, sketch } of sketches) {
+      const matrix = frameMatrix(sketch.frame)
+      for (const [name, [a, b]] of Object.entries(sketch.lines)) {
+        const [from, to] = [new Vector3(a[0], a[1], 0).applyMatrix4(matrix), new Vector3(b[0], b[1], 0).applyMatrix4(matrix)]
+        this.strokes.push({ step, name, from, to })
+        const line = this.line(new Float32Array([...from.toArray(), ...to.toArray()]), colour('ink2'), 1.5)
+        line.raycast = () => {}
+        this.regions.add(line)
+      }
+    }
+  }
+
+  /** The line of a sketch within a few pixels of a place. */
+  private strokeAt(x: number, y: number): Hit | null {
+    let best: { away: number; hit: Hit } | null = null
+    for (const { step, name, from, to } of this.strokes) {
+      const { away, t } = fromSegment(x, y, this.toScreen(from), this.toScreen(to))
+      if (away > 6 || (best && away >= best.away)) continue
+      const label = `line, ${Math.round(from.distanceTo(to) * 100) / 100} long`
+      best = { away, hit: { thing: { type: 'line', step, name }, label, point: from.clone().lerp(to, t) } }
+    }
+    return best?.hit ?? null
   }
 
   /** Shows planes as squares about the model's middle, for looking only. */
@@ -525,6 +561,10 @@ export class Viewer {
   /** What is under a place of the screen; ``faint``: parts that are only seen faintly count too. */
   hitAt(x: number, y: number, faint = false): Hit | null {
     this.ray(x, y)
+    if (this.filter.line) {
+      const stroke = this.strokeAt(x, y)
+      if (stroke) return stroke
+    }
     if (this.filter.region) {
       const hit = this.raycaster.intersectObjects(this.regions.children.filter((c) => c.userData.name), false)[0]
       if (hit) {
@@ -564,10 +604,7 @@ export class Viewer {
           b.fromArray(part.blob.lines, 3 * k + 3).applyMatrix4(part.group.matrix)
           const p = this.toScreen(a)
           const q = this.toScreen(b)
-          const dx = q.x - p.x
-          const dy = q.y - p.y
-          const t = Math.max(0, Math.min(1, ((x - p.x) * dx + (y - p.y) * dy) / (dx * dx + dy * dy || 1)))
-          const away = Math.hypot(p.x + t * dx - x, p.y + t * dy - y)
+          const { away, t } = fromSegment(x, y, p, q)
           if (away > 6 || (best && away >= best.away)) continue
           const point = a.clone().lerp(b, t)
           if (this.hides(point)) continue
@@ -797,8 +834,8 @@ export class Viewer {
   pointsOf(things: Thing[]): Vector3[] | undefined {
     const out: Vector3[] = []
     for (const thing of things) {
-      const part = thing.type === 'region' ? undefined : this.parts.get(thing.part)
-      if (!part || thing.type === 'region') continue
+      const part = 'part' in thing ? this.parts.get(thing.part) : undefined
+      if (!part || !('part' in thing)) continue
       if (thing.type === 'edge') {
         const [first, count] = part.blob.header.edgeRuns[thing.index]
         for (let k = first; k < first + count; k++) out.push(new Vector3().fromArray(part.blob.lines, 3 * k).applyMatrix4(part.group.matrix))
@@ -970,6 +1007,13 @@ export class Viewer {
     const at = this.at(event)
     this.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, event.deltaY * 0.0014))), at.x, at.y)
   }
+}
+
+/** How far a place of the screen is from a stretch of it, in pixels, and where along it. */
+function fromSegment(x: number, y: number, p: { x: number; y: number }, q: { x: number; y: number }): { away: number; t: number } {
+  const [dx, dy] = [q.x - p.x, q.y - p.y]
+  const t = Math.max(0, Math.min(1, ((x - p.x) * dx + (y - p.y) * dy) / (dx * dx + dy * dy || 1)))
+  return { away: Math.hypot(p.x + t * dx - x, p.y + t * dy - y), t }
 }
 
 export function frameMatrix(frame: FrameOut): Matrix4 {

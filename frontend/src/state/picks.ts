@@ -1,124 +1,167 @@
-/** Picks as the document keeps them, and what they light up on the stage. */
-import type { Fields, ProjectState } from '../api/client'
-import type { BlobHeader } from '../stage/blob'
+/** Things on the stage, and how pointing at them makes picks: by what the server says of each kind of pick (api/kinds). */
+import type { Fields, Kinds, Pick, SketchOut, ThingOut } from '../api/client'
+import type { BlobHeader, SeenThing } from '../stage/blob'
 
-export interface Seen {
-  kind: string
-  at: [number, number, number]
-  direction: [number, number, number]
-  size: number
-  around: string[]
-}
-export interface SeenThing { name: string; seen: Seen | null }
+export type { Pick }
+export type PickKind = Kinds['picks'][number]
+type Pointing = PickKind['points'][number]
 
-export type Pick =
-  | { rule: 'faces'; part: string; faces: SeenThing[] }
-  | { rule: 'faces_of_step'; part: string; step: string }
-  | { rule: 'edges'; part: string; edges: SeenThing[]; chain: boolean }
-  | { rule: 'edges_of_face'; part: string; face: SeenThing }
-  | { rule: 'edges_between'; part: string; first: SeenThing; second: SeenThing }
-  | { rule: 'edges_along'; part: string; direction: 'up' | 'across' | 'deep' }
-  | { rule: 'corners'; part: string; corners: (SeenThing & { toward: [number, number, number] })[] }
-  | { rule: 'base'; plane: 'ground' | 'front' | 'side' }
-  | { rule: 'plane'; step: string }
-  | { rule: 'flat'; part: string; face: SeenThing }
-  | { rule: 'regions'; step: string; names: string[] | null }
-
-/** A thing on the stage: a face or an edge of a part by its place in the mesh, or a region of a sketch. */
+/** A face or an edge of a part by its place in the mesh, a region or a line of a sketch, a plane that a step made. */
 export type Thing =
-  | { type: 'face' | 'edge'; part: string; index: number }
+  | { type: 'face'; part: string; index: number }
+  | { type: 'edge'; part: string; index: number }
   | { type: 'region'; step: string; name: string }
+  | { type: 'line'; step: string; name: string }
+  | { type: 'plane'; step: string }
 
 export const sameThing = (a: Thing, b: Thing): boolean => JSON.stringify(a) === JSON.stringify(b)
 
-/** Things that a pick stands for, found by name in the meshes on show (the server decides, this only lights up). */
-export function lit(pick: Pick, headers: Map<string, BlobHeader>): Thing[] {
-  if (pick.rule === 'regions') return (pick.names ?? []).map((name) => ({ type: 'region', step: pick.step, name }))
-  if (!('part' in pick)) return []
-  const header = headers.get(pick.part)
-  if (!header) return []
-  const faces = (test: (name: string, index: number) => boolean): Thing[] =>
-    header.faces.flatMap((f, index) => (test(f.name, index) ? [{ type: 'face' as const, part: pick.part, index }] : []))
-  const edges = (test: (e: BlobHeader['edges'][number]) => boolean): Thing[] =>
-    header.edges.flatMap((e, index) => (test(e) ? [{ type: 'edge' as const, part: pick.part, index }] : []))
-  const facesNamed = (name: string) => header.faces.flatMap((f, i) => (f.name === name ? [i] : []))
-  switch (pick.rule) {
-    case 'faces':
-      return faces((n) => pick.faces.some((f) => f.name === n))
-    case 'flat':
-      return faces((n) => n === pick.face.name)
-    case 'faces_of_step':
-      return faces((n) => n.startsWith(`${pick.step}/`))
-    case 'edges':
-      return edges((e) => pick.edges.some((p) => p.name === e.name))
-    case 'corners':
-      return edges((e) => pick.corners.some((c) => c.name === e.name))
-    case 'edges_of_face': {
-      const own = facesNamed(pick.face.name)
-      return edges((e) => e.between.some((b) => own.includes(b)))
-    }
-    case 'edges_between': {
-      const [a, b] = [facesNamed(pick.first.name), facesNamed(pick.second.name)]
-      return edges((e) => (a.includes(e.between[0]) && b.includes(e.between[1])) || (b.includes(e.between[0]) && a.includes(e.between[1])))
-    }
-    case 'edges_along': {
-      const axis = { across: 0, deep: 1, up: 2 }[pick.direction]
-      return edges((e) => e.kind === 'line' && !e.smooth && Math.abs(e.seen.direction[axis]) > 0.999)
-    }
-  }
+type Place = { x: number; y: number; z: number }
+
+/** What the stage knows of its things. */
+export interface Shown {
+  header: (part: string) => BlobHeader | undefined
+  edgeEnds: (part: string, index: number) => [Place, Place] | null
 }
 
-/** A pick in a few words, for its chip. */
-export function says(pick: Pick, project: ProjectState): string {
-  const doc = project.document
-  const part = 'part' in pick ? doc.parts.find((p) => p.id === pick.part)?.name ?? 'a part' : ''
-  const stepName = (id: string, otherwise: string) => {
-    const at = doc.recipe.findIndex((s) => s.id === id)
-    return at < 0 ? `${otherwise} that is gone` : doc.recipe[at].name || `${otherwise} of step ${at + 1}`
+/** A thing as a pick keeps it: what goes into the slot, the part or step that it is of, and what it is. */
+interface Held { value: unknown; part?: string; step?: string; kind?: string; loops?: number; key: string }
+
+/** The adapters, one for each kind of thing. */
+function hold(as: Pointing['thing'], thing: Thing, shown: Shown, at?: Place): Held | null {
+  if (as === 'corner') return thing.type === 'edge' && at ? corner(thing, shown, at) : null
+  if (as !== thing.type) return null
+  if (thing.type === 'face' || thing.type === 'edge') {
+    const header = shown.header(thing.part)
+    const found = thing.type === 'face' ? header?.faces[thing.index] : header?.edges[thing.index]
+    if (!found) return null
+    const value: SeenThing = { name: found.name, seen: found.seen }
+    return { value, part: thing.part, kind: found.kind, loops: 'loops' in found ? found.loops : 1, key: `${thing.part} ${found.name}` }
   }
-  switch (pick.rule) {
-    case 'base':
-      return { ground: 'the ground', front: 'the front plane', side: 'the side plane' }[pick.plane]
-    case 'plane':
-      return stepName(pick.step, 'plane')
-    case 'regions': {
-      const name = stepName(pick.step, 'outline')
-      return pick.names === null ? name : `${pick.names.length} ${pick.names.length === 1 ? 'region' : 'regions'} of ${name}`
-    }
-    case 'flat':
-      return faceWords(pick.face.name, part)
-    case 'faces':
-      return pick.faces.length === 1 ? faceWords(pick.faces[0].name, part) : `${pick.faces.length} faces of ${part}`
-    case 'faces_of_step':
-      return `all faces that ${stepName(pick.step, 'step')} made on ${part}`
-    case 'edges':
-      return pick.edges.length === 1 ? `an edge of ${part}` : `${pick.edges.length} edges of ${part}`
-    case 'corners':
-      return pick.corners.length === 1 ? `a corner of ${part}` : `${pick.corners.length} corners of ${part}`
-    case 'edges_of_face':
-      return `the edges round ${faceWords(pick.face.name, part)}`
-    case 'edges_between':
-      return `the edges between two faces of ${part}`
-    case 'edges_along':
-      return `the ${{ up: 'upright', across: 'left-to-right', deep: 'front-to-back' }[pick.direction]} edges of ${part}`
-  }
+  if (thing.type === 'plane') return { value: thing.step, step: thing.step, key: thing.step }
+  return { value: thing.name, step: thing.step, key: thing.name }
 }
 
-function faceWords(name: string, part: string): string {
-  const last = name.slice(name.indexOf('/') + 1)
-  if (last.startsWith('rim(')) return `the rim of ${part}`
-  if (last.startsWith('end')) return `the end of ${part}`
-  if (last.startsWith('start')) return `the foot of ${part}`
-  if (last.startsWith('inner(')) return `an inner wall of ${part}`
-  if (last.startsWith('side(')) return `a side of ${part}`
-  if (last.startsWith('seat')) return `the seat of ${part}`
-  if (last.startsWith('back')) return `the back of ${part}`
-  if (last.startsWith('lip')) return `the lip of ${part}`
-  return `a face of ${part}`
+/** The end of an edge that lies nearer to a place; one corner is the end of several edges and counts once. */
+function corner(thing: { part: string; index: number }, shown: Shown, at: Place): Held | null {
+  const edge = shown.header(thing.part)?.edges[thing.index]
+  const ends = shown.edgeEnds(thing.part, thing.index)
+  if (!edge || !ends) return null
+  const away = (p: Place) => Math.hypot(p.x - at.x, p.y - at.y, p.z - at.z)
+  const end = away(ends[0]) <= away(ends[1]) ? ends[0] : ends[1]
+  const [x, y, z] = edge.seen.at
+  const value = { name: edge.name, seen: edge.seen, toward: [end.x - x, end.y - y, end.z - z] }
+  return { value, part: thing.part, kind: edge.kind, key: cornerKey(thing.part, [end.x, end.y, end.z]) }
 }
 
-/** Whether a field of this type holds a pick. */
-export const isPickType = (type: string): boolean => ['face', 'faces', 'side', 'edges', 'corners', 'plane', 'regions'].includes(type)
+const cornerKey = (part: string, place: number[]) => `${part} ${place.map((v) => (Math.round(v * 1000) / 1000 || 0).toFixed(3)).join(' ')}`
+
+/** What tells the members of a list in a pick apart. */
+function keyOf(member: unknown, part: string): string {
+  if (typeof member === 'string') return member
+  const thing = member as SeenThing & { toward?: number[] }
+  const of = thing.part || part
+  return thing.toward && thing.seen ? cornerKey(of, thing.toward.map((t, k) => t + thing.seen!.at[k])) : `${of} ${thing.name}`
+}
+
+const suits = (point: Pointing, held: Held): boolean =>
+  (!point.only.length || point.only.includes(held.kind ?? '')) && (held.loops ?? 1) >= point.loops
+
+/** How a kind of pick takes a thing, if it does. */
+export function pointingFor(kind: PickKind, thing: Thing, shown: Shown, at?: Place): Pointing | null {
+  return kind.points.find((p) => {
+    const held = hold(p.thing, thing, shown, at ?? { x: 0, y: 0, z: 0 })
+    return held !== null && suits(p, held)
+  }) ?? null
+}
+
+/** A pick grown (or shrunk) by the thing pointed at, or undefined when it does not suit the kind. */
+export function pickWith(kind: PickKind, old: Pick | null, thing: Thing, shown: Shown, at?: Place): Pick | null | undefined {
+  const point = pointingFor(kind, thing, shown, at)
+  const held = point && hold(point.thing, thing, shown, at)
+  if (!point || !held) return undefined
+  const base: Record<string, unknown> = { rule: point.rule, ...point.plus }
+  if (held.part) base.part = held.part
+  if (held.step) base.step = held.step
+  if (!point.many) return { ...base, [point.slot]: held.value } as unknown as Pick
+  const was = old as unknown as Record<string, unknown> | null
+  const same = was?.rule === point.rule && (held.step === undefined || was.step === held.step)
+  const members = same && Array.isArray(was[point.slot]) ? (was[point.slot] as unknown[]) : []
+  const own = same && typeof was.part === 'string' ? was.part : (held.part ?? '')
+  const without = members.filter((m) => keyOf(m, own) !== held.key)
+  // a thing of another part than the pick's own says which
+  const value = held.part && held.part !== own ? { ...(held.value as object), part: held.part } : held.value
+  const next = without.length < members.length ? without : [...members, value]
+  // an outline of which nothing is chosen any more is meant whole
+  if (!next.length) return held.step ? ({ ...base, [point.slot]: null } as unknown as Pick) : null
+  return { ...base, ...(held.part ? { part: own } : {}), [point.slot]: next } as unknown as Pick
+}
+
+/** How many things a pick of a list holds. */
+export function countOf(pick: Pick | null): number {
+  const list = pick && Object.values(pick).find((v) => Array.isArray(v))
+  return Array.isArray(list) ? list.length : 0
+}
+
+export interface Answer { pick: Pick; words: string }
+
+/** The answers that need no pointing, with the names of parts and steps put in. */
+export function readyAnswers(kind: PickKind, parts: { id: string; name: string }[], planes: { id: string; title: string }[], sketches: { id: string; title: string }[]): (Answer & { along: number[] | null })[] {
+  return kind.ready.flatMap((r) => {
+    const pick = (more: object) => ({ ...r.pick, ...more }) as unknown as Pick
+    if (r.each === 'part') return parts.map((p) => ({ pick: pick({ part: p.id }), words: r.words.replace('{part}', p.name), along: r.along }))
+    if (r.each === 'plane') return planes.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
+    if (r.each === 'sketch') return sketches.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
+    return [{ pick: pick({}), words: r.words, along: r.along }]
+  })
+}
+
+/** The server's answer to what a pick stands for, as things of the stage. */
+export const thingsOf = (found: ThingOut[]): Thing[] =>
+  found.flatMap((t): Thing[] => {
+    if (t.type === 'face' || t.type === 'edge') return [{ type: t.type, part: t.part!, index: t.index! }]
+    if (t.type === 'region' || t.type === 'line') return [{ type: t.type, step: t.step!, name: t.name! }]
+    return t.type === 'plane' ? [{ type: 'plane', step: t.step! }] : []
+  })
+
+/** All things that suit a kind of pick, with the words of a list: for the keyboard, and for tests. */
+export function allThings(
+  kind: PickKind, parts: { id: string; name: string }[], sketches: Record<string, SketchOut>, titles: (step: string) => string, shown: Shown,
+): { thing: Thing; words: string; at?: Place }[] {
+  const out: { thing: Thing; words: string; at?: Place }[] = []
+  const seen = new Set<string>()
+  const add = (thing: Thing, label: string, at?: Place) => {
+    const point = pointingFor(kind, thing, shown, at)
+    const words = point?.words.replace('{thing}', label)
+    if (!words || seen.has(words)) return
+    seen.add(words)
+    out.push({ thing, words, at })
+  }
+  const takes = (thing: string) => kind.points.some((p) => p.thing === thing)
+  for (const part of parts) {
+    const header = shown.header(part.id)
+    if (!header) continue
+    if (takes('face')) header.faces.forEach((f, index) => add({ type: 'face', part: part.id, index }, f.label))
+    // single edges are many: those who want one edge of many point at it, or take all round a face
+    if (takes('edge') && !kind.many) header.edges.forEach((e, index) => !e.smooth && add({ type: 'edge', part: part.id, index }, e.label))
+    if (takes('corner'))
+      header.edges.forEach((e, index) => {
+        if (e.smooth) return
+        for (const at of shown.edgeEnds(part.id, index) ?? []) add({ type: 'edge', part: part.id, index }, `corner of ${part.name} at ${[at.x, at.y, at.z].map((v) => Math.round(v * 100) / 100 || 0).join(', ')}`, at)
+      })
+  }
+  for (const [step, sketch] of Object.entries(sketches)) {
+    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${r.area_mm2.toFixed(0)} mm²`))
+    if (takes('line'))
+      Object.entries(sketch.lines).forEach(([name, [a, b]]) => {
+        const [dx, dy] = [Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])]
+        const way = dx < 1e-6 * dy ? 'upright' : dy < 1e-6 * dx ? 'level' : 'leaning'
+        const at = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2].map((v) => Math.round(v * 100) / 100 || 0).join(', ')
+        add({ type: 'line', step, name }, `${way} line of ${titles(step)} at ${at}, ${Math.round(Math.hypot(dx, dy) * 100) / 100} long`)
+      })
+  }
+  return out
+}
 
 export const pickOf = (fields: Fields, name: string): Pick | null => {
   const value = fields[name]

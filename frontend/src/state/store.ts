@@ -1,10 +1,11 @@
 /** All state of an open project, and what one can do to it. */
 import { create } from 'zustand'
 import { Refusal, api, listen, windowId } from '../api/client'
-import type { Command, FieldOut, Fields, Joint, Kind, Kinds, Limits, ProjectState, Report } from '../api/client'
+import type { Command, FieldOut, Fields, Joint, Kind, Kinds, Limits, ProjectAnswer, ProjectState, Report, Segment } from '../api/client'
 import type { Viewer } from '../stage/viewer'
 import { focusSoon, inStep } from '../widgets/focus'
-import { type Pick, type Thing, isPickType } from './picks'
+import { applyPatch } from './patch'
+import { type Pick, type PickKind, type Thing, pickWith, thingsOf } from './picks'
 
 export type Desk = 'shape' | 'join' | 'check' | 'print' | 'learn'
 
@@ -14,6 +15,8 @@ export interface Draft {
   fields: Fields
   after: string | null
   newPart: string
+  /** Its sentence as the server says it. */
+  said: Segment[]
 }
 
 /** A cut through the model: square to an axis, turned about the next one, at a distance; ``flip`` keeps the other side. */
@@ -37,8 +40,13 @@ interface State {
   sheer: Set<string>
   draft: Draft | null
   open: Open | null
-  /** The picks of an open pick chip before they are taken. */
+  /** The picks of an open pick chip before they are taken, and what they stand for on the stage. */
   picking: Pick | null
+  lit: Thing[]
+  /** A clause that is being added to a step that is there, until its questions are answered. */
+  adding: { step: string; field: string; clause: Fields; said: Segment[] } | null
+  /** What of a step's sentence is wanted although it says nothing yet, by the step. */
+  wants: Record<string, string[]>
   /** What is tried but not recorded; once ``kept`` it only bridges the time until its own evaluation is there. */
   preview: { report: Report | null; joints: Joint[] | null; kept?: boolean } | null
   cut: Cut | null
@@ -71,7 +79,7 @@ interface State {
 
 export const useStore = create<State>(() => ({
   id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(), sheer: new Set(),
-  draft: null, open: null, picking: null, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
+  draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null,
 }))
@@ -87,11 +95,12 @@ let queue: Promise<unknown> = Promise.resolve()
 export async function openProject(id: string): Promise<void> {
   stopListening?.()
   set({
-    id, project: null, report: null, reportFor: -1, draft: null, open: null, picking: null, preview: null, upto: null,
+    id, project: null, report: null, reportFor: -1, draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, upto: null,
     uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), sheer: new Set(), said: null, desk: 'shape',
   })
-  const [project, kinds] = await Promise.all([api.project(id), now().kinds ?? api.kinds()])
-  if (now().id !== id) return
+  const [answer, kinds] = await Promise.all([api.project(id), now().kinds ?? api.kinds()])
+  const project = whole(answer, null)
+  if (now().id !== id || !project) return
   set({ project, kinds })
   void refreshReport()
   stopListening = listen(id, (event, data) => void heard(event, data))
@@ -127,9 +136,20 @@ async function heard(event: string, data: Record<string, unknown>): Promise<void
   if (event === 'progress') set((s) => ({ busy: data.state !== 'failed' && (s.busy || (data.version as number) > s.reportFor) }))
 }
 
+/** A project from an answer: whole, or by its patch on the one that is here; null when that one is another version. */
+function whole(answer: ProjectAnswer, have: ProjectState | null): ProjectState | null {
+  const { document, patch, since, steps, ...rest } = answer
+  if (document) return { ...rest, steps, document }
+  if (!have || have.version !== since) return null
+  const next = applyPatch(have.document, patch as unknown as Parameters<typeof applyPatch>[1])
+  const ids = new Set(next.recipe!.map((s) => s.id))
+  const kept = Object.fromEntries(Object.entries(have.steps).filter(([id]) => ids.has(id)))
+  return { ...rest, document: next, steps: { ...kept, ...steps } }
+}
+
 async function reload(): Promise<void> {
   const { id } = now()
-  const project = await api.project(id).catch(() => null)
+  const project = await api.project(id).then((answer) => whole(answer, null), () => null)
   if (project && now().id === id) {
     set({ project })
     forgetWhatIsGone()
@@ -180,15 +200,13 @@ export function send(command: Command, at: Omit<Said, 'text'> = {}): Promise<Pro
 }
 
 /** The same for what a route of its own commits. */
-export function record(work: (id: string, seen: number) => Promise<ProjectState>, at: Omit<Said, 'text'> = {}): Promise<ProjectState | null> {
+export function record(work: (id: string, seen: number) => Promise<ProjectAnswer>, at: Omit<Said, 'text'> = {}): Promise<ProjectState | null> {
   const done = queue.then(async () => {
     const { id, project } = now()
     if (!project) return null
     set({ saved: 'keeping' })
     try {
-      const next = await work(id, project.version)
-      accept(next)
-      return next
+      return await accept(await work(id, project.version))
     } catch (error) {
       await refused(error, at)
       return null
@@ -198,9 +216,16 @@ export function record(work: (id: string, seen: number) => Promise<ProjectState>
   return done
 }
 
-function accept(next: ProjectState): void {
+async function accept(answer: ProjectAnswer): Promise<ProjectState | null> {
+  const next = whole(answer, now().project)
+  if (!next) {
+    await reload()
+    set({ saved: 'kept' })
+    return now().project && { ...now().project!, created: answer.created }
+  }
   set((s) => ({ project: next, saved: 'kept', said: null, other: null, busy: s.reportFor < next.version || !s.report?.measured }))
   forgetWhatIsGone()
+  return next
 }
 
 async function refused(error: unknown, at: Omit<Said, 'text'>): Promise<void> {
@@ -217,7 +242,7 @@ export function travel(way: 'undo' | 'redo'): Promise<void> {
     void preview(null)
     set({ draft: null })
     try {
-      accept(await api.travel(id, way, project.version))
+      await accept(await api.travel(id, way, project.version))
     } catch (error) {
       await refused(error, {})
     }
@@ -266,7 +291,8 @@ export function startDraft(kind: Kind, after: string | null): void {
   const parts = project!.document.parts ?? []
   for (const field of kind.fields) {
     if (field.type === 'part' && field.newPart !== 'always' && parts.length) fields[field.name] = parts[parts.length - 1].id
-    const from = isPickType(field.type) ? fromSelection(field, selected, viewer) : null
+    const pick = pickKind(field.type)
+    const from = pick && viewer ? selected.reduce<Pick | null>((was, thing) => pickWith(pick, was, thing, viewer) ?? was, null) : null
     if (from) fields[field.name] = from
   }
   // an outline that nothing uses yet is most likely the one that is meant
@@ -277,7 +303,8 @@ export function startDraft(kind: Kind, after: string | null): void {
     const last = recipe.slice(0, place).reverse().find((s) => s.kind === 'sketch')
     if (last) fields[regionField.name] = { rule: 'regions', step: last.id, names: null }
   }
-  set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)) }, palette: null, selected: [], said: null, focusStep: 'draft' })
+  set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)), said: [] }, palette: null, selected: [], said: null, focusStep: 'draft' })
+  void sayDraft()
   const missing = firstMissing()
   if (missing) openChip('draft', missing)
   else void previewDraft()
@@ -290,61 +317,73 @@ function nextPartName(taken: string[]): string {
   return `Part ${n}`
 }
 
-function fromSelection(field: FieldOut, selected: Thing[], viewer: Viewer | null): Pick | null {
-  if (!selected.length || !viewer) return null
-  return selected.reduce<Pick | null>((pick, thing) => pickWith(field.type, pick, thing, viewer) ?? pick, null)
+/** The kind of pick that a field asks for, if it asks for one. */
+export const pickKind = (type: string): PickKind | undefined => now().kinds?.picks.find((p) => p.kind === type)
+const isPickType = (type: string): boolean => !!pickKind(type)
+
+/** The kind of a step by its id, or of the draft. */
+export function stepKind(step: string): Kind | undefined {
+  const { draft, project, kinds } = now()
+  if (step === 'draft') return draft?.kind
+  const kind = project?.document.recipe!.find((s) => s.id === step)?.kind
+  return kinds?.kinds.find((k) => k.kind === kind)
 }
 
-/** A pick grown (or shrunk) by the thing pointed at, or null when it does not suit the field. */
-export function pickWith(type: string, pick: Pick | null, thing: Thing, viewer: Viewer, at?: { x: number; y: number; z: number }): Pick | null {
-  if (thing.type === 'region') {
-    if (type !== 'regions') return null
-    const old = pick?.rule === 'regions' && pick.step === thing.step && pick.names ? pick.names : []
-    const names = old.includes(thing.name) ? old.filter((n) => n !== thing.name) : [...old, thing.name]
-    return { rule: 'regions', step: thing.step, names: names.length ? names : null }
+/** The fields of a step by its id, or of the draft; with the clause that is being added to it. */
+export function stepFields(step: string): Fields | null {
+  const { draft, project, adding } = now()
+  const fields = step === 'draft' ? draft?.fields : (project?.document.recipe!.find((s) => s.id === step)?.fields as Fields | undefined)
+  if (!fields) return null
+  if (adding?.step !== step) return fields
+  return { ...fields, [adding.field]: [...((fields[adding.field] ?? []) as Fields[]), adding.clause] }
+}
+
+/** Has the draft said anew; an answer that comes late does not undo a newer one. */
+async function sayDraft(): Promise<void> {
+  const { id, draft } = now()
+  if (!draft) return
+  const said = await api.say(id, draft.kind.kind, draft.fields).catch(() => null)
+  if (said) set((s) => ({ draft: s.draft && s.draft.kind === draft.kind && s.draft.fields === draft.fields ? { ...s.draft, said } : s.draft }))
+}
+
+/** A field by its path: ``radius``, or ``more.0.radius`` for one of a clause. */
+export function specAt(kind: Kind, path: string): FieldOut | undefined {
+  let specs = kind.fields
+  let found: FieldOut | undefined
+  for (const name of path.split('.')) {
+    if (/^\d+$/.test(name)) continue
+    found = specs.find((f) => f.name === name)
+    if (!found) return undefined
+    specs = found.fields
   }
-  const header = viewer.header(thing.part)
-  if (!header) return null
-  if (thing.type === 'face') {
-    const face = header.faces[thing.index]
-    const seen = { name: face.name, seen: face.seen }
-    if (type === 'plane' || type === 'face' || type === 'side') return { rule: 'flat', part: thing.part, face: seen }
-    if (type === 'edges') return { rule: 'edges_of_face', part: thing.part, face: seen }
-    if (type !== 'faces') return null
-    const old = pick?.rule === 'faces' && pick.part === thing.part ? pick.faces : []
-    const without = old.filter((f) => f.name !== face.name)
-    const faces = without.length < old.length ? without : [...old, seen]
-    return faces.length ? { rule: 'faces', part: thing.part, faces } : null
+  return found
+}
+
+export const valueAt = (fields: Fields, path: string): unknown =>
+  path.split('.').reduce<unknown>((v, key) => (v && typeof v === 'object' ? (v as Record<string, unknown>)[key] : undefined), fields)
+
+/** The top field of a path with another answer at the path's end, as a command changes it. */
+export function withAnswer(fields: Fields, path: string, value: unknown): Fields {
+  const [top, ...rest] = path.split('.')
+  const into = (old: unknown, keys: string[]): unknown => {
+    if (!keys.length) return value
+    const copy = (Array.isArray(old) ? [...(old as unknown[])] : { ...(old as object) }) as Record<string, unknown>
+    copy[keys[0]] = into(copy[keys[0]], keys.slice(1))
+    return copy
   }
-  if (type === 'corners') return at ? withCorner(pick, thing.part, thing.index, viewer, at) : null
-  if (type !== 'edges') return null
-  const edge = header.edges[thing.index]
-  const seen = { name: edge.name, seen: edge.seen }
-  const old = pick?.rule === 'edges' && pick.part === thing.part ? pick.edges : []
-  const without = old.filter((e) => e.name !== edge.name)
-  const edges = without.length < old.length ? without : [...old, seen]
-  return edges.length ? { rule: 'edges', part: thing.part, edges, chain: true } : null
+  return { [top]: into(fields[top], rest) }
 }
 
-/** A pick of corners with the end of an edge that lies nearer to a place, or without it when it was there. */
-function withCorner(pick: Pick | null, part: string, index: number, viewer: Viewer, at: { x: number; y: number; z: number }): Pick | null {
-  const edge = viewer.header(part)?.edges[index]
-  const ends = viewer.edgeEnds(part, index)
-  if (!edge || !ends) return null
-  const away = (p: { x: number; y: number; z: number }) => Math.hypot(p.x - at.x, p.y - at.y, p.z - at.z)
-  const end = away(ends[0]) <= away(ends[1]) ? ends[0] : ends[1]
-  const [x, y, z] = edge.seen.at
-  const toward: [number, number, number] = [end.x - x, end.y - y, end.z - z]
-  const old = pick?.rule === 'corners' && pick.part === part ? pick.corners : []
-  // one corner is the end of several edges: it counts once, whichever of them was pointed at
-  const place = (c: (typeof old)[number]) => (c.seen ? c.toward.map((t, k) => t + c.seen!.at[k]) : [])
-  const without = old.filter((c) => place(c).some((v, k) => Math.abs(v - [end.x, end.y, end.z][k]) > 1e-3))
-  const corners = without.length < old.length ? without : [...old, { name: edge.name, seen: edge.seen, toward }]
-  return corners.length ? { rule: 'corners', part, corners } : null
+/** The chips that a sentence shows for some answers, by their paths and in order. */
+export function shownChips(kind: Kind, fields: Fields, wants: string[] = []): string[] {
+  const told = (when: Record<string, string[]>, of: Fields) => Object.entries(when).every(([n, answers]) => answers.includes(String(of[n])))
+  const wanted = (want: string) =>
+    !want || wants.includes(want) || kind.sentence.some((p) => p.want === want && p.chip && fields[p.chip] !== undefined && fields[p.chip] !== kind.fields.find((f) => f.name === p.chip)?.default)
+  return kind.sentence.flatMap((p) => {
+    if (p.each) return ((fields[p.each] ?? []) as Fields[]).flatMap((clause, i) => p.pieces.filter((q) => q.chip && told(q.when, clause)).map((q) => `${p.each}.${i}.${q.chip}`))
+    return p.chip && told(p.when, fields) && wanted(p.want) ? [p.chip] : []
+  })
 }
-
-export const shownChips = (kind: Kind, fields: Fields): string[] =>
-  kind.sentence.filter((p) => p.chip && Object.entries(p.when).every(([n, answers]) => answers.includes(String(fields[n])))).map((p) => p.chip)
 
 const makesPart = (field: FieldOut, fields: Fields): boolean =>
   field.newPart === 'always' || (field.newPart !== '' && String(fields[field.newPart.split('=')[0]]) === field.newPart.split('=')[1])
@@ -354,8 +393,8 @@ export function fieldIsNewPart(kind: Kind, fields: Fields, name: string): boolea
   return !!field && field.type === 'part' && makesPart(field, fields)
 }
 
-export function isMissing(field: FieldOut, fields: Fields, draft: Draft | null): boolean {
-  const value = fields[field.name]
+export function isMissing(field: FieldOut, fields: Fields, draft: Draft | null, path = field.name): boolean {
+  const value = valueAt(fields, path)
   if (field.type === 'part') return makesPart(field, fields) ? !(draft?.newPart.trim() || value) : !value
   if (isPickType(field.type)) return !value
   return value === undefined || value === ''
@@ -364,18 +403,20 @@ export function isMissing(field: FieldOut, fields: Fields, draft: Draft | null):
 function firstMissing(): string | null {
   const { draft } = now()
   if (!draft) return null
-  const chips = shownChips(draft.kind, draft.fields)
-  return chips.find((c) => isMissing(draft.kind.fields.find((f) => f.name === c)!, draft.fields, draft)) ?? null
+  return shownChips(draft.kind, draft.fields).find((c) => isMissing(specAt(draft.kind, c)!, draft.fields, draft, c)) ?? null
 }
 
 function draftCommand(): Command | null {
   const { draft } = now()
   if (!draft || firstMissing()) return null
   const fields = { ...draft.fields }
-  const makes = draft.kind.fields.some((f) => f.type === 'part' && makesPart(f, fields))
-  if (makes) delete fields.part
+  const made = draft.kind.fields.find((f) => f.type === 'part' && makesPart(f, fields))
+  if (made) delete fields[made.name]
+  // answers that the sentence does not ask for with the present ones are not sent along
+  const asked = new Set([...shownChips(draft.kind, fields), ...draft.kind.sentence.flatMap((p) => (p.each ? [p.each] : []))])
+  for (const field of draft.kind.fields) if (pickKind(field.type) && !asked.has(field.name)) delete fields[field.name]
   return {
-    do: 'AddStep', kind: draft.kind.kind, fields, after: draft.after, ...(makes ? { new_part: { name: draft.newPart } } : {}),
+    do: 'AddStep', kind: draft.kind.kind, fields, after: draft.after, ...(made ? { new_part: { name: draft.newPart } } : {}),
   }
 }
 
@@ -411,32 +452,52 @@ export function dropDraft(): void {
 export async function answer(step: string, field: string, value: unknown): Promise<boolean> {
   const { draft, project, kinds } = now()
   if (step === 'draft' && draft) {
-    set({ draft: { ...draft, fields: { ...draft.fields, [field]: value } }, said: null })
+    set({ draft: { ...draft, fields: { ...draft.fields, ...withAnswer(draft.fields, field, value) } }, said: null })
+    void sayDraft()
     closeChip()
     const missing = firstMissing()
-    const spec = draft.kind.fields.find((f) => f.name === field)!
+    const spec = specAt(draft.kind, field)!
     // go on to the next open question, but only by itself where one was just answered
     if (missing && (isPickType(spec.type) || spec.type === 'choice')) openChip('draft', missing)
     focusSoon(...inStep('draft'))
     await previewDraft()
     return true
   }
+  const { adding } = now()
+  const own = adding && adding.step === step ? `${adding.field}.${((stepFields(step)![adding.field] as Fields[]).length - 1).toString()}.` : ''
+  if (adding && own && field.startsWith(own)) {
+    const clause = { ...adding.clause, [field.slice(own.length)]: value }
+    const spec = specAt(stepKind(step)!, adding.field)!
+    const open = spec.fields.find((f) => clause[f.name] === undefined || clause[f.name] === null || clause[f.name] === '')
+    closeChip()
+    await sayAdding({ ...adding, clause })
+    if (open) {
+      openChip(step, own + open.name)
+      return true
+    }
+    const whole = stepFields(step)![adding.field]
+    set({ adding: null })
+    const kept = await send({ do: 'EditStep', step, fields: { [adding.field]: whole } }, { step, field })
+    focusSoon(`[data-step="${step}"] [data-chip="${own}${spec.fields[spec.fields.length - 1].name}"]`, `[data-step="${step}"]`)
+    return !!kept
+  }
   const old = project!.document.recipe!.find((s) => s.id === step)
   if (!old) return false
   const kind = kinds!.kinds.find((k) => k.kind === old.kind)!
-  const fields = { ...(old.fields as Fields), [field]: value }
-  const part = kind.fields.find((f) => f.type === 'part')
-  const command: Command = { do: 'EditStep', step, fields: { [field]: value } }
+  const changed = withAnswer(old.fields as Fields, field, value)
+  const fields = { ...(old.fields as Fields), ...changed }
+  const part = kind.fields.find((f) => f.type === 'part' && f.newPart && f.newPart !== 'always')
+  const command: Command = { do: 'EditStep', step, fields: changed }
   if (part && part.name !== field) {
     const [before, after] = [makesPart(part, old.fields as Fields), makesPart(part, fields)]
     if (after && !before) command.new_part = { name: nextPartName(project!.document.parts!.map((p) => p.name)) }
     if (before && !after) {
-      const other = project!.document.parts!.find((p) => p.id !== (old.fields as Fields).part)
+      const other = project!.document.parts!.find((p) => p.id !== (old.fields as Fields)[part.name])
       if (!other) {
         set({ said: { text: 'There is no other part yet to do that to.', step, field } })
         return false
       }
-      command.fields = { [field]: value, part: other.id }
+      command.fields = { ...changed, [part.name]: other.id }
     }
   }
   const done = await send(command, { step, field })
@@ -453,39 +514,53 @@ export function tryAnswer(step: string, field: string, value: unknown): void {
   if (step === 'draft') {
     const { draft } = now()
     if (!draft) return
-    const kept = draft.fields
-    set({ draft: { ...draft, fields: { ...kept, [field]: value } } })
+    set({ draft: { ...draft, fields: { ...draft.fields, ...withAnswer(draft.fields, field, value) } } })
+    void sayDraft()
     const command = draftCommand()
     void preview(command)
     return
   }
-  void preview({ do: 'EditStep', step, fields: { [field]: value } })
+  const fields = stepFields(step)
+  if (fields && now().adding?.step !== step) void preview({ do: 'EditStep', step, fields: withAnswer(fields, field, value) })
 }
 
 export function openChip(step: string, field: string): void {
-  const { project, draft, kinds } = now()
-  const fields = step === 'draft' ? draft?.fields : (project!.document.recipe!.find((s) => s.id === step)?.fields as Fields)
-  const kind = step === 'draft' ? draft?.kind : kinds!.kinds.find((k) => k.kind === project!.document.recipe!.find((s) => s.id === step)?.kind)
-  const spec = kind?.fields.find((f) => f.name === field)
+  const fields = stepFields(step)
+  const kind = stepKind(step)
+  const spec = kind && specAt(kind, field)
   if (!spec || !fields) return
   if (spec.type === 'sketch') {
     if (step !== 'draft') openBoard(step)
     return
   }
-  const value = fields[field]
-  set({
-    open: { step, field }, focusStep: step, selected: [], hover: null, said: null,
-    picking: isPickType(spec.type) ? ((value as Pick | undefined) ?? null) : null,
-    base: null,
-  })
+  const value = valueAt(fields, field)
+  const picking = isPickType(spec.type) ? ((value as Pick | undefined) ?? null) : null
+  set({ open: { step, field }, focusStep: step, selected: [], hover: null, said: null, picking, lit: [], base: null })
   void showBase()
+  if (picking) void light(picking)
 }
 
 export function openField(): FieldOut | null {
-  const { open, draft, project, kinds } = now()
-  if (!open) return null
-  const kindName = open.step === 'draft' ? draft?.kind.kind : project?.document.recipe!.find((s) => s.id === open.step)?.kind
-  return kinds?.kinds.find((k) => k.kind === kindName)?.fields.find((f) => f.name === open.field) ?? null
+  const { open } = now()
+  const kind = open && stepKind(open.step)
+  return (kind && specAt(kind, open.field)) ?? null
+}
+
+/** Sets what an open pick chip holds, and lights up what that stands for. */
+export function setPicking(picking: Pick | null): void {
+  set(picking ? { picking } : { picking: null, lit: [] })
+  if (picking) void light(picking)
+}
+
+/** Lights up what a pick stands for, as the server finds it on the model just before the step. */
+export async function light(pick: Pick, only = false): Promise<void> {
+  const { id, open, draft, project } = now()
+  if (!open) return
+  const recipe = project!.document.recipe!
+  const place = draft && open.step === 'draft' ? (draft.after === null ? recipe.length : recipe.findIndex((s) => s.id === draft.after) + 1) : recipe.findIndex((s) => s.id === open.step)
+  const found = await api.lights(id, pick, recipe[place]?.id ?? '').catch(() => [])
+  const { open: still, picking } = now()
+  if (still === open && (only || picking === pick)) set({ lit: thingsOf(found) })
 }
 
 /** While a pick chip is open the stage shows what is there just before the step. */
@@ -512,14 +587,56 @@ function emptyReport(): Report {
 }
 
 export function closeChip(): void {
-  set({ open: null, picking: null, base: null, hover: null })
+  set({ open: null, picking: null, lit: [], base: null, hover: null })
+}
+
+/** Adds a clause to a step's sentence, and opens its first question. On a step that is there nothing is kept before all are answered. */
+export async function addClause(step: string, field: string): Promise<void> {
+  const { draft } = now()
+  const kind = stepKind(step)
+  const spec = kind && specAt(kind, field)
+  const fields = stepFields(step)
+  if (!spec || !fields) return
+  const clause: Fields = Object.fromEntries(spec.fields.filter((f) => f.default !== null).map((f) => [f.name, f.default]))
+  const first = spec.fields.find((f) => f.default === null) ?? spec.fields[0]
+  const clauses = (fields[field] ?? []) as Fields[]
+  closeChip()
+  if (step === 'draft') {
+    set({ draft: { ...draft!, fields: { ...fields, [field]: [...clauses, clause] } } })
+    await sayDraft()
+  } else await sayAdding({ step, field, clause, said: [] })
+  openChip(step, `${field}.${clauses.length}.${first.name}`)
+}
+
+async function sayAdding(adding: NonNullable<State['adding']>): Promise<void> {
+  set({ adding })
+  const kind = stepKind(adding.step)!
+  const said = await api.say(now().id, kind.kind, stepFields(adding.step)!).catch(() => [])
+  if (now().adding === adding) set({ adding: { ...adding, said } })
+}
+
+export async function dropClause(step: string, field: string, place: number): Promise<void> {
+  const clauses = ((stepFields(step)?.[field] ?? []) as Fields[]).filter((_, i) => i !== place)
+  if (now().adding?.step === step && place === clauses.length) {
+    leaveChip()
+    return set({ adding: null })
+  }
+  await answer(step, field, clauses)
+}
+
+/** Shows a part of a step's sentence that says nothing yet, and opens its first chip. */
+export function want(step: string, what: string): void {
+  const kind = stepKind(step)
+  set((s) => ({ wants: { ...s.wants, [step]: [...(s.wants[step] ?? []), what] } }))
+  const chip = kind?.sentence.find((p) => p.want === what && p.chip)?.chip
+  if (chip) openChip(step, chip)
 }
 
 /** Closes a chip without taking what was tried. */
 export function leaveChip(): void {
   const { open } = now()
   closeChip()
-  set({ said: null })
+  set({ said: null, adding: null })
   if (open?.step === 'draft') void previewDraft()
   else void preview(null)
 }

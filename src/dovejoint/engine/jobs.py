@@ -6,11 +6,13 @@ import hashlib
 import json
 from typing import Any
 
+from pydantic import ValidationError
+
 from ..core import joints as _joints  # registers the joints
 from ..core import solid as kernel
 from ..core import steps as _steps  # registers the steps
 from ..core.checks import CheckCache, run_checks
-from ..core.document import Project, ThingPick
+from ..core.document import Project, Step, ThingPick
 from ..core.document.file import check
 from ..core.errors import CommandError
 from ..core.formats import build_report, export_parts, outline_file, part_blob, sketch_report
@@ -32,6 +34,8 @@ from ..core.recipe import (
     read,
     readings_report,
 )
+from ..core.recipe.evaluate import context_at
+from ..core.recipe.picks import rule_of
 from ..core.steps.sources import look
 from . import channel
 from .executor import JobStopped
@@ -42,6 +46,7 @@ __all__ = [
     "evaluate_job",
     "export_job",
     "layer_job",
+    "lights_job",
     "load",
     "look_job",
     "measure_job",
@@ -179,6 +184,21 @@ def outline_job(document: str, step: str, format: str, unit: str) -> bytes:
     if made is None or made.sketch is None:
         raise CommandError("The sketch cannot be worked out now; mend it first.")
     return outline_file(made.sketch.curves, format, unit)
+
+
+def lights_job(document: str, pick: str, before: str) -> str:
+    """The things that a pick stands for just before a step (``""``: at the end), as JSON. Raises PickError, StepError, CommandError."""
+    project = check(json.loads(document))
+    data = json.loads(pick)
+    try:
+        rule = rule_of(data)
+        found = rule.model.model_validate(data)
+    except (KeyError, ValidationError):
+        raise CommandError("There is no such kind of pick.") from None
+    place = next((i for i, s in enumerate(project.recipe) if s.id == before), len(project.recipe))
+    shown = project.model_copy(update={"recipe": project.recipe[:place]})
+    context = context_at(shown, evaluate(shown, _results), Step(id="s0", kind="", fields={}))
+    return json.dumps([thing.as_dict() for thing in rule.lights(context, found)])
 
 
 def _evaluated(project: Project) -> Evaluation:

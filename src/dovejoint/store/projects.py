@@ -5,14 +5,15 @@ from __future__ import annotations
 import json
 import secrets
 import sqlite3
+import threading
+from collections import OrderedDict
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any
 
-import jsonpatch
-
 from ..core.document import Command, Project, apply, new_project
 from ..core.document.file import check
+from ..core.document.patch import Patch, apply_patch, patches
 from ..core.errors import ClashError, CommandError
 from .database import Database
 
@@ -41,14 +42,31 @@ class Committed:
     redo: str | None
     sentence: str = ""
     created: list[str] = field(default_factory=list)
+    change: Change | None = None
+
+
+@dataclass(frozen=True)
+class Change:
+    """How a project came from the version before: that project, and the JSON Patch from its document."""
+
+    before: Project
+    version: int
+    patch: Patch
+
+
+#: projects that are kept read, so that a command on a large one does not read it anew
+_KEPT = 12
 
 
 def _now() -> str:
     return datetime.now(UTC).isoformat(timespec="seconds")
 
 
-def _json(project: Project) -> dict[str, Any]:
-    return project.model_dump(mode="json")
+def _sharing(before: Project, after: Project) -> Project:
+    """The project with those steps of the one before that say the same, so that nothing is read twice."""
+    known = {s.id: s for s in before.recipe}
+    recipe = [known[s.id] if s.id in known and known[s.id] == s else s for s in after.recipe]
+    return after.model_copy(update={"recipe": recipe})
 
 
 class ProjectStore:
@@ -56,6 +74,25 @@ class ProjectStore:
 
     def __init__(self, database: Database) -> None:
         self.database = database
+        self._lock = threading.Lock()
+        self._read: OrderedDict[str, tuple[int, Project]] = OrderedDict()
+
+    def _project(self, row: sqlite3.Row) -> Project:
+        """The project of a row, read once for each version of it."""
+        with self._lock:
+            known = self._read.get(row["id"])
+        if known is not None and known[0] == row["version"]:
+            return known[1]
+        project = check(json.loads(row["document"]))
+        self._remember(row["id"], row["version"], project)
+        return project
+
+    def _remember(self, id: str, version: int, project: Project) -> None:
+        with self._lock:
+            self._read[id] = (version, project)
+            self._read.move_to_end(id)
+            while len(self._read) > _KEPT:
+                self._read.popitem(last=False)
 
     def summaries(self) -> list[Summary]:
         """All projects, the one changed last first."""
@@ -75,7 +112,7 @@ class ProjectStore:
         with self.database.transaction() as connection:
             connection.execute(
                 "INSERT INTO project (id, name, document, created, changed) VALUES (?, ?, ?, ?, ?)",
-                (id, project.name, json.dumps(_json(project)), _now(), _now()),
+                (id, project.name, project.model_dump_json(), _now(), _now()),
             )
         return self.get(id)
 
@@ -93,7 +130,14 @@ class ProjectStore:
             raise CommandError("There is no such project.")
         return row
 
-    def _state(self, connection: sqlite3.Connection, id: str, sentence: str = "", created: Any = ()) -> Committed:
+    def _state(
+        self,
+        connection: sqlite3.Connection,
+        id: str,
+        sentence: str = "",
+        created: Any = (),
+        change: Change | None = None,
+    ) -> Committed:
         row = self._row(connection, id)
         near = {
             r["place"]: r["sentence"]
@@ -104,12 +148,13 @@ class ProjectStore:
         }
         return Committed(
             id,
-            check(json.loads(row["document"])),
+            self._project(row),
             row["version"],
             near.get(row["position"]),
             near.get(row["position"] + 1),
             sentence,
             list(created),
+            change,
         )
 
     def commit(self, id: str, seen: int, command: Command) -> Committed:
@@ -124,10 +169,10 @@ class ProjectStore:
         """
         with self.database.transaction() as connection:
             row = self._row(connection, id)
-            before = check(json.loads(row["document"]))
+            before = self._project(row)
             outcome = apply(before, command)
             self._refuse_clash(connection, row, seen, outcome.touches)
-            old, new = _json(before), _json(outcome.project)
+            forward, inverse = patches(before, outcome.project)
             place = row["position"] + 1
             # what was undone is no longer ahead, but stays in the journal
             connection.execute("UPDATE journal SET place = NULL WHERE project = ? AND place >= ?", (id, place))
@@ -138,15 +183,17 @@ class ProjectStore:
                     id,
                     place,
                     command.model_dump_json(),
-                    jsonpatch.make_patch(old, new).to_string(),
-                    jsonpatch.make_patch(new, old).to_string(),
+                    json.dumps(forward),
+                    json.dumps(inverse),
                     json.dumps(sorted(outcome.touches)),
                     outcome.sentence,
                     _now(),
                 ),
             )
             self._write(connection, row, outcome.project, place, "do", outcome.touches, outcome.sentence)
-            return self._state(connection, id, outcome.sentence, outcome.created)
+            self._remember(id, row["version"] + 1, outcome.project)
+            change = Change(before, row["version"], forward)
+            return self._state(connection, id, outcome.sentence, outcome.created, change)
 
     def _refuse_clash(
         self, connection: sqlite3.Connection, row: sqlite3.Row, seen: int, touches: frozenset[str]
@@ -180,7 +227,7 @@ class ProjectStore:
     ) -> None:
         connection.execute(
             "UPDATE project SET name = ?, document = ?, version = version + 1, position = ?, changed = ? WHERE id = ?",
-            (project.name, json.dumps(_json(project)), position, _now(), row["id"]),
+            (project.name, project.model_dump_json(), position, _now(), row["id"]),
         )
         connection.execute(
             "INSERT INTO change (project, version, kind, touches, sentence, at) VALUES (?, ?, ?, ?, ?, ?)",
@@ -206,13 +253,14 @@ class ProjectStore:
                 raise CommandError(
                     "There is nothing to take back." if kind == "undo" else "There is nothing to do again."
                 )
-            patch = entry["inverse"] if kind == "undo" else entry["forward"]
-            document = jsonpatch.apply_patch(json.loads(row["document"]), patch)
-            project = check(document)
+            patch = json.loads(entry["inverse"] if kind == "undo" else entry["forward"])
+            before = self._project(row)
+            project = _sharing(before, check(apply_patch(json.loads(row["document"]), patch)))
             position = place - 1 if kind == "undo" else place
             sentence = f"{'take back' if kind == 'undo' else 'do again'}: {entry['sentence']}"
             self._write(connection, row, project, position, kind, frozenset(json.loads(entry["touches"])), sentence)
-            return self._state(connection, id, sentence)
+            self._remember(id, row["version"] + 1, project)
+            return self._state(connection, id, sentence, change=Change(before, row["version"], patch))
 
     def history(self, id: str) -> list[dict[str, Any]]:
         """Sentences of all commands that stand, oldest first."""

@@ -9,6 +9,7 @@ from pydantic.json_schema import models_json_schema
 
 from .. import __version__
 from ..core.document.commands import command_schema
+from ..core.recipe.picks import all_rules
 from . import shapes as s
 
 __all__ = ["describe"]
@@ -41,6 +42,8 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         s.MeasureIn,
         [s.RowOut],
     ),
+    ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
+    ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),
     ("post", "/api/projects/{id}/look", "What of a part would come onto a board", s.LookIn, [s.BroughtOut]),
     ("post", "/api/projects/{id}/outline", "The outlines in a DXF or SVG file", s.OutlineIn, s.OutlineOut),
     ("post", "/api/projects/{id}/outline/export", "A sketch as a DXF or SVG file", s.OutlineExportIn, None),
@@ -94,6 +97,15 @@ def describe() -> dict[str, Any]:
     commands = command_schema()
     schemas.update(commands.pop("$defs", {}))
     schemas["Command"] = commands
+    _, picks = models_json_schema(
+        [(rule.model, "validation") for rule in all_rules()], ref_template="#/components/schemas/{model}"
+    )
+    schemas.update({name: schema for name, schema in picks["$defs"].items() if name not in schemas})
+    by_rule = {rule.rule: f"#/components/schemas/{rule.model.__name__}" for rule in all_rules()}
+    schemas["Pick"] = {
+        "oneOf": [{"$ref": ref} for ref in by_rule.values()],
+        "discriminator": {"propertyName": "rule", "mapping": by_rule},
+    }
     paths: dict[str, Any] = {}
     for method, path, summary, body, answer in _ROUTES:
         names = [p[1:-1] for p in path.split("/") if p.startswith("{")]

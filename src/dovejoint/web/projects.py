@@ -8,15 +8,16 @@ from typing import Any
 
 from flask import Blueprint, Response, jsonify, request
 
-from ..core.document import apply, command_from, dump, load
+from ..core.document import Project, Step, apply, command_from, dump, load
 from ..core.errors import CommandError
 from ..core.fits import FIT_CLASSES
-from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, read_outline
-from ..core.formats.report import values_report
+from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report, read_outline
+from ..core.formats.report import steps_report, values_report
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
 from ..core.quantities import evaluate_table
-from ..core.recipe import LimitStates, sentence
+from ..core.recipe import LimitStates
+from ..core.recipe.registry import segments
 from ..core.steps.board import drag_preview
 from ..engine import Engine, jobs
 from ..sample import SAMPLES
@@ -28,29 +29,57 @@ from .shapes import (
     CommandIn,
     DragIn,
     ExportIn,
+    LightsIn,
     LookIn,
     MeasureIn,
     NewProjectIn,
     OutlineExportIn,
     OutlineIn,
     PreviewIn,
+    SayIn,
     SeenIn,
 )  # fmt: skip
 
-__all__ = ["projects", "recorder"]
+__all__ = ["Recorder", "projects", "recorder"]
 
 
 def state(found: Committed) -> dict[str, Any]:
     """A project as the interface needs it, with what is known without the geometry kernel."""
     project = found.project
-    table = evaluate_table([(v.name, v.formula) for v in project.values])
     return {
+        **_figures(project),
         "id": found.id,
         "version": found.version,
         "document": project.model_dump(mode="json"),
-        "values": values_report(project, table),
-        "joints": [j.as_dict() for j in assess_by_formula(project)],
-        "sentences": {s.id: sentence(project, s) for s in project.recipe},
+        "patch": [],
+        "since": found.version,
+        "steps": steps_report(project),
+        "undo": found.undo,
+        "redo": found.redo,
+        "sentence": found.sentence,
+        "created": found.created,
+    }
+
+
+def _figures(project: Project) -> dict[str, Any]:
+    """Values and joints by formula: there at once, without the kernel."""
+    table = evaluate_table([(v.name, v.formula) for v in project.values])
+    return {"values": values_report(project, table), "joints": [j.as_dict() for j in assess_by_formula(project)]}
+
+
+def changed(found: Committed, seen: int) -> dict[str, Any]:
+    """The answer to a command: what it changed, for one who saw the version before; else everything."""
+    change = found.change
+    if change is None or change.version != seen:
+        return state(found)
+    return {
+        **_figures(found.project),
+        "id": found.id,
+        "version": found.version,
+        "document": None,
+        "patch": change.patch,
+        "since": change.version,
+        "steps": steps_report(found.project, change.before),
         "undo": found.undo,
         "redo": found.redo,
         "sentence": found.sentence,
@@ -65,20 +94,21 @@ def _limits(text: str) -> Any:
         raise CommandError("The limit states are not JSON.") from None
 
 
-def recorder(engine: Engine, hub: EventHub) -> Callable[[Committed], Response]:
-    def recorded(found: Committed) -> Response:
+Recorder = Callable[[Committed, int], Response]
+
+
+def recorder(engine: Engine, hub: EventHub) -> Recorder:
+    def recorded(found: Committed, seen: int) -> Response:
         """Acknowledge what is already on disk, tell the other windows, and only then start to compute."""
         window = request.headers.get("X-Window", "")
         hub.send(found.id, "document", {"version": found.version, "window": window, "sentence": found.sentence})
         engine.request(found.id, found.version, found.project)
-        return jsonify(state(found))
+        return jsonify(changed(found, seen))
 
     return recorded
 
 
-def projects(
-    store: ProjectStore, engine: Engine, hub: EventHub, recorded: Callable[[Committed], Response]
-) -> Blueprint:
+def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recorder) -> Blueprint:
     blueprint = Blueprint("projects", __name__, url_prefix="/api")
 
     @blueprint.get("/kinds")
@@ -86,6 +116,7 @@ def projects(
         return jsonify(
             {
                 "kinds": kinds_report(),
+                "picks": picks_report(),
                 "fits": [
                     {
                         "name": f.name,
@@ -134,15 +165,17 @@ def projects(
     @blueprint.post("/projects/<id>/commands")
     def command(id: str) -> Response:
         data = CommandIn.model_validate(body())
-        return recorded(store.commit(id, data.seen, command_from(data.command)))
+        return recorded(store.commit(id, data.seen, command_from(data.command)), data.seen)
 
     @blueprint.post("/projects/<id>/undo")
     def undo(id: str) -> Response:
-        return recorded(store.undo(id, SeenIn.model_validate(body()).seen))
+        seen = SeenIn.model_validate(body()).seen
+        return recorded(store.undo(id, seen), seen)
 
     @blueprint.post("/projects/<id>/redo")
     def redo(id: str) -> Response:
-        return recorded(store.redo(id, SeenIn.model_validate(body()).seen))
+        seen = SeenIn.model_validate(body()).seen
+        return recorded(store.redo(id, seen), seen)
 
     @blueprint.get("/projects/<id>/history")
     def history(id: str) -> Response:
@@ -180,11 +213,23 @@ def projects(
     def gauge(id: str) -> Response:
         """Joints and values by formula for a command that is not recorded: at once, without the kernel."""
         data = PreviewIn.model_validate(body())
-        project = apply(store.get(id).project, command_from(data.command)).project
-        table = evaluate_table([(v.name, v.formula) for v in project.values])
-        return jsonify(
-            {"joints": [j.as_dict() for j in assess_by_formula(project)], "values": values_report(project, table)}
+        return jsonify(_figures(apply(store.get(id).project, command_from(data.command)).project))
+
+    @blueprint.post("/projects/<id>/say")
+    def say(id: str) -> Response:
+        """A step that is being written, as its sentence; what is not answered yet stays empty."""
+        data = SayIn.model_validate(body())
+        step = Step(id="s0", kind=data.kind, fields=data.fields)
+        return jsonify([s.as_dict() for s in segments(store.get(id).project, step)])
+
+    @blueprint.post("/projects/<id>/lights")
+    def lights(id: str) -> Response:
+        """The things on the stage that a pick stands for, as the model is before a step."""
+        data = LightsIn.model_validate(body())
+        found = engine.work(
+            jobs.lights_job, store.get(id).project.model_dump_json(), json.dumps(data.pick), data.before
         )
+        return Response(found, mimetype="application/json")
 
     @blueprint.post("/projects/<id>/measure")
     def measure(id: str) -> Response:

@@ -602,6 +602,9 @@ class JointOut(Shape):
     note: str
     notice: str
     per: Literal["side", "diameter"]
+    halves: list[str]
+    goes_in: str
+    holds: str
     wanted_mm: WantedOut | None
     drawn_mm: float | None
     expected_mm: ExpectedOut | None
@@ -665,6 +668,7 @@ class SketchOut(Shape):
     ways: dict[str, Vec2]
     sizes: dict[str, float]
     regions: list[RegionOut]
+    lines: dict[str, tuple[Vec2, Vec2]]
     letters: dict[str, list[list[Vec2]]]
     open_ends: list[OpenEndOut]
     lost: dict[str, str]
@@ -689,15 +693,42 @@ class Report(Shape):
     measured: bool
 
 
+class SegmentOut(Shape):
+    """A piece of a sentence: words, or a chip by its field's path with the words that stand in it (empty: not answered yet). ``want`` is
+    what a piece is about that appears only when it is wanted; ``hidden``: it does not appear now."""
+
+    text: str
+    chip: str = ""
+    part: str = ""
+    want: str = ""
+    hidden: bool = False
+
+
+class SaidStepOut(Shape):
+    """A step as its sentence, in one piece and in segments, and the parts that it makes, changes and reads."""
+
+    sentence: str
+    segments: list[SegmentOut]
+    makes: list[str]
+    changes: list[str]
+    reads: list[str]
+
+
 class ProjectState(Shape):
-    """A project's document with what is known at once: values and joints by formula, sentences, undo and redo."""
+    """A project's document with what is known at once: values and joints by formula, sentences, undo and redo.
+
+    In answer to a command the ``document`` may be left out: then ``patch`` (RFC 6902) makes it from that of the version ``since``, and
+    ``steps`` has only those that are said otherwise now.
+    """
 
     id: str
     version: int
-    document: Project
+    document: Project | None
+    patch: list[dict[str, Any]]
+    since: int
     values: list[ValueOut]
     joints: list[JointOut]
-    sentences: dict[str, str]
+    steps: dict[str, SaidStepOut]
     undo: str | None
     redo: str | None
     sentence: str
@@ -710,6 +741,8 @@ class ChoiceOut(Shape):
 
 
 class FieldOut(Shape):
+    """``newPart`` says when a part is made by the step; ``fields`` are those of a clause."""
+
     name: str
     type: str
     label: str
@@ -717,12 +750,70 @@ class FieldOut(Shape):
     missing: str
     newPart: str
     choices: list[ChoiceOut]
+    fields: list[FieldOut]
 
 
 class SaidOut(Shape):
+    """A piece of a kind's sentence; ``each`` is a field of clauses, for each of which the ``pieces`` are said."""
+
     text: str
     chip: str
     when: dict[str, list[str]]
+    each: str
+    want: str
+    pieces: list[SaidOut]
+
+
+class PointingOut(Shape):
+    """What pointing at a thing makes: a pick of a rule with the thing in a slot."""
+
+    thing: Literal["face", "edge", "corner", "line", "region", "plane", "axis", "point", "part"]
+    rule: str
+    slot: str
+    many: bool
+    only: list[str]
+    plus: dict[str, Any]
+    words: str
+    loops: int
+
+
+class ReadyOut(Shape):
+    """An answer that needs no pointing."""
+
+    pick: dict[str, Any]
+    words: str
+    each: Literal["", "part", "plane", "sketch"]
+    along: Vec3 | None
+
+
+class PickKindOut(Shape):
+    kind: str
+    hint: str
+    many: bool
+    points: list[PointingOut]
+    ready: list[ReadyOut]
+
+
+class SayIn(Shape):
+    """A step that is not there yet, to be said."""
+
+    kind: str = Field(max_length=40)
+    fields: dict[str, Any]
+
+
+class LightsIn(Shape):
+    """A pick, and the step before which it is to be found (``""``: at the end)."""
+
+    pick: dict[str, Any]
+    before: str = ""
+
+
+class ThingOut(Shape):
+    type: str
+    part: str = ""
+    step: str = ""
+    index: int = -1
+    name: str = ""
 
 
 class KindOut(Shape):
@@ -730,6 +821,7 @@ class KindOut(Shape):
     title: str
     group: str
     about: str
+    words: str
     suits: list[str]
     sentence: list[SaidOut]
     fields: list[FieldOut]
@@ -743,5 +835,6 @@ class FitOut(Shape):
 
 class Kinds(Shape):
     kinds: list[KindOut]
+    picks: list[PickKindOut]
     fits: list[FitOut]
     profile: dict[str, Any]

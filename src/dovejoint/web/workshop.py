@@ -53,7 +53,7 @@ def workshop(
         hub.send(project, "workshop", {})
 
     def commit(id: str, seen: int, command: dict[str, Any]) -> Response:
-        answer: Response = recorded(projects.commit(id, seen, command_from(command)))
+        answer: Response = recorded(projects.commit(id, seen, command_from(command)), seen)
         return answer
 
     def share(trial: Trial) -> float | None:

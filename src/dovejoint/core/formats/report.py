@@ -10,6 +10,7 @@ from typing import Any
 
 from .. import solid as kernel
 from ..document import Part, Project
+from ..document.compiled import compiled
 from ..joints import JointReport
 from ..quantities import ValueResult, show
 from ..recipe import (
@@ -25,8 +26,8 @@ from ..recipe import (
 )
 from ..recipe.labels import of_part
 from ..recipe.names import seen_edge, seen_face
-from ..recipe.picks import all_picks
-from ..recipe.registry import Said, new_part_when
+from ..recipe.picks import Namer, all_picks
+from ..recipe.registry import Said, new_part_when, segments_with
 from ..sketch import Sketch
 from ..sketch.outlines import pieces_of
 from ..solid import Line, OpenEnd
@@ -50,6 +51,24 @@ def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[
                 "error": result.error or "",
             }
         )
+    return out
+
+
+def steps_report(project: Project, before: Project | None = None) -> dict[str, dict[str, Any]]:
+    """All steps as their sentences, with the parts that they make, change and read; with ``before`` only those said otherwise there."""
+    old = {} if before is None else steps_report(before)
+    namer, out = Namer(project), {}
+    for read in compiled(project):
+        pieces = segments_with(namer, read.step)
+        said = {
+            "sentence": "".join(p.text for p in pieces if not p.hidden),
+            "segments": [p.as_dict() for p in pieces],
+            "makes": list(read.makes),
+            "changes": list(read.changes),
+            "reads": list(read.reads),
+        }
+        if old.get(read.id) != said:
+            out[read.id] = said
     return out
 
 
@@ -166,6 +185,7 @@ def sketch_report(shape: SketchShape) -> dict[str, Any]:
             {"name": r.name, "area_mm2": r.area_mm2, "centre": r.centre, "depth": r.depth, "loops": r.loops}
             for r in shape.regions
         ],
+        "lines": {c.id: [_at(shape.sketch, p) for p in c.points] for c in shape.sketch.curves if c.kind == "line"},
         "letters": _letters(shape),
         "open_ends": [_open_end(shape.sketch, end) for end in shape.open_ends],
         "lost": shape.lost,

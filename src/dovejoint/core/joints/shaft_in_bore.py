@@ -174,7 +174,8 @@ def _nominal(ctx: StepContext, diameter_mm: float, field: str) -> None:
 
 
 def _chamfers(ctx: StepContext, radius_mm: float, depth_mm: float) -> tuple[float, float]:
-    lead, mouth = ctx.number("lead"), ctx.number("mouth")
+    # a shaft that was there before has the end that it has
+    lead, mouth = ctx.figures.get("lead", 0.0), ctx.number("mouth")
     for name, figure, most in (("lead", lead, min(radius_mm, depth_mm)), ("mouth", mouth, depth_mm)):
         if figure < 0:
             raise StepError("A chamfer cannot be negative; 0 mm leaves it out.", field=name)

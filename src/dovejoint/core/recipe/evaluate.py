@@ -29,7 +29,7 @@ from .registry import StepKind, asked, chips, kind_of
 
 _log = logging.getLogger(__name__)
 
-__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "evaluate", "figures_of"]
+__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "context_at", "evaluate", "figures_of"]
 
 
 #: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
@@ -225,6 +225,13 @@ def evaluate(
         reports.append(StepReport(step.id, "ok", key, result.note, "", figures))
         all_figures[step.id] = figures
     return Evaluation(table, reports, parts, made, all_figures)
+
+
+def context_at(project: Project, evaluation: Evaluation, place: Step) -> StepContext:
+    """What picks mean at the end of an evaluation (which went up to just before some place), for looking only."""
+    titles = {s.id: f"step {i + 1}" for i, s in enumerate(project.recipe)}
+    names = {p.id: p.name for p in project.parts}
+    return StepContext(place, None, {}, evaluation.parts, evaluation.made, titles, names)
 
 
 def _inputs(

@@ -10,6 +10,7 @@ from .kind import (
     Ready,
     Thing,
     all_picks,
+    all_rules,
     fits_kind,
     pick_kind,
     register_pick,
@@ -18,6 +19,6 @@ from .kind import (
 )
 
 __all__ = [
-    "AxisPick", "Namer", "PickKind", "PickRule", "Pointing", "Ready", "Thing", "all_picks", "axes", "axis_of", "edges", "faces", "fits_kind",
+    "AxisPick", "Namer", "PickKind", "PickRule", "Pointing", "Ready", "Thing", "all_picks", "all_rules", "axes", "axis_of", "edges", "faces", "fits_kind",
     "pick_kind", "planes", "register_pick", "rule_of", "said_pick",
 ]  # fmt: skip

@@ -18,7 +18,7 @@ from ..labels import of_part
 if TYPE_CHECKING:
     from ..context import StepContext
 
-__all__ = ["Namer", "PickKind", "PickRule", "Pointing", "Ready", "Thing", "all_picks", "models_of", "pick_kind", "register_pick", "rule_of", "said_pick"]  # fmt: skip
+__all__ = ["Namer", "PickKind", "PickRule", "Pointing", "Ready", "Thing", "all_picks", "all_rules", "models_of", "pick_kind", "register_pick", "rule_of", "said_pick"]  # fmt: skip
 
 ThingType = Literal["face", "edge", "corner", "line", "region", "plane", "axis", "point", "part"]
 
@@ -170,6 +170,10 @@ def pick_kind(name: str) -> PickKind | None:
 
 def all_picks() -> list[PickKind]:
     return list(_KINDS.values())
+
+
+def all_rules() -> list[PickRule]:
+    return list(_RULES.values())
 
 
 def rule_of(pick: Any) -> PickRule:

@@ -1,0 +1,18 @@
+/** A joint's figures as they are shown: per side, or on diameter where its trade has it so. They are kept per side. */
+import type { Joint } from '../api/client'
+
+export const perWords = (joint: Joint): string => (joint.per === 'diameter' ? 'on diameter' : 'a side')
+
+const times = <T extends object>(value: T | null, k: number): T | null =>
+  value && (Object.fromEntries(Object.entries(value).map(([key, v]) => [key, typeof v === 'number' ? v * k : v])) as T)
+
+export function asShown(joint: Joint): Joint {
+  if (joint.per !== 'diameter') return joint
+  const tolerance = joint.tolerance && {
+    ...joint.tolerance, least: joint.tolerance.least * 2, most: joint.tolerance.most * 2, rows: joint.tolerance.rows.map((row) => times(row, 2)!),
+  }
+  return {
+    ...joint, tolerance, wanted_mm: times(joint.wanted_mm, 2), expected_mm: times(joint.expected_mm, 2), measured_mm: times(joint.measured_mm, 2),
+    drawn_mm: joint.drawn_mm === null ? null : joint.drawn_mm * 2,
+  }
+}
