@@ -42,7 +42,7 @@ def test_the_mesh_blob_is_what_the_interface_reads(client: Client) -> None:
     assert offset + 4 * count <= len(blob)
     assert sum(n for _, n in header["faceRuns"]) * 3 == count
     assert len(header["faces"]) == len(header["faceRuns"])
-    assert {f["label"] for f in header["faces"]} >= {"top of Hopper", "underside rim of Hopper"}
+    assert {f["label"] for f in header["faces"]} >= {"top of Hopper", "lower rim of Hopper"}
 
 
 def test_undo_redo_and_what_comes_after(client: Client) -> None:

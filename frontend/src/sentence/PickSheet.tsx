@@ -81,7 +81,9 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     else useStore.setState({ lit: [] })
   }
   const lit = useStore((s) => s.lit)
-  const count = !picking ? 'nothing yet' : countOf(picking) ? `${countOf(picking)} picked${lit.length > countOf(picking) ? `, ${lit.length} with what runs on` : ''}` : lit.length ? `${lit.length} lit up` : 'picked'
+  const many = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
+  const [n, things_] = [countOf(picking), lit[0]?.type ?? 'thing']
+  const count = !picking ? 'nothing yet' : n ? `${many(n, things_)}${lit.length > n ? `, ${lit.length} with what runs on` : ''}` : many(lit.length, things_)
   return (
     <div ref={list} onKeyDown={moveInList}>
       <p className="text-[13px] text-ink2">{kind.hint}</p>

@@ -12,7 +12,7 @@ export interface Seen {
 export interface SeenThing { name: string; seen: Seen | null; part?: string }
 
 export interface BlobHeader {
-  faces: { name: string; label: string; kind: string; loops: number; seen: Seen }[]
+  faces: { name: string; label: string; kind: string; hollow: boolean; loops: number; seen: Seen }[]
   edges: { name: string; label: string; kind: string; between: [number, number]; smooth: boolean; seen: Seen }[]
   faceRuns: [number, number][]
   edgeRuns: [number, number][]

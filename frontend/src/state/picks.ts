@@ -25,7 +25,7 @@ export interface Shown {
 }
 
 /** A thing as a pick keeps it: what goes into the slot, the part or step that it is of, and what it is. */
-interface Held { value: unknown; part?: string; step?: string; kind?: string; loops?: number; key: string }
+interface Held { value: unknown; part?: string; step?: string; kinds?: string[]; loops?: number; key: string }
 
 /** The adapters, one for each kind of thing. */
 function hold(as: Pointing['thing'], thing: Thing, shown: Shown, at?: Place): Held | null {
@@ -36,7 +36,8 @@ function hold(as: Pointing['thing'], thing: Thing, shown: Shown, at?: Place): He
     const found = thing.type === 'face' ? header?.faces[thing.index] : header?.edges[thing.index]
     if (!found) return null
     const value: SeenThing = { name: found.name, seen: found.seen }
-    return { value, part: thing.part, kind: found.kind, loops: 'loops' in found ? found.loops : 1, key: `${thing.part} ${found.name}` }
+    const kinds = 'hollow' in found ? [found.kind, `${found.hollow ? 'hollow' : 'full'} ${found.kind}`] : [found.kind]
+    return { value, part: thing.part, kinds, loops: 'loops' in found ? found.loops : 1, key: `${thing.part} ${found.name}` }
   }
   if (thing.type === 'plane') return { value: thing.step, step: thing.step, key: thing.step }
   return { value: thing.name, step: thing.step, key: thing.name }
@@ -51,7 +52,7 @@ function corner(thing: { part: string; index: number }, shown: Shown, at: Place)
   const end = away(ends[0]) <= away(ends[1]) ? ends[0] : ends[1]
   const [x, y, z] = edge.seen.at
   const value = { name: edge.name, seen: edge.seen, toward: [end.x - x, end.y - y, end.z - z] }
-  return { value, part: thing.part, kind: edge.kind, key: cornerKey(thing.part, [end.x, end.y, end.z]) }
+  return { value, part: thing.part, kinds: [edge.kind], key: cornerKey(thing.part, [end.x, end.y, end.z]) }
 }
 
 const cornerKey = (part: string, place: number[]) => `${part} ${place.map((v) => (Math.round(v * 1000) / 1000 || 0).toFixed(3)).join(' ')}`
@@ -65,7 +66,7 @@ function keyOf(member: unknown, part: string): string {
 }
 
 const suits = (point: Pointing, held: Held): boolean =>
-  (!point.only.length || point.only.includes(held.kind ?? '')) && (held.loops ?? 1) >= point.loops
+  (!point.only.length || point.only.some((kind) => held.kinds?.includes(kind))) && (held.loops ?? 1) >= point.loops
 
 /** How a kind of pick takes a thing, if it does. */
 export function pointingFor(kind: PickKind, thing: Thing, shown: Shown, at?: Place): Pointing | null {

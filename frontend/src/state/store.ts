@@ -285,6 +285,7 @@ export async function preview(command: Command | null, at?: Omit<Said, 'text'>):
 
 /** Starts the sentence of a new step; chips that suit the selection are answered from it. */
 export function startDraft(kind: Kind, after: string | null): void {
+  if (now().board) closeBoard()
   const { project, selected, viewer } = now()
   const fields: Fields = {}
   for (const field of kind.fields) if (field.default !== null) fields[field.name] = field.default
@@ -385,8 +386,11 @@ export function shownChips(kind: Kind, fields: Fields, wants: string[] = []): st
   })
 }
 
-const makesPart = (field: FieldOut, fields: Fields): boolean =>
-  field.newPart === 'always' || (field.newPart !== '' && String(fields[field.newPart.split('=')[0]]) === field.newPart.split('=')[1])
+function makesPart(field: FieldOut, fields: Fields): boolean {
+  if (field.newPart === '' || field.newPart === 'always') return field.newPart === 'always'
+  const [name, answers] = field.newPart.split('=')
+  return answers.split(',').includes(String(fields[name]))
+}
 
 export function fieldIsNewPart(kind: Kind, fields: Fields, name: string): boolean {
   const field = kind.fields.find((f) => f.name === name)

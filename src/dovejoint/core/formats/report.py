@@ -149,6 +149,7 @@ def part_blob(part: Part, state: PartState) -> tuple[str, bytes]:
                 "name": f.names[0],
                 "label": of_part(label, part.name),
                 "kind": f.kind,
+                "hollow": f.hollow,
                 "loops": loops,
                 "seen": seen_face(f, label).model_dump(),
             }

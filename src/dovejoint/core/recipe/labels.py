@@ -6,7 +6,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from ..solid import EdgeInfo, FaceInfo, Vec3
 from ..solid.facename import FaceName, parse
@@ -18,6 +18,11 @@ ALONG = 0.98
 _FACING = (("left", "right"), ("front", "back"), ("down", "up"))
 _OUTER = (("left side", "right side"), ("front", "back"), ("underside", "top"))
 _WALLS = (("left wall", "right wall"), ("front wall", "back wall"), ("bottom", "top"))
+#: faces that joints make, by their role
+_ROLES = {
+    "seat": "seat", "lip-end": "end of the lip", "shaft-end": "end of the shaft", "shaft-head": "head of the shaft",
+    "bore-end": "floor of the bore",
+}  # fmt: skip
 _SIDES = (("left", "right"), ("front", "back"), ("lower", "upper"))
 
 
@@ -29,14 +34,32 @@ def of_part(label: str, part: str) -> str:
 
 def face_labels(faces: Sequence[FaceInfo], low: Vec3, high: Vec3) -> list[str]:
     """One label for each face of a part whose bounding box is given; all different."""
-    said = [_face(info, low, high) for info in faces]
-    return _told_apart(said, [f.at for f in faces], lambda i: f"{faces[i].area_mm2:.4g} mm²")
+    openings = _openings(faces)
+    said = [_face(info, low, high, i in openings) for i, info in enumerate(faces)]
+    return _told_apart(said, [f.at for f in faces], [f.area_mm2 for f in faces])
+
+
+def _openings(faces: Sequence[FaceInfo]) -> set[int]:
+    """The flat sides of openings: those that face the middle of all sides that the same step drew, not away from it."""
+    groups: dict[str, list[int]] = {}
+    for i, info in enumerate(faces):
+        name = parse(info.names[0])
+        if isinstance(name, FaceName) and name.role == "side":
+            groups.setdefault(name.step, []).append(i)
+    out = set()
+    for members in groups.values():
+        middle = [sum(faces[i].at[k] for i in members) / len(members) for k in range(3)]
+        for i in members:
+            away = sum(n * (p - m) for n, p, m in zip(faces[i].normal, faces[i].at, middle, strict=True))
+            if len(members) > 1 and away < -1e-6:
+                out.add(i)
+    return out
 
 
 def edge_labels(edges: Sequence[EdgeInfo], faces: Sequence[str]) -> list[str]:
     """One label for each edge, from the labels of the faces that it lies between; all different."""
     said = [_edge(info, faces) for info in edges]
-    return _told_apart(said, [e.at for e in edges], lambda i: f"{edges[i].length_mm:.4g} long")
+    return _told_apart(said, [e.at for e in edges], [e.length_mm for e in edges])
 
 
 def _axis(direction: Vec3) -> tuple[int, bool] | None:
@@ -50,25 +73,32 @@ def _leaning(direction: Vec3) -> str:
     return " and ".join(words[:2])
 
 
-def _face(info: FaceInfo, low: Vec3, high: Vec3) -> str:
+def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool) -> str:
     name = parse(info.names[0])
     role = name.role if isinstance(name, FaceName) else ""
     facing = _axis(info.normal)
     if role == "fillet":
         return f"fillet, r {info.radius_mm:.4g}" if info.radius_mm else "fillet"
     if role in ("chamfer", "lead"):
-        return "chamfer"
+        return "chamfer" if info.kind == "plane" else "round chamfer"
     if role == "rim" and info.kind == "plane" and facing:
         return f"{_SIDES[facing[0]][facing[1]]} rim"
     if role == "lip":
         return f"{_OUTER[facing[0]][facing[1]]} of the lip" if info.kind == "plane" and facing else "corner of the lip"
+    if role == "lip-inner":
+        side = f", {_SIDES[facing[0]][not facing[1]]}" if info.kind == "plane" and facing else ""
+        return f"inner side of the lip{side}" if info.kind == "plane" else "inner corner of the lip"
+    if role in _ROLES:
+        return _ROLES[role]
     if info.kind == "plane":
+        if opening and facing:
+            return f"{_SIDES[facing[0]][not facing[1]]} side of the opening"
         return _flat(info, role, facing, low, high)
     if info.kind == "cylinder":
-        if info.hollow:
-            rounded = isinstance(name, FaceName) and any("fillet" in str(p) for p in name.parts)
-            return f"inner rounding, r {info.radius_mm:.4g}" if rounded else f"bore, Ø {2 * (info.radius_mm or 0):.4g}"
-        return f"round side, Ø {2 * (info.radius_mm or 0):.4g}"
+        # what was rounded before it was offset or copied keeps that in its name
+        if isinstance(name, FaceName) and any("fillet" in str(p) for p in name.parts):
+            return f"{'inner ' if info.hollow else ''}rounding, r {info.radius_mm:.4g}"
+        return f"{'bore' if info.hollow else 'round side'}, Ø {2 * (info.radius_mm or 0):.4g}"
     words = {"cone": "tapered side", "sphere": "ball", "torus": "rounded ring"}.get(info.kind, "curved face")
     return f"inner {words}" if info.hollow else words
 
@@ -93,7 +123,7 @@ def _edge(info: EdgeInfo, faces: Sequence[str]) -> str:
         whole = abs(info.length_mm - 6.283185307179586 * info.radius_mm) < 1e-3 * info.radius_mm
         figure = f"Ø {2 * info.radius_mm:.4g}" if whole else f"r {info.radius_mm:.4g}"
         # the round side says less than the face that the edge bounds
-        near = second if first.startswith(("round side", "bore", "fillet", "inner rounding")) else first
+        near = second if first.startswith(("round side", "bore", "fillet", "inner rounding", "rounding")) else first
         return f"round edge at {near}, {figure}"
     tail = f", {info.length_mm:.4g} long"
     if first == second:
@@ -102,7 +132,7 @@ def _edge(info: EdgeInfo, faces: Sequence[str]) -> str:
     return f"{'' if info.kind == 'line' else 'curved '}edge between {a} and {b}{tail}"
 
 
-def _told_apart(said: list[str], places: Sequence[Vec3], size: Callable[[int], str]) -> list[str]:
+def _told_apart(said: list[str], places: Sequence[Vec3], sizes: Sequence[float]) -> list[str]:
     """Labels that come more than once get their place, or else their size, or else a number."""
     groups: dict[str, list[int]] = {}
     for i, label in enumerate(said):
@@ -110,20 +140,24 @@ def _told_apart(said: list[str], places: Sequence[Vec3], size: Callable[[int], s
     out = list(said)
     for label, members in groups.items():
         if len(members) > 1:
-            for i, more in zip(
-                members, _differences([places[i] for i in members], [size(i) for i in members]), strict=True
-            ):
-                out[i] = f"{label}, {more}"
+            more = _differences([places[i] for i in members], [sizes[i] for i in members])
+            for i, words in zip(members, more, strict=True):
+                out[i] = f"{label}, {words}"
     return out
 
 
-def _differences(places: Sequence[Vec3], sizes: Sequence[str]) -> list[str]:
+def _differences(places: Sequence[Vec3], sizes: Sequence[float]) -> list[str]:
+    if len(sizes) == 2 and max(sizes) > 1.5 * min(sizes):
+        return ["larger" if s == max(sizes) else "smaller" for s in sizes]
     spread = [max(p[k] for p in places) - min(p[k] for p in places) for k in range(3)]
     middle = [(max(p[k] for p in places) + min(p[k] for p in places)) / 2 for k in range(3)]
-    # by sides: as few words as tell all apart
+    # by sides: as few words as tell all apart; what lies in the middle of a direction says nothing of it
     for axes in ((0,), (1,), (2,), (1, 0), (2, 0), (2, 1), (2, 1, 0)):
-        if all(spread[k] > 0.05 and all(abs(p[k] - middle[k]) > 0.02 for p in places) for k in axes):
-            said = [" ".join(_SIDES[k][p[k] > middle[k]] for k in axes) for p in places]
+        if all(spread[k] > 0.05 for k in axes):
+            said = [
+                " ".join(_SIDES[k][p[k] > middle[k]] for k in axes if abs(p[k] - middle[k]) > 0.02) or "middle"
+                for p in places
+            ]
             if len(set(said)) == len(said):
                 return said
     k = max(range(3), key=lambda axis: spread[axis])
@@ -132,8 +166,6 @@ def _differences(places: Sequence[Vec3], sizes: Sequence[str]) -> list[str]:
         ranks = {i: n for n, i in enumerate(order, 1)}
         start = ("the left", "the front", "below")[k]
         return [f"{_ordinal(ranks[i])} from {start}" for i in range(len(places))]
-    if len(set(sizes)) == len(sizes):
-        return list(sizes)
     return [f"number {n}" for n in range(1, len(places) + 1)]
 
 

@@ -56,6 +56,19 @@ register_pick(
 )
 register_pick(
     PickKind(
+        "bore", "Point at a round bore.", ("flat",), (Pointing("face", "flat", "face", only=("hollow cylinder",)),)
+    )
+)
+register_pick(
+    PickKind(
+        "shaft",
+        "Point at the round side of a shaft.",
+        ("flat",),
+        (Pointing("face", "flat", "face", only=("full cylinder",)),),
+    )
+)
+register_pick(
+    PickKind(
         "faces",
         "Point at faces; once more takes one back.",
         ("faces", "faces_of_step"),

@@ -86,7 +86,8 @@ class PickRule:
 @dataclass(frozen=True)
 class Pointing:
     """What pointing at a thing makes: a pick of a ``rule`` that has the thing in its ``slot`` (``many``: in a list, once more takes it
-    out), with constants ``plus``. ``only`` are the kinds of surface or curve that it must have. ``words`` says it in a list.
+    out), with constants ``plus``. ``only`` are the kinds of surface or curve that it must have (“hollow …” and “full …” for round ones that
+    look inwards or outwards). ``words`` says it in a list.
     ``loops`` is the least number of outlines that a face must have, 2 for one round an opening."""
 
     thing: ThingType
