@@ -190,7 +190,7 @@ def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
     focus(hands, "#stage")
     hands.press("p")
     focus(hands, "[role=combobox]")
-    for name in ("right side of the lip", "inner left of Hopper"):
+    for name in ("right side of the lip", "inner side of the right wall of Hopper"):
         hands.press("Control+a")
         hands.type(name)
         hands.press("Enter")
@@ -311,7 +311,7 @@ def test_looking_square_alone_and_through(hands: Hands, page: Page) -> None:
     hands.press("Escape")
     hands.view("front")
     # one points past what is see-through
-    hands.face("Floor", "front side of the lip")
+    hands.face("Floor", "front of the lip")
     assert hands.state()["selected"][0]["part"] == hands.state()["report"]["parts"][1]["id"]
     page.locator("[data-part=Floor]").get_by_role("button", name="Floor", exact=True).click()
     page.get_by_role("group", name="look").get_by_role("button", name="alone").click()

@@ -161,12 +161,15 @@ def test_figures_are_scrubbed_and_seen_before_they_are_kept(hands: Hands, page: 
 def test_selecting_offers_what_suits(hands: Hands, page: Page) -> None:
     hands.sample()
     hands.face("Hopper", "top")
-    for verb in ("Sketch …", "Shell …", "Plug-in lip …"):
+    for verb in ("Sketch …", "Shell …"):
         expect(page.get_by_role("button", name=verb)).to_be_visible()
+    # a lip goes round an opening, a shaft into a bore: the top has neither
+    for verb in ("Plug-in lip …", "Shaft in bore …"):
+        expect(page.get_by_role("button", name=verb)).not_to_be_visible()
     page.get_by_role("button", name="more …").click()
     expect(page.get_by_text("(suits what is selected)").first).to_be_visible()
     page.get_by_role("option", name="Fillet").click()
-    expect(hands.draft).to_contain_text("the edges round the end of Hopper")
+    expect(hands.draft).to_contain_text("the edges round the top of Hopper")
     hands.draft.get_by_role("button", name="drop").click()
     page.get_by_role("button", name="point at anything").click()
     page.get_by_role("option", name="edges").click()

@@ -46,7 +46,7 @@ def hopper(hands: Hands) -> None:
 
 def floor(hands: Hands) -> None:
     hands.step("Plug-in lip")
-    hands.face("Hopper", "underside rim")
+    hands.face("Hopper", "lower rim")
     hands.call("Floor")
     hands.keep()
 
@@ -190,7 +190,7 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
     focus(hands, "[data-sheet] button")
     hands.down_to("underside of Hopper")
     hands.press("Enter")
-    expect(page.locator("[data-sheet]")).to_contain_text("the foot of Hopper")
+    expect(page.locator("[data-sheet]")).to_contain_text("the underside of Hopper")
     take = page.locator("[data-sheet]").get_by_role("button", name="take")
     hands.down_to("take")
     expect(take).to_be_focused()
@@ -200,7 +200,7 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
 
     write(hands, "lip")
     focus(hands, "[data-sheet] button")
-    hands.down_to("underside rim of Hopper")
+    hands.down_to("lower rim of Hopper")
     hands.press("Enter")
     focus(hands, "[data-keep]")
     hands.press(*["Shift+Tab"] * 9, "Enter")

@@ -1,7 +1,7 @@
 /** One searchable list of what can be done: steps by intention, and things of the project to go to. */
 import { useMemo, useState } from 'react'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react'
-import { type Desk, openBoard, openChip, pickKind, shownChips, startDraft, travel, useStore } from '../state/store'
+import { type Desk, openBoard, openChip, canTake, pickKind, shownChips, startDraft, travel, useStore } from '../state/store'
 import type { Fields, Kind } from '../api/client'
 import { DESKS } from '../head/DeskLine'
 
@@ -46,6 +46,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
   const kinds = useStore((s) => s.kinds)!
   const project = useStore((s) => s.project)!
   const selected = useStore((s) => s.selected)
+  const viewer = useStore((s) => s.viewer)
   const [query, setQuery] = useState('')
   const [where] = useState(() => place({ after, find }))
   const close = () => useStore.setState({ palette: null })
@@ -55,7 +56,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
     const outlines = project.document.recipe!.filter((s) => s.kind === 'sketch').length
     const list: Entry[] = kinds.kinds.map((kind) => ({
       id: `step-${kind.kind}`, group: kind.group, word: kind.title, about: kind.about, more: kind.words, act: () => startDraft(kind, after),
-      rank: kind.suits.some((s) => chosen.has(s)) ? -1 : ORDER.indexOf(kind.group),
+      rank: kind.suits.some((s) => chosen.has(s)) && (!viewer || canTake(kind, selected, viewer)) ? -1 : ORDER.indexOf(kind.group),
       lacks: lacking(kind, project.document.parts!.length, outlines),
     }))
     const more = (entry: Omit<Entry, 'lacks'>) => list.push({ ...entry, lacks: '' })
@@ -80,7 +81,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
     return list
       .filter((e) => words.every((w) => `${e.word} ${e.about} ${e.group} ${e.more ?? ''}`.toLowerCase().includes(w)))
       .sort((a, b) => a.rank - b.rank || Number(!!a.lacks) - Number(!!b.lacks))
-  }, [kinds, project, selected, query, after])
+  }, [kinds, project, selected, viewer, query, after])
 
   const spot = after === null ? '' : after === '' ? ' at the beginning' : ` after step ${project.document.recipe!.findIndex((s) => s.id === after) + 1}`
   return (

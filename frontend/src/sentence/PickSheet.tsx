@@ -82,8 +82,8 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   }
   const lit = useStore((s) => s.lit)
   const many = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
-  const [n, things_] = [countOf(picking), lit[0]?.type ?? 'thing']
-  const count = !picking ? 'nothing yet' : n ? `${many(n, things_)}${lit.length > n ? `, ${lit.length} with what runs on` : ''}` : many(lit.length, things_)
+  const [n, word] = [countOf(picking), (picking && kind.points.find((p) => p.rule === picking.rule && p.many)?.thing) || lit[0]?.type || 'thing']
+  const count = !picking ? 'nothing yet' : n ? `${many(n, word)}${lit.length > n ? `, ${lit.length} with what runs on` : ''}` : many(lit.length, word)
   return (
     <div ref={list} onKeyDown={moveInList}>
       <p className="text-[13px] text-ink2">{kind.hint}</p>

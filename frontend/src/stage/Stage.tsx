@@ -5,7 +5,7 @@ import { Vector3 } from 'three'
 import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, pickWith } from '../state/picks'
-import { answer, atLimits, halt, openField, pickKind, resume, setPicking, shownReport, startDraft, useStore } from '../state/store'
+import { answer, atLimits, canTake, halt, openField, pickKind, resume, setPicking, shownReport, startDraft, useStore } from '../state/store'
 import { type Blob3d, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
@@ -364,7 +364,7 @@ function Verbs({ at, viewer, onBed, done }: { at: { x: number; y: number }; view
   const types = new Set(selected.map((t) => t.type))
   // what is made for just this kind of thing comes before what takes it as well
   const place = (k: Kind) => k.suits.findIndex((s) => types.has(s as Thing['type']))
-  const fitting = kinds.kinds.filter((k) => place(k) >= 0).sort((a, b) => place(a) - place(b)).slice(0, 4)
+  const fitting = kinds.kinds.filter((k) => place(k) >= 0 && canTake(k, selected, viewer)).sort((a, b) => place(a) - place(b)).slice(0, 4)
   const only = selected.length === 1 && selected[0].type === 'face' ? selected[0] : null
   const flat = only && viewer.facing(only.part, only.index)
   const part = only && parts.find((p) => p.id === only.part)

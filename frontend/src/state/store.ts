@@ -5,7 +5,7 @@ import type { Command, FieldOut, Fields, Joint, Kind, Kinds, Limits, ProjectAnsw
 import type { Viewer } from '../stage/viewer'
 import { focusSoon, inStep } from '../widgets/focus'
 import { applyPatch } from './patch'
-import { type Pick, type PickKind, type Thing, pickWith, thingsOf } from './picks'
+import { type Pick, type PickKind, type Thing, pickWith, pointingFor, thingsOf } from './picks'
 
 export type Desk = 'shape' | 'join' | 'check' | 'print' | 'learn'
 
@@ -337,6 +337,15 @@ export function stepFields(step: string): Fields | null {
   if (!fields) return null
   if (adding?.step !== step) return fields
   return { ...fields, [adding.field]: [...((fields[adding.field] ?? []) as Fields[]), adding.clause] }
+}
+
+/** Whether a new step of a kind has a question that all of these things answer. */
+export function canTake(kind: Kind, things: Thing[], viewer: Viewer): boolean {
+  const begin = Object.fromEntries(kind.fields.filter((f) => f.default !== null).map((f) => [f.name, f.default]))
+  return shownChips(kind, begin).some((chip) => {
+    const pick = pickKind(specAt(kind, chip)?.type ?? '')
+    return !!pick && things.every((thing) => pointingFor(pick, thing, viewer) !== null)
+  })
 }
 
 /** Has the draft said anew; an answer that comes late does not undo a newer one. */

@@ -37,10 +37,11 @@ def make_feeder() -> Project:
         kind="fillet",
         fields={"edges": {"rule": "edges_along", "part": hopper, "direction": "up"}, "radius": "9 mm"},
     )
+    foot = {"kind": "plane", "direction": [0, 0, -1], "label": "underside"}
     (hollow,) = do(
         "AddStep",
         kind="shell",
-        fields={"open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start"}]}, "wall": "wall"},
+        fields={"open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start", "seen": foot}]}, "wall": "wall"},
     )
     (mouth,) = do("AddStep", kind="sketch", name="seed mouth", fields={"plane": {"rule": "base", "plane": "front"}})
     do("DrawRectangle", step=mouth, first=[0, 20], corner=[14, 26], width="34 mm", height="11 mm")
@@ -55,7 +56,7 @@ def make_feeder() -> Project:
             "part": hopper,
         },
     )
-    rim = {"kind": "plane", "at": [0, 0, 0], "direction": [0, 0, -1]}
+    rim = {"kind": "plane", "at": [0, 0, 0], "direction": [0, 0, -1], "label": "lower rim"}
     do(
         "AddStep",
         kind="plug_in_lip",
