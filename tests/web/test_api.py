@@ -41,8 +41,10 @@ def test_the_mesh_blob_is_what_the_interface_reads(client: Client) -> None:
     assert (kind, count % 3) == ("uint32", 0)
     assert offset + 4 * count <= len(blob)
     assert sum(n for _, n in header["faceRuns"]) * 3 == count
-    assert len(header["faces"]) == len(header["faceRuns"])
-    assert {f["label"] for f in header["faces"]} >= {"top of Hopper", "lower rim of Hopper"}
+    assert len(header["smooth"]) == len(header["edgeRuns"])
+    things = json.loads(client.http.get(f"/api/mesh/{part['things']}").data)
+    assert len(things["faces"]) == len(header["faceRuns"]) and len(things["edges"]) == len(header["edgeRuns"])
+    assert {f["label"] for f in things["faces"]} >= {"top of {part}", "lower rim of {part}"}
 
 
 def test_undo_redo_and_what_comes_after(client: Client) -> None:

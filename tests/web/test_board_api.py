@@ -23,9 +23,8 @@ def blob_thing(client: Client, state: dict[str, Any], what: str, label: str) -> 
     import json
 
     part = client.get(f"/projects/{state['id']}/evaluation")["parts"][0]
-    blob = client.http.get(f"/api/mesh/{part['mesh']}").data
-    header = json.loads(blob[8 : 8 + int.from_bytes(blob[4:8], "little")])
-    found = next(t for t in header[what] if t["label"].startswith(label))
+    things = json.loads(client.http.get(f"/api/mesh/{part['things']}").data)
+    found = next(t for t in things[what] if t["label"].replace("{part}", part["name"]).startswith(label))
     return {"part": part["id"], "kind": what[:-1], "thing": {"name": found["name"], "seen": found["seen"]}}
 
 

@@ -149,7 +149,7 @@ def test_a_step_that_kills_its_worker_twice_is_barred_and_the_rest_stands(tmp_pa
 def test_killing_the_worker_costs_a_moment_and_nothing_else(client: Client, app: Any) -> None:
     state = client.feeder()
     client.get(f"/projects/{state['id']}/evaluation")
-    executor = app.extensions["dovejoint"]["executor"]
+    executor = app.extensions["dovejoint"]["pool"].editor(state["id"])
     state = client.do(state, "SetValue", value=state["values"][0]["id"], formula="2.9 mm")
     while executor.worker_pid is None:
         time.sleep(0.01)
@@ -243,8 +243,8 @@ def test_asking_twice_works_once(tmp_path: Path, monkeypatch: Any) -> None:
     real, launched = executor.submit, []
 
     def submit(fn: Any, /, *args: Any, **kwargs: Any) -> Any:
-        if fn is jobs.evaluate_job:
-            launched.append(args[4])
+        if fn in (jobs.evaluate_job, jobs.measured_job):
+            launched.append(fn.__name__)
         return real(fn, *args, **kwargs)
 
     monkeypatch.setattr(executor, "submit", submit)
@@ -258,8 +258,8 @@ def test_asking_twice_works_once(tmp_path: Path, monkeypatch: Any) -> None:
         assert all('"ok": true' in a for a in answers)
         while '"measured": true' not in engine.evaluation("p", 1, project):
             time.sleep(0.02)
-        assert launched == [False, True], "one evaluation and one measuring, however many ask"
-        assert told.count("evaluation") == 2, "and windows are told once of each"
+        assert launched == ["evaluate_job", "measured_job"], "one evaluation and one measuring, however many ask"
+        assert told.count("evaluation") == 3, "and windows are told once of each stage: shown, made, measured"
     finally:
         engine.close()
 

@@ -1,4 +1,5 @@
 /** Requests to our own server. Every refusal becomes a Refusal with a sentence fit to show. */
+import type { Things } from '../stage/blob'
 import type { components } from './schema'
 
 type S = components['schemas']
@@ -90,14 +91,15 @@ export const api = {
   travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectAnswer>(`/projects/${id}/${way}`, { seen }),
   /** The model, and the version of the project that it is of. */
   evaluation: async (id: string, upto?: string, limits?: Limits): Promise<{ report: Report; version: number }> => {
-    const query = upto ? `?upto=${upto}` : limits ? `?limits=${encodeURIComponent(JSON.stringify(limits))}` : ''
+    // the first that there is to look at; events tell of what follows
+    const query = upto ? `?upto=${upto}` : limits ? `?limits=${encodeURIComponent(JSON.stringify(limits))}` : '?shown'
     const response = await request(`/projects/${id}/evaluation${query}`)
     return { report: await response.json(), version: Number(response.headers.get('X-Project-Version')) }
   },
   measure: (id: string, first: object, second: object | null) => post<ReadingRow[]>(`/projects/${id}/measure`, { first, second }),
   halt: (id: string) => post<object>(`/projects/${id}/halt`, {}),
-  preview: (id: string, command: Command, signal?: AbortSignal) =>
-    post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command }, signal),
+  preview: (id: string, command: Command, shown: boolean, signal?: AbortSignal) =>
+    post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command, shown }, signal),
   gauge: (id: string, command: Command, signal?: AbortSignal) =>
     post<{ joints: Joint[]; values: ValueOut[] }>(`/projects/${id}/gauge`, { command }, signal),
   say: (id: string, kind: string, fields: Fields) => post<Segment[]>(`/projects/${id}/say`, { kind, fields }),
@@ -108,6 +110,7 @@ export const api = {
   readOutline: (id: string, body: { name: string; text: string; unit: string; scale: number }) => post<OutlineOut>(`/projects/${id}/outline`, body),
   outlineFile: async (id: string, body: { step: string; format: string; unit: string }) => file(await request(`/projects/${id}/outline/export`, { method: 'POST', body: JSON.stringify(body) })),
   mesh: async (hash: string) => (await request(`/mesh/${hash}`)).arrayBuffer(),
+  things: (hash: string) => get<Things>(`/mesh/${hash}`),
   export: async (id: string, body: { parts: string[]; format: string; unit: string; pattern: string; laid: boolean; together: boolean }) =>
     file(await request(`/projects/${id}/export`, { method: 'POST', body: JSON.stringify(body) })),
 

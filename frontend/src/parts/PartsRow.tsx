@@ -22,7 +22,7 @@ export function PartsRow() {
       {parts.map((part) => {
         const made = report?.parts.find((p) => p.id === part.id)
         const off = hidden.has(part.id)
-        const wrong = report && (!made ? 'not made' : !made.closed || !made.valid ? 'not closed' : made.lumps > 1 ? `${made.lumps} lumps` : '')
+        const wrong = report && (!made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : '')
         return (
           <li key={part.id} data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
             <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={() => toggle(part.id)} onDoubleClick={() => showAlone(part.id)}>
@@ -101,9 +101,9 @@ function PartCard({ id }: { id: string }) {
             {[0, 1, 2].map((i) => ((made.bounding_box_mm.high[i] - made.bounding_box_mm.low[i]) / k).toFixed(2)).join(' × ')} {unit}
           </dd>
           <dt className="text-ink2">volume</dt>
-          <dd>{(made.volume_mm3 / 1000).toFixed(2)} cm³</dd>
+          <dd>{made.volume_mm3 === null ? '…' : `${(made.volume_mm3 / 1000).toFixed(2)} cm³`}</dd>
           <dt className="text-ink2">surface</dt>
-          <dd>{(made.area_mm2 / 100).toFixed(1)} cm²</dd>
+          <dd>{made.area_mm2 === null ? '…' : `${(made.area_mm2 / 100).toFixed(1)} cm²`}</dd>
         </dl>
       )}
     </div>

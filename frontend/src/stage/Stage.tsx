@@ -6,7 +6,7 @@ import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, pickWith } from '../state/picks'
 import { answer, atLimits, canTake, halt, openField, pickKind, resume, setPicking, shownReport, startDraft, useStore } from '../state/store'
-import { type Blob3d, readBlob } from './blob'
+import { type Blob3d, type Things, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
 import { useWorkshop } from '../state/workshop'
@@ -19,6 +19,11 @@ import { ScaleBar } from './ScaleBar'
 import { type Hit, Viewer, type ViewName } from './viewer'
 
 const blobs = new Map<string, Blob3d>()
+const told = new Map<string, Things>()
+/** Fetches what is not here yet, and keeps it. */
+async function fetched<T>(kept: Map<string, T>, hash: string, get: (hash: string) => Promise<T>): Promise<void> {
+  if (hash && !kept.has(hash)) kept.set(hash, await get(hash))
+}
 const STOPS: ViewName[] = ['top', 'front', 'left', 'back', 'right', 'below', 'corner']
 
 export function Stage() {
@@ -29,6 +34,7 @@ export function Stage() {
   const [pointer, setPointer] = useState<{ hit: Hit; x: number; y: number } | null>(null)
   const [verbs, setVerbs] = useState<{ x: number; y: number } | null>(null)
   const [loaded, setLoaded] = useState('')
+  const [toldNow, setTold] = useState('')
   const [pointAt, setPointAt] = useState('anything')
   const [pointing, setPointing] = useState(false)
   const report = useStore(shownReport)
@@ -78,26 +84,31 @@ export function Stage() {
     let stale = false
     const parts = report.parts
     void Promise.all(
-      parts.filter((p) => !blobs.has(p.mesh)).map(async (p) => blobs.set(p.mesh, readBlob(await api.mesh(p.mesh)))),
+      parts.flatMap((p) => [
+        fetched(blobs, p.mesh, async (hash) => readBlob(await api.mesh(hash))),
+        fetched(told, p.things, api.things),
+      ]),
     ).then(
       () => {
         if (stale) return
-        const first = viewer.headers.size === 0 && parts.length > 0
+        const first = viewer.empty && parts.length > 0
         viewer.setParts(
           parts.map((p) => ({
-            id: p.id, hash: p.mesh, ghost: !!board || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
+            id: p.id, name: p.name, hash: p.mesh, things: told.get(p.things) ?? null, ghost: !!board || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
             colour: looks.split(',').find((l) => l.startsWith(`${p.id} `))?.split(' ')[1] ?? p.colour,
           })),
           blobs,
         )
         if (first && !board) viewer.fit()
         setLoaded(parts.map((p) => p.mesh).join())
+        setTold(parts.map((p) => p.things).join())
         // what was pointed at may be another thing now
         setPointer(null)
       },
       () => {},
     )
-    if (blobs.size > 200) for (const key of [...blobs.keys()].slice(0, 100)) if (!parts.some((p) => p.mesh === key)) blobs.delete(key)
+    for (const [kept, key] of [[blobs, 'mesh'], [told, 'things']] as const)
+      if (kept.size > 200) for (const hash of [...kept.keys()].slice(0, 100)) if (!parts.some((p) => p[key] === hash)) kept.delete(hash)
     return () => {
       stale = true
     }
@@ -213,6 +224,7 @@ export function Stage() {
         onKeyDown={keys}
         className="absolute inset-0 -outline-offset-2"
         data-loaded={loaded}
+        data-told={toldNow}
       />
       {viewer && board && <Board viewer={viewer} frameCount={frame} />}
       {viewer && !board && !onBed && !other && <Notes viewer={viewer} frameCount={frame} />}

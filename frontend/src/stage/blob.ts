@@ -11,11 +11,16 @@ export interface Seen {
 }
 export interface SeenThing { name: string; seen: Seen | null; part?: string }
 
-export interface BlobHeader {
+/** What may be pointed at on a part, in the order of its mesh. ``{part}`` in a label stands for the part's name. */
+export interface Things {
   faces: { name: string; label: string; kind: string; hollow: boolean; loops: number; seen: Seen }[]
-  edges: { name: string; label: string; kind: string; between: [number, number]; smooth: boolean; seen: Seen }[]
+  edges: { name: string; label: string; kind: string; between: [number, number]; seen: Seen; smooth: boolean }[]
+}
+
+export interface BlobHeader {
   faceRuns: [number, number][]
   edgeRuns: [number, number][]
+  smooth: boolean[]
   arrays: Record<string, [number, string, number]>
 }
 

@@ -12,12 +12,12 @@ import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh'
 import type { FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
-import type { Blob3d } from './blob'
+import type { Blob3d, Things } from './blob'
 import { Section } from './section'
 
 Mesh.prototype.raycast = acceleratedRaycast
 
-export interface PartShown { id: string; hash: string; colour: string; ghost: boolean; hidden: boolean }
+export interface PartShown { id: string; name: string; hash: string; things: Things | null; colour: string; ghost: boolean; hidden: boolean }
 export interface Hit { thing: Thing; label: string; point: Vector3 }
 export interface Filter { face: boolean; edge: boolean; region: boolean; line: boolean }
 /** One layer of a part as it is printed: paths of the nozzle, as pairs of points in the part's print coordinates. */
@@ -41,6 +41,8 @@ const radians = (degrees: number) => (degrees * Math.PI) / 180
 
 interface PartObject {
   hash: string
+  /** What may be pointed at, with the part's name in its labels; it comes a moment after the mesh. */
+  things: Things | null
   blob: Blob3d
   group: Group
   mesh: Mesh<BufferGeometry, MeshLambertMaterial>
@@ -165,8 +167,14 @@ export class Viewer {
 
   // ---- parts -----------------------------------------------------------------------------------------------
 
-  header(part: string) {
-    return this.parts.get(part)?.blob.header
+  /** Whether no part is shown yet. */
+  get empty(): boolean {
+    return this.parts.size === 0
+  }
+
+  /** What may be pointed at on a part, as soon as it is known. */
+  header(part: string): Things | undefined {
+    return this.parts.get(part)?.things ?? undefined
   }
 
   /** A part's points as modelled. */
@@ -177,19 +185,20 @@ export class Viewer {
   /** A face's outward direction where it stands now, and what it spans. */
   facing(part: string, index: number): { normal: Vector3; points: Vector3[] } | null {
     const object = this.parts.get(part)
-    const face = object?.blob.header.faces[index]
+    const face = object?.things?.faces[index]
     if (!object || face?.kind !== 'plane') return null
     const normal = new Vector3(...face.seen.direction).transformDirection(object.group.matrix)
     return { normal, points: this.pointsOf([{ type: 'face', part, index }]) ?? [] }
   }
 
   get headers() {
-    return new Map([...this.parts].map(([id, p]) => [id, p.blob.header]))
+    return new Map([...this.parts].flatMap(([id, p]) => (p.things ? [[id, p.things] as const] : [])))
   }
 
   /** Shows these parts and no others. Geometry that did not change is kept. */
   setParts(shown: PartShown[], blobs: Map<string, Blob3d>): void {
-    const look = JSON.stringify(shown.map((s) => ({ ...s, here: blobs.has(s.hash) })))
+    this.nameThings(shown)
+    const look = JSON.stringify(shown.map((s) => ({ ...s, things: 0, here: blobs.has(s.hash) })))
     if (look === this.shownLook) return
     this.shownLook = look
     const inSight = this.parts.size > 0 && this.seesAll()
@@ -197,7 +206,10 @@ export class Viewer {
       const wanted = shown.find((s) => s.id === id)
       const blob = wanted && blobs.get(wanted.hash)
       if (!wanted) this.drop(id)
-      else if (blob && wanted.hash !== part.hash) this.dress(part, wanted.hash, blob)
+      else if (blob && wanted.hash !== part.hash) {
+        this.dress(part, wanted.hash, blob)
+        part.things = named(wanted.things, wanted.name, blob.header.smooth)
+      }
     }
     for (const item of shown) {
       const blob = blobs.get(item.hash)
@@ -228,6 +240,14 @@ export class Viewer {
     // what was all in sight stays so when it grows
     if (inSight && !this.locked && !this.seesAll()) this.fit()
     this.invalidate()
+  }
+
+  /** Gives the parts on show what may be pointed at on them. */
+  private nameThings(shown: PartShown[]): void {
+    for (const { id, name, hash, things } of shown) {
+      const part = this.parts.get(id)
+      if (part && part.hash === hash) part.things = named(things, name, part.blob.header.smooth)
+    }
   }
 
   /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
@@ -341,8 +361,9 @@ export class Viewer {
     const group = new Group()
     group.add(mesh, outline)
     this.scene.add(group)
-    const part: PartObject = { hash: '', blob, group, mesh, outline, lines: [] }
+    const part: PartObject = { hash: '', things: null, blob, group, mesh, outline, lines: [] }
     this.dress(part, item.hash, blob)
+    part.things = named(item.things, item.name, blob.header.smooth)
     this.parts.set(item.id, part)
     return part
   }
@@ -357,7 +378,7 @@ export class Viewer {
     geometry.boundsTree = new MeshBVH(geometry, { indirect: true })
     part.mesh.geometry.dispose()
     part.mesh.geometry = part.outline.geometry = geometry
-    const sharp = this.segments(blob, (i) => !blob.header.edges[i].smooth)
+    const sharp = this.segments(blob, (i) => !blob.header.smooth[i])
     const old = part.lines
     part.lines = sharp.length ? [this.line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0)] : []
     for (const line of part.lines) part.group.add(line)
@@ -582,9 +603,9 @@ export class Viewer {
     }
     if (!hit || !this.filter.face || hit.faceIndex == null) return null
     const part = hit.object.userData.part as string
-    const header = this.parts.get(part)!.blob.header
-    const index = header.faceRuns.findIndex(([first, count]) => hit.faceIndex! >= first && hit.faceIndex! < first + count)
-    return index < 0 ? null : { thing: { type: 'face', part, index }, label: header.faces[index].label, point: hit.point }
+    const { blob, things } = this.parts.get(part)!
+    const index = blob.header.faceRuns.findIndex(([first, count]) => hit.faceIndex! >= first && hit.faceIndex! < first + count)
+    return index < 0 || !things ? null : { thing: { type: 'face', part, index }, label: things.faces[index].label, point: hit.point }
   }
 
   /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there. */
@@ -595,10 +616,10 @@ export class Viewer {
     const origin = this.raycaster.ray.origin
     const along = this.raycaster.ray.direction
     for (const [id, part] of this.parts) {
-      if (!part.group.userData[faint ? 'shown' : 'pickable']) continue
+      const { things } = part
+      if (!things || !part.group.userData[faint ? 'shown' : 'pickable']) continue
       part.blob.header.edgeRuns.forEach(([first, count], index) => {
-        if (part.blob.header.edges[index].smooth && !this.filter.face) return
-        if (part.blob.header.edges[index].smooth) return
+        if (part.blob.header.smooth[index]) return
         for (let k = first; k < first + count - 1; k++) {
           a.fromArray(part.blob.lines, 3 * k).applyMatrix4(part.group.matrix)
           b.fromArray(part.blob.lines, 3 * k + 3).applyMatrix4(part.group.matrix)
@@ -610,7 +631,7 @@ export class Viewer {
           if (this.hides(point)) continue
           const far = point.clone().sub(origin).dot(along)
           if (far > depth + this.span * 0.02) continue
-          best = { away, hit: { thing: { type: 'edge', part: id, index }, label: part.blob.header.edges[index].label, point } }
+          best = { away, hit: { thing: { type: 'edge', part: id, index }, label: things.edges[index].label, point } }
         }
       })
     }
@@ -1006,6 +1027,16 @@ export class Viewer {
     event.preventDefault()
     const at = this.at(event)
     this.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, event.deltaY * 0.0014))), at.x, at.y)
+  }
+}
+
+/** What may be pointed at, with the part's name put into its labels. */
+function named(things: Things | null, name: string, smooth: boolean[]): Things | null {
+  if (!things) return null
+  const say = (label: string) => label.replace('{part}', name)
+  return {
+    faces: things.faces.map((f) => ({ ...f, label: say(f.label) })),
+    edges: things.edges.map((e, i) => ({ ...e, label: say(e.label), smooth: smooth[i] })),
   }
 }
 

@@ -1,6 +1,6 @@
 /** Things on the stage, and how pointing at them makes picks: by what the server says of each kind of pick (api/kinds). */
 import type { Fields, Kinds, Pick, SketchOut, ThingOut } from '../api/client'
-import type { BlobHeader, SeenThing } from '../stage/blob'
+import type { SeenThing, Things } from '../stage/blob'
 
 export type { Pick }
 export type PickKind = Kinds['picks'][number]
@@ -20,7 +20,7 @@ type Place = { x: number; y: number; z: number }
 
 /** What the stage knows of its things. */
 export interface Shown {
-  header: (part: string) => BlobHeader | undefined
+  header: (part: string) => Things | undefined
   edgeEnds: (part: string, index: number) => [Place, Place] | null
 }
 

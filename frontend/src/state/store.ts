@@ -173,13 +173,17 @@ export function resume(): void {
   void refreshReport()
 }
 
+/** How far a model is worked out: to be seen, vouched for, measured. */
+const STAGES = ['shown', 'tried', 'made', 'measured']
+
 async function refreshReport(): Promise<void> {
   const { id, project } = now()
   if (!project) return
   try {
     const { report, version } = await api.evaluation(id)
     // answers can pass each other on the way
-    if (now().id !== id || version < now().reportFor || (version === now().reportFor && now().report?.measured)) return
+    const later = (r: Report | null) => (r ? STAGES.indexOf(r.stage) : -1)
+    if (now().id !== id || version < now().reportFor || (version === now().reportFor && later(now().report) >= later(report))) return
     if (now().preview?.kept) void preview(null)
     set({ report, reportFor: version, working: null, stopped: false, busy: !report.measured || version < now().project!.version })
     const { upto, open } = now()
@@ -271,9 +275,13 @@ export async function preview(command: Command | null, at?: Omit<Said, 'text'>):
     const quick = await api.gauge(id, command, mine.signal)
     if (mine.signal.aborted) return
     set((s) => ({ preview: { report: s.preview?.report ?? null, joints: quick.joints }, said: null }))
-    const full = await api.preview(id, command, mine.signal)
-    if (mine.signal.aborted) return
-    set({ preview: { report: full.report, joints: full.joints } })
+    // first what there is to see, then the same vouched for
+    for (const shown of [true, false]) {
+      const full = await api.preview(id, command, shown, mine.signal)
+      if (mine.signal.aborted) return
+      set({ preview: { report: full.report, joints: full.joints } })
+      if (full.report.stage === 'tried') break
+    }
   } catch (error) {
     if (mine.signal.aborted || (error instanceof DOMException && error.name === 'AbortError')) return
     const { open } = now()
@@ -585,7 +593,7 @@ async function showBase(): Promise<void> {
   const place = open.step === 'draft' ? (draft!.after === null ? recipe.length : recipe.findIndex((s) => s.id === draft!.after) + 1) : recipe.findIndex((s) => s.id === open.step)
   const before = place > 0 ? recipe[place - 1].id : ''
   void preview(null)
-  if (place === recipe.length && now().report) {
+  if (place === recipe.length && now().report?.parts.every((p) => p.things)) {
     return set({ base: { step: open.step, report: now().report! } })
   }
   const report = before ? await lookUpTo(id, before) : emptyReport()
@@ -596,7 +604,7 @@ const lookUpTo = (id: string, step: string): Promise<Report | null> =>
   api.evaluation(id, step).then((found) => found.report, () => null)
 
 function emptyReport(): Report {
-  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, computed: 0, measured: false }
+  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, computed: 0, stage: 'measured', measured: false }
 }
 
 export function closeChip(): void {

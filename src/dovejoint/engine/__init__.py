@@ -1,6 +1,7 @@
-"""The evaluation service: a worker process that may die, a result cache, jobs whose latest request wins."""
+"""The evaluation service: worker processes that may die, a result cache, jobs whose latest request wins."""
 
 from .executor import JobStopped, KillableExecutor, WorkerDied
+from .pool import Pool
 from .service import Engine
 
-__all__ = ["Engine", "JobStopped", "KillableExecutor", "WorkerDied"]
+__all__ = ["Engine", "JobStopped", "KillableExecutor", "Pool", "WorkerDied"]

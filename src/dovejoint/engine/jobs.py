@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 import json
+from collections import OrderedDict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
@@ -15,18 +17,22 @@ from ..core.checks import CheckCache, run_checks
 from ..core.document import Project, Step, ThingPick
 from ..core.document.file import check
 from ..core.errors import CommandError
-from ..core.formats import build_report, export_parts, outline_file, part_blob, sketch_report
+from ..core.formats import build_report, export_parts, outline_file, part_blob, sketch_report, things_report
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
 from ..core.printing.coupons import make_coupon
 from ..core.printing.prints import PrintCache, layer_report, print_report
 from ..core.profiles import profile_of
 from ..core.recipe import (
+    Dimension,
     Evaluation,
+    JointShape,
     Limiter,
     LimitStates,
     PartState,
     ResultCache,
+    StepOutput,
+    StepReport,
     Superseded,
     compare,
     evaluate,
@@ -34,7 +40,7 @@ from ..core.recipe import (
     read,
     readings_report,
 )
-from ..core.recipe.evaluate import context_at
+from ..core.recipe.evaluate import context_at, vouched
 from ..core.recipe.picks import rule_of
 from ..core.steps.sources import look
 from . import channel
@@ -49,17 +55,103 @@ __all__ = [
     "lights_job",
     "load",
     "look_job",
+    "MissingSolids",
+    "Snapshot",
     "measure_job",
+    "measured_job",
     "outline_job",
     "print_job",
 ]
 
 _ = (_joints, _steps)
+#: triangles of what is only tried may be coarser, mm
+TRIED_CHORD_MM = 0.12
+
 _results = ResultCache()
 _gaps = GapCache()
 _checks = CheckCache()
 _prints = PrintCache()
-_blobs: dict[str, str] = {}
+
+
+class _Texts:
+    """Texts and blobs that were made once, by the key of what they are of; the oldest go when there are too many bytes."""
+
+    def __init__(self, most_bytes: int) -> None:
+        self.most_bytes, self.bytes = most_bytes, 0
+        self.kept: OrderedDict[str, tuple[str, bytes]] = OrderedDict()
+
+    def get(self, key: str, make: Callable[[], tuple[str, bytes]]) -> tuple[str, bytes]:
+        if key in self.kept:
+            self.kept.move_to_end(key)
+        else:
+            self.kept[key] = make()
+            self.bytes += len(self.kept[key][1])
+            while self.bytes > self.most_bytes and len(self.kept) > 1:
+                _, (_, gone) = self.kept.popitem(last=False)
+                self.bytes -= len(gone)
+        return self.kept[key]
+
+
+_blobs = _Texts(60_000_000)
+_sketches = _Texts(20_000_000)
+
+
+@dataclass(frozen=True, eq=False)
+class Snapshot:
+    """An evaluation as it travels to another process: what is not solids, and the keys of those."""
+
+    values: dict[str, Any]
+    steps: list[StepReport]
+    figures: dict[str, dict[str, float]]
+    parts: dict[str, str]
+    shapes: dict[str, tuple[str, ...]]
+    joints: dict[str, JointShape]
+
+    @staticmethod
+    def of(evaluation: Evaluation) -> Snapshot:
+        made = evaluation.made
+        return Snapshot(
+            evaluation.values,
+            evaluation.steps,
+            evaluation.figures,
+            {id: state.key for id, state in evaluation.parts.items()},
+            {id: tuple(out.parts) for id, out in made.items()},
+            {id: out.joint for id, out in made.items() if out.joint is not None},
+        )
+
+    def evaluation(self) -> Evaluation:
+        """The evaluation with the solids that this process has. Raises MissingSolids."""
+        missing = [key for key in self.parts.values() if key not in _states]
+        if missing:
+            raise MissingSolids(missing)
+        parts = {id: _states[key] for id, key in self.parts.items()}
+        # of what steps made only their joints matter here, and which parts they shaped
+        made = {
+            id: StepOutput(parts={p: parts[p].solid for p in shaped if p in parts}, joint=self.joints.get(id))
+            for id, shaped in self.shapes.items()
+        }
+        return Evaluation(self.values, self.steps, parts, made, self.figures)
+
+
+class MissingSolids(Exception):
+    """This process does not have some solids, by their keys: they must come with the job."""
+
+    def __init__(self, keys: list[str]) -> None:
+        super().__init__(keys)
+        self.keys = keys
+
+
+#: solids that came from another process, by key; the oldest go when there are too many faces
+_states: OrderedDict[str, PartState] = OrderedDict()
+_MOST_FACES = 20_000
+
+
+def _take(solids: Mapping[str, bytes]) -> None:
+    for key, data in solids.items():
+        _states[key] = PartState(key, kernel.NamedSolid.unpack(data))
+        _states.move_to_end(key)
+    while len(_states) > 1 and sum(len(s.solid.names) for s in _states.values()) > _MOST_FACES:
+        _states.popitem(last=False)
 
 
 def load() -> None:
@@ -76,35 +168,25 @@ def load() -> None:
     kernel.describe_edges(hollow)
 
 
-def _mesh(project: Any, part: Any, state: PartState, fresh: dict[str, bytes]) -> str:
-    """The hash of a part's mesh. Its labels carry the part's name, so that counts too."""
-    key = hashlib.sha256(f"{state.key}|{part.name}".encode()).hexdigest()
-    if key not in _blobs:
-        hash, blob = part_blob(part, state)
-        if len(_blobs) > 3000:
-            _blobs.clear()
-        _blobs[key] = hash
-        fresh[hash] = blob
-    return _blobs[key]
-
-
 def evaluate_job(
-    document: str, upto: str | None, barred: dict[str, str], known: list[str], measure: bool, limits: str = ""
-) -> tuple[str, dict[str, bytes]]:
-    """Evaluate a document.
+    document: str, upto: str | None, barred: dict[str, str], known: list[str], depth: str, limits: str = ""
+) -> tuple[str, dict[str, bytes], Snapshot | None, dict[str, bytes]]:
+    """Evaluate a document: what it looks like first, then what of it must be vouched for.
 
-    Tells ``("step", id, key)`` before each step that it computes.
+    Tells ``("step", id, key)`` before each step that it computes, and ``("shown", report, blobs)`` as soon as there is something to
+    look at: its checks are still to be made, and its parts are not described or weighed.
 
     Parameters
     ----------
     barred : keys of steps that killed a worker, with the message to show.
-    known : hashes of meshes that the other side has.
-    measure : whether gaps are measured on the solids and checks are made too.
+    known : hashes of blobs, or keys of solids, that the other side has.
+    depth : ``tried`` (coarse, vouched for), ``made`` (also described, weighed and packed to travel) or ``measured`` (also gaps,
+        readings and checks, in this process).
     limits : limit states of toleranced dimensions as JSON; nominal when empty.
 
     Returns
     -------
-    The report as JSON and the meshes that are not known.
+    The report as JSON, the blobs that are not known, and for ``made`` the evaluation and the solids, packed, that are not known.
 
     Raises
     ------
@@ -112,47 +194,131 @@ def evaluate_job(
     """
     project = check(json.loads(document))
     before = _results.computed
+    have = set(known)
+    options: dict[str, Any] = {
+        "upto": upto, "stop": channel.stopped, "started": lambda step, key: channel.tell(("step", step, key)), "barred": barred,
+    }  # fmt: skip
+    states = LimitStates.read(json.loads(limits)) if limits else LimitStates()
     try:
-        options: dict[str, Any] = {
-            "upto": upto, "stop": channel.stopped, "started": lambda step, key: channel.tell(("step", step, key)), "barred": barred,
-        }  # fmt: skip
-        states = LimitStates.read(json.loads(limits)) if limits else LimitStates()
-        evaluation, found = evaluate_at(project, _results, states, **options)
+        quick = states.nominal
+        evaluation, found = evaluate_at(project, _results, states, quick=quick, **options)
+        view = _View(project, evaluation, found, states, have, depth == "tried", _results.computed - before)
+        if quick:
+            channel.tell(("shown", *view.told("shown")))
+            if not vouched(evaluation, _results, channel.stopped):
+                evaluation, found = evaluate_at(project, _results, states, **options)
+                view = _View(project, evaluation, found, states, have, depth == "tried", _results.computed - before)
+        if channel.stopped():
+            raise Superseded
+        if depth == "measured":
+            measured = _measure(project, evaluation, Limiter(project, _results, evaluation, **options), found, states)
+            report, blobs = view.told("measured", measured)
+            return report, blobs, None, {}
+        report, blobs = view.told("tried" if depth == "tried" else "made")
     except Superseded:
         raise JobStopped from None
-    fresh: dict[str, bytes] = {}
-    meshes = {
-        part.id: _mesh(project, part, evaluation.parts[part.id], fresh)
-        for part in project.parts
-        if part.id in evaluation.parts
-    }
-    have = set(known)
-    for part in project.parts:
-        # a mesh made in this process's past may have been lost on the other side
-        if part.id in meshes and meshes[part.id] not in fresh and meshes[part.id] not in have:
-            hash, blob = part_blob(part, evaluation.parts[part.id])
-            meshes[part.id] = hash
+    if depth == "tried" or upto is not None:
+        return report, blobs, None, {}
+    solids = {s.key: s.solid.pack() for s in evaluation.parts.values() if s.key not in have}
+    return report, blobs, Snapshot.of(evaluation), solids
+
+
+class _View:
+    """What is told of an evaluation, stage by stage. Blobs that the other side has are not sent again."""
+
+    def __init__(
+        self,
+        project: Project,
+        evaluation: Evaluation,
+        found: Sequence[Dimension],
+        states: LimitStates,
+        have: set[str],
+        coarse: bool,
+        computed: int,
+    ) -> None:
+        self.project, self.evaluation, self.found, self.states = project, evaluation, found, states
+        self.have, self.coarse, self.computed = have, coarse, computed
+
+    def _blob(self, key: str, make: Callable[[], tuple[str, bytes]], fresh: dict[str, bytes]) -> str:
+        hash, blob = _blobs.get(key, make)
+        if hash not in self.have:
             fresh[hash] = blob
-    joints = assess(project, evaluation, _gaps if measure else None)
-    if measure and found and states.nominal:
-        joints = with_stacks(project, Limiter(project, _results, evaluation, **options), evaluation, joints, _gaps)
-    report = build_report(project, evaluation, joints, found, states)
-    # readings and checks look at the solids too, so they come with the measured gaps
-    report["readings"] = readings_report(project, evaluation) if measure else []
-    report["checks"] = run_checks(project, evaluation, joints, _checks) if measure else []
-    for part_report in report["parts"]:
-        part_report["mesh"] = meshes[part_report["id"]]
-    report["sketches"] = {
-        id: sketch_report(made.sketch) for id, made in evaluation.made.items() if made.sketch is not None
+            self.have.add(hash)
+        return hash
+
+    def told(self, stage: str, more: dict[str, Any] | None = None) -> tuple[str, dict[str, bytes]]:
+        fresh: dict[str, bytes] = {}
+        weighed = stage in ("made", "measured")
+        joints = [] if more else assess(self.project, self.evaluation, None)
+        report = build_report(
+            self.project, self.evaluation, joints, self.found, self.states, said=False, weighed=weighed
+        )
+        chord = TRIED_CHORD_MM if self.coarse else None
+        for part in report["parts"]:
+            state = self.evaluation.parts[part["id"]]
+            part["mesh"] = self._blob(f"mesh {state.key} {chord}", lambda s=state: part_blob(s, chord), fresh)  # type: ignore[misc]
+            part["things"] = (
+                self._blob(f"things {state.key}", lambda s=state: things_report(s), fresh) if weighed else ""  # type: ignore[misc]
+            )
+        report["planes"] = {
+            id: {"origin": made.plane.origin, "x": made.plane.x, "y": made.plane.y, "z": made.plane.z}
+            for id, made in self.evaluation.made.items()
+            if made.plane is not None and made.sketch is None
+        }
+        report |= {
+            "readings": [],
+            "checks": [],
+            "computed": self.computed,
+            "stage": stage,
+            "measured": stage == "measured",
+        }
+        report |= more or {}
+        return self._text(report), fresh
+
+    def _text(self, report: dict[str, Any]) -> str:
+        """The report as JSON, with the sketches as they were written once."""
+        keys = {r.id: r.key for r in self.evaluation.steps}
+        sketches = []
+        for id, made in self.evaluation.made.items():
+            shape = made.sketch
+            if shape is not None:
+                _, text = _sketches.get(keys[id], lambda s=shape: ("", json.dumps(sketch_report(s)).encode()))  # type: ignore[misc]
+                sketches.append(f'"{id}": {text.decode()}')
+        return f'{json.dumps(report)[:-1]}, "sketches": {{{", ".join(sketches)}}}}}'
+
+
+def _measure(
+    project: Project, evaluation: Evaluation, limiter: Limiter, found: Sequence[Dimension], states: LimitStates
+) -> dict[str, Any]:
+    """Gaps on the solids, what tolerances do to them, readings and checks. Ends between its pieces when it is stopped."""
+    joints = assess(project, evaluation, _gaps, channel.stopped)
+    if found and states.nominal:
+        joints = with_stacks(project, limiter, evaluation, joints, _gaps)
+    if channel.stopped():
+        raise Superseded
+    return {
+        "joints": [j.as_dict() for j in joints],
+        "readings": readings_report(project, evaluation),
+        "checks": run_checks(project, evaluation, joints, _checks, channel.stopped),
     }
-    report["planes"] = {
-        id: {"origin": made.plane.origin, "x": made.plane.x, "y": made.plane.y, "z": made.plane.z}
-        for id, made in evaluation.made.items()
-        if made.plane is not None and made.sketch is None
-    }
-    report["computed"] = _results.computed - before
-    report["measured"] = measure
-    return json.dumps(report), fresh
+
+
+def measured_job(document: str, snapshot: Snapshot, solids: dict[str, bytes]) -> str:
+    """What is measured on an evaluation that another process made, as JSON: joints, readings, checks.
+
+    Raises
+    ------
+    MissingSolids : solids that are not here and did not come along.
+    JobStopped : a newer edit has come.
+    """
+    _take(solids)
+    project = check(json.loads(document))
+    try:
+        evaluation = snapshot.evaluation()
+        limiter = Limiter(project, _results, evaluation, stop=channel.stopped)
+        return json.dumps(_measure(project, evaluation, limiter, limiter.found, LimitStates()))
+    except Superseded:
+        raise JobStopped from None
 
 
 def measure_job(document: str, first: str, second: str | None) -> str:
@@ -201,21 +367,27 @@ def lights_job(document: str, pick: str, before: str) -> str:
     return json.dumps([thing.as_dict() for thing in rule.lights(context, found)])
 
 
-def _evaluated(project: Project) -> Evaluation:
+def _evaluated(
+    project: Project, snapshot: Snapshot | None = None, solids: Mapping[str, bytes] | None = None
+) -> Evaluation:
+    """The evaluation that another process made, if it came along; else worked out here. Raises MissingSolids."""
+    if snapshot is not None:
+        _take(solids or {})
+        return snapshot.evaluation()
     return evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
 
 
-def print_job(document: str, parts: list[str]) -> str:
+def print_job(document: str, snapshot: Snapshot | None, solids: dict[str, bytes], parts: list[str]) -> str:
     """What printing some parts takes, what can be measured on them, and their joints, as JSON. Raises CommandError."""
     project = check(json.loads(document))
-    evaluation = _evaluated(project)
+    evaluation = _evaluated(project, snapshot, solids)
     return json.dumps(print_report(project, evaluation, assess(project, evaluation, _gaps), parts, _prints))
 
 
-def layer_job(document: str, part: str, number: int) -> str:
+def layer_job(document: str, snapshot: Snapshot | None, solids: dict[str, bytes], part: str, number: int) -> str:
     """One layer of a part, to look at, as JSON. Raises CommandError."""
     project = check(json.loads(document))
-    return json.dumps(layer_report(project, _evaluated(project), part, number, _prints))
+    return json.dumps(layer_report(project, _evaluated(project, snapshot, solids), part, number, _prints))
 
 
 def coupon_job(document: str, kind: str) -> str:
@@ -240,11 +412,19 @@ def compare_job(before: str, after: str) -> str:
 
 
 def export_job(
-    document: str, parts: list[str], format: str, unit: str, pattern: str, laid: bool, together: bool
+    document: str,
+    snapshot: Snapshot | None,
+    solids: dict[str, bytes],
+    parts: list[str],
+    format: str,
+    unit: str,
+    pattern: str,
+    laid: bool,
+    together: bool,
 ) -> list[tuple[str, str, bytes]]:
     """Parts as files: ``(name, media type, bytes)`` each. An empty list of parts means all printed ones."""
     project = check(json.loads(document))
-    evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+    evaluation = _evaluated(project, snapshot, solids)
     joints = assess(project, evaluation, _gaps)
     chosen = parts or [p.id for p in project.parts if p.role == "printed" and p.id in evaluation.parts]
     files = export_parts(project, evaluation, joints, chosen, format, unit, pattern, laid, together)

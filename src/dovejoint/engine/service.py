@@ -1,4 +1,9 @@
-"""The engine: evaluates projects in the background, the latest edit first, and keeps what it found."""
+"""The engine: evaluates projects in the background, the latest edit first, and keeps what it found.
+
+An edit goes through stages, each told to the windows: *shown* (there is something to look at), *made* (vouched for, weighed and
+described), *measured* (gaps, readings and checks). The first two are the work of the project's own worker, the last that of a
+helper, to which the solids travel packed; so nothing long stands before an edit.
+"""
 
 from __future__ import annotations
 
@@ -7,18 +12,21 @@ import importlib.metadata
 import json
 import logging
 import threading
+from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Executor, Future
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 from ..core.document import Project, ThingPick
 from ..store import ResultStore
 from . import jobs
 from .executor import JobStopped, KillableExecutor, WorkerDied
+from .pool import Pool
 
 _Answer = TypeVar("_Answer")
+Lane = Literal["record", "preview", "look", "limits", "measure"]
 
 __all__ = ["Engine"]
 
@@ -27,6 +35,8 @@ _BARRED = {
     "crashed": "The geometry kernel crashed on this step; change its figures or picks.",
     "too long": "This step took too long and was stopped; change its figures or picks.",
 }
+#: what a lane works out; previews are only tried, and looks back into the recipe are made like edits
+_DEPTHS: dict[str, str] = {"record": "made", "look": "made", "preview": "tried", "limits": "measured"}
 
 
 def _kernel() -> str:
@@ -43,14 +53,56 @@ def _programs() -> str:
     return digest.hexdigest()[:16]
 
 
+class _Bytes:
+    """Blobs by key in memory; those not used for longest go first when all together take too much."""
+
+    def __init__(self, most: int) -> None:
+        self.most, self.size = most, 0
+        self.kept: OrderedDict[str, bytes] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def update(self, blobs: dict[str, bytes]) -> None:
+        with self._lock:
+            for key, blob in blobs.items():
+                self.size += len(blob) - len(self.kept.pop(key, b""))
+                self.kept[key] = blob
+            while self.size > self.most and len(self.kept) > 1:
+                self.size -= len(self.kept.popitem(last=False)[1])
+
+    def get(self, key: str) -> bytes | None:
+        with self._lock:
+            if key in self.kept:
+                self.kept.move_to_end(key)
+            return self.kept.get(key)
+
+
+@dataclass
+class _Asked:
+    """A request of a lane: its key, and the answers to come at the stage where there is something to see, and at its end."""
+
+    key: str
+    ticket: int
+    shown: Future[str] = field(default_factory=Future)
+    done: Future[str] = field(default_factory=Future)
+
+
 @dataclass
 class _Line:
-    """What runs for one project: a recorded evaluation and a preview, each with only its latest request."""
+    """What runs for one project, each lane with only its latest request."""
 
-    running: dict[str, Future[Any]] = field(default_factory=dict)
-    ticket: dict[str, int] = field(default_factory=dict)
+    running: dict[str, tuple[Executor, Future[Any]]] = field(default_factory=dict)
+    asked: dict[str, _Asked] = field(default_factory=dict)
     halted: set[int] = field(default_factory=set)
-    asked: dict[str, tuple[str, Future[Any]]] = field(default_factory=dict)
+
+
+def _settle(future: Future[str], *, result: str = "", error: BaseException | None = None) -> None:
+    """Answer a future that may have been answered before."""
+    if future.done():
+        return
+    if error is not None:
+        future.set_exception(error)
+    else:
+        future.set_result(result)
 
 
 class Engine:
@@ -58,102 +110,139 @@ class Engine:
 
     Parameters
     ----------
-    executor : where jobs run; any ``concurrent.futures.Executor``. Stopping and progress work with ours.
+    pool : where jobs run, or one executor for everything. Stopping and progress work with ours; any
+        ``concurrent.futures.Executor`` can take the long work.
     store : finished evaluations and meshes.
     notify : told ``(project id, event, data)`` when something is worth passing on to windows.
     """
 
     def __init__(
-        self, executor: Executor, store: ResultStore, notify: Callable[[str, str, dict[str, Any]], None] | None = None
+        self,
+        pool: Pool | Executor,
+        store: ResultStore,
+        notify: Callable[[str, str, dict[str, Any]], None] | None = None,
     ) -> None:
-        self.executor = executor
+        self.pool = pool if isinstance(pool, Pool) else Pool.single(pool)
         self.store = store
         self.notify = notify or (lambda project, event, data: None)
         self._lock = threading.Lock()
         self._lines: dict[str, _Line] = {}
         self._barred: dict[str, str] = {}
         self._deaths: dict[str, int] = {}
-        self._known: set[str] = set()
         self._tickets = 0
         self._closed = False
         self._kernel = f"{_kernel()} {_programs()}"
+        #: meshes and descriptions, and packed solids: what workers need not send again
+        self._blobs = _Bytes(200_000_000)
+        self._solids = _Bytes(200_000_000)
+        self._snapshots: OrderedDict[str, jobs.Snapshot] = OrderedDict()
+        #: keys of the solids that each helper has, by its place in the pool
+        self._sent: dict[int, set[str]] = {}
 
     def key(self, project: Project, upto: str | None, measure: bool, limits: str = "") -> str:
         """Equal keys mean equal evaluations: the document (with names, which labels show) and the programs."""
         text = f"{self._kernel}\n{upto or ''}\n{measure}\n{limits}\n{project.model_dump_json()}"
         return hashlib.sha256(text.encode()).hexdigest()
 
-    def request(self, id: str, version: int, project: Project) -> None:
-        """Evaluate in the background what was just recorded; windows are told when it is done.
+    # ---- asking ------------------------------------------------------------------------------------------------
 
-        The model comes first; then the gaps are measured on it, and windows are told again.
-        """
+    def request(self, id: str, version: int, project: Project) -> None:
+        """Evaluate in the background what was just recorded; windows are told of each stage."""
         self.notify(id, "progress", {"version": version, "state": "started"})
         self._begin(id, "record", project, None, version)
 
     def at_limits(self, id: str, version: int, project: Project, limits: str, wait_s: float = 60.0) -> str:
         """The report with toleranced dimensions in limit states (JSON, as ``LimitStates.read`` takes it), measured at once."""
-        kept = self.store.report(self.key(project, None, True, limits))
-        if kept is not None:
-            return self._reused(kept)
-        return self._wait(self._begin(id, "limits", project, None, version, limits), wait_s)
+        return self._wait(self._begin(id, "limits", project, None, version, limits).done, wait_s)
 
-    def evaluation(self, id: str, version: int, project: Project, upto: str | None = None, wait_s: float = 60.0) -> str:
+    def evaluation(
+        self,
+        id: str,
+        version: int,
+        project: Project,
+        upto: str | None = None,
+        wait_s: float = 60.0,
+        shown: bool = False,
+    ) -> str:
         """The report of a project, from the store if it is there. Raises JobStopped when overtaken, TimeoutError.
 
-        Where the gaps are still being measured, it is the one that has them by formula.
+        With ``shown`` the first that there is to look at; else one that is vouched for. Where the gaps are still being measured, it is
+        the one that has them by formula.
         """
         for measured in (True, False):
-            kept = self.store.report(self.key(project, upto, measured))
-            if kept is not None:
+            key = self.key(project, upto, measured)
+            kept = self.store.report(key)
+            if kept is not None and (measured or upto is not None or self._has_solids(key)):
                 if not measured and upto is None:
                     self._begin(id, "measure", project, None, version)
                 return self._reused(kept)
-        return self._wait(self._begin(id, "look" if upto else "record", project, upto, version), wait_s)
+        asked = self._begin(id, "look" if upto else "record", project, upto, version)
+        return self._wait(asked.shown if shown else asked.done, wait_s)
 
-    def preview(self, id: str, project: Project, upto: str | None = None, wait_s: float = 60.0) -> str:
+    def preview(
+        self, id: str, project: Project, upto: str | None = None, wait_s: float = 60.0, shown: bool = False
+    ) -> str:
         """The report of a document that is not recorded. A newer preview overtakes it."""
-        return self._wait(self._begin(id, "preview", project, upto, -1), wait_s)
+        asked = self._begin(id, "preview", project, upto, -1)
+        return self._wait(asked.shown if shown else asked.done, wait_s)
 
-    def _wait(self, future: Future[Any], wait_s: float) -> str:
+    def look(self, id: str, project: Project, wait_s: float = 60.0) -> str:
+        """The report of another document than a project's present one: an old revision, a coupon."""
+        return self._wait(self._begin(id, "look", project, None, -1).done, wait_s)
+
+    def blob(self, hash: str) -> bytes | None:
+        """A mesh, or the description of what it shows."""
+        return self._blobs.get(hash) or self.store.mesh(hash)
+
+    def _has_solids(self, key: str) -> bool:
+        """Whether what measuring needs of an evaluation is at hand."""
+        snapshot = self._snapshots.get(key)
+        return snapshot is not None and all(self._solids.get(k) is not None for k in snapshot.parts.values())
+
+    def _wait(self, future: Future[str], wait_s: float) -> str:
         try:
             return str(future.result(wait_s))
         except CancelledError:
             raise JobStopped from None
 
-    def _begin(
-        self, id: str, lane: str, project: Project, upto: str | None, version: int, limits: str = ""
-    ) -> Future[Any]:
-        measure = lane in ("measure", "limits")
-        key = self.key(project, upto, measure, limits)
-        kept = self.store.report(key)
-        answer: Future[Any] = Future()
+    # ---- running -----------------------------------------------------------------------------------------------
+
+    def _begin(self, id: str, lane: Lane, project: Project, upto: str | None, version: int, limits: str = "") -> _Asked:
+        measured = lane in ("measure", "limits")
+        key = self.key(project, upto, measured, limits)
+        kept = self.store.report(key) if lane != "preview" else None
+        if lane == "record" and kept is not None and not self._has_solids(key):
+            # what is kept of it cannot be measured any more, unless that is kept too
+            kept = kept if self.store.report(self.key(project, upto, True)) is not None else None
         with self._lock:
             line = self._lines.setdefault(id, _Line())
             under_way = line.asked.get(lane)
-            if under_way is not None and under_way[0] == key and not under_way[1].done():
-                return under_way[1]
-            line.asked[lane] = (key, answer)
+            if under_way is not None and under_way.key == key and not under_way.done.done():
+                return under_way
             self._tickets += 1
-            ticket = line.ticket[lane] = self._tickets
-            old = line.running.get(lane)
-            # a recorded edit also overtakes previews of what it replaces
-            overtaken = [old] if old else []
-            if lane == "record":
-                overtaken += [line.running[other] for other in ("preview", "measure") if other in line.running]
-        for future in overtaken:
-            self._stop(future)
+            asked = line.asked[lane] = _Asked(key, self._tickets)
+            # a recorded edit also overtakes previews of what it replaces, and what is measured of it
+            lanes = (lane, "preview", "measure") if lane == "record" else (lane,)
+            overtaken = [line.running[other] for other in lanes if other in line.running]
+        for executor, future in overtaken:
+            self._stop(executor, future)
         if kept is not None:
-            answer.set_result(self._reused(kept))
-            self._told(id, lane, project, version, ticket)
-            return answer
-        self._launch(id, lane, ticket, project, upto, version, key, answer, limits)
-        return answer
+            reused = self._reused(kept)
+            _settle(asked.shown, result=reused)
+            _settle(asked.done, result=reused)
+            self._told(id, lane, project, version, asked)
+            return asked
+        if lane == "measure":
+            self._launch_measuring(id, project, version, asked)
+        else:
+            self._launch(id, lane, asked, project, upto, version, limits)
+        return asked
 
     @staticmethod
     def _reused(kept: str) -> str:
         """A kept report, saying that nothing was computed for it this time."""
-        return json.dumps({**json.loads(kept), "computed": 0})
+        head, _, tail = kept.rpartition('"computed": ')
+        return f'{head}"computed": 0{tail[len(tail) - len(tail.lstrip("0123456789")) :]}' if head else kept
 
     def halt(self, id: str) -> None:
         """Stop all that is being worked out for a project, in the middle of a step if need be.
@@ -162,34 +251,38 @@ class Engine:
         """
         with self._lock:
             line = self._lines.setdefault(id, _Line())
-            line.halted = set(line.ticket.values())
-            futures = list(line.running.values())
-        for future in futures:
-            if isinstance(self.executor, KillableExecutor):
-                self.executor.interrupt(future)
+            line.halted = {asked.ticket for asked in line.asked.values()}
+            running = list(line.running.values())
+        for executor, future in running:
+            if isinstance(executor, KillableExecutor):
+                executor.interrupt(future)
             else:
                 future.cancel()
 
-    def _stop(self, future: Future[Any]) -> None:
-        if isinstance(self.executor, KillableExecutor):
-            self.executor.stop(future)
+    @staticmethod
+    def _stop(executor: Executor, future: Future[Any]) -> None:
+        if isinstance(executor, KillableExecutor):
+            executor.stop(future)
         else:
             future.cancel()
 
+    def _submit(
+        self, id: str, lane: str, executor: Executor, heard: Callable[[Any], None], job: Any, *arguments: Any
+    ) -> Future[Any]:
+        if isinstance(executor, KillableExecutor):
+            future = executor.submit(job, *arguments, heard=heard)
+        else:
+            future = executor.submit(job, *arguments)
+        with self._lock:
+            self._lines[id].running[lane] = (executor, future)
+        return future
+
     def _launch(
-        self,
-        id: str,
-        lane: str,
-        ticket: int,
-        project: Project,
-        upto: str | None,
-        version: int,
-        key: str,
-        answer: Future[Any],
-        limits: str,
+        self, id: str, lane: Lane, asked: _Asked, project: Project, upto: str | None, version: int, limits: str
     ) -> None:
-        measure = lane in ("measure", "limits")
-        arguments = (project.model_dump_json(), upto, dict(self._barred), list(self._known), measure, limits)
+        executor = self.pool.helper() if lane == "limits" else self.pool.editor(id)
+        known = [*self._blobs.kept, *self._solids.kept]
+        arguments = (project.model_dump_json(), upto, dict(self._barred), known, _DEPTHS[lane], limits)
         at: dict[str, Any] = {}
 
         def heard(message: tuple[Any, ...]) -> None:
@@ -197,46 +290,150 @@ class Engine:
                 at["step"], at["key"] = message[1], message[2]
                 if lane == "record":
                     self.notify(id, "progress", {"version": version, "state": "step", "step": message[1]})
+            elif message[0] == "shown":
+                self._blobs.update(message[2])
+                _settle(asked.shown, result=message[1])
+                if lane == "record" and self._newest(id, lane, asked):
+                    self.notify(id, "evaluation", {"version": version, "stage": "shown"})
 
-        if isinstance(self.executor, KillableExecutor):
-            future = self.executor.submit(jobs.evaluate_job, *arguments, heard=heard)
-        else:
-            future = self.executor.submit(jobs.evaluate_job, *arguments)
-        with self._lock:
-            self._lines[id].running[lane] = future
+        try:
+            future = self._submit(id, lane, executor, heard, jobs.evaluate_job, *arguments)
+        except RuntimeError as error:
+            # shut down while it was asked for
+            self._failed(asked, JobStopped() if self._closed else error)
+            return
 
         def finished(done: Future[Any]) -> None:
-            if done.cancelled():
-                answer.cancel()
-                return
-            error = done.exception()
-            if ticket in self._lines[id].halted and error is not None:
-                self.notify(id, "progress", {"version": version, "state": "stopped"})
-                answer.set_exception(JobStopped())
-                return
-            if isinstance(error, WorkerDied):
-                self._after_death(error, at)
-                if self._deaths.get("in a row", 0) < 6 and not self._closed:
-                    self._launch(id, lane, ticket, project, upto, version, key, answer, limits)
+            try:
+                if self._gone_wrong(id, lane, asked, done, version, at, again):
                     return
-            self._deaths["in a row"] = 0
-            if error is not None:
-                if not isinstance(error, JobStopped):
-                    _log.error("evaluation failed", exc_info=error)
-                    self.notify(id, "progress", {"version": version, "state": "failed"})
-                answer.set_exception(error)
-                return
-            report, meshes = done.result()
-            self._known.update(meshes)
-            self.store.keep(key, report, meshes)
-            answer.set_result(report)
-            self._told(id, lane, project, version, ticket)
+                report, blobs, snapshot, solids = done.result()
+                self._blobs.update(blobs)
+                self._solids.update(solids)
+                if snapshot is not None:
+                    with self._lock:
+                        self._snapshots[asked.key] = snapshot
+                        while len(self._snapshots) > 60:
+                            self._snapshots.popitem(last=False)
+                if lane != "preview":
+                    self._keep(asked.key, report)
+                _settle(asked.shown, result=report)
+                _settle(asked.done, result=report)
+                self._told(id, lane, project, version, asked)
+            except Exception as error:
+                # whoever waits is told, whatever happened on the way
+                _log.exception("an evaluation could not be passed on")
+                self._failed(asked, error)
+
+        def again() -> None:
+            self._launch(id, lane, asked, project, upto, version, limits)
 
         future.add_done_callback(finished)
 
+    def _launch_measuring(self, id: str, project: Project, version: int, asked: _Asked) -> None:
+        made_key = self.key(project, None, False)
+        snapshot, made = self._snapshots.get(made_key), self.store.report(made_key)
+        if snapshot is None or made is None:
+            self._failed(asked, JobStopped())
+            return
+        executor = self.pool.helper()
+        place = self.pool.helpers.index(executor)
+        sent = self._sent.setdefault(place, set())
+        wanted = set(snapshot.parts.values())
+        ours = isinstance(executor, KillableExecutor)
+        solids = {k: s for k in wanted - (sent if ours else set()) if (s := self._solids.get(k)) is not None}
+
+        try:
+            future = self._submit(
+                id,
+                "measure",
+                executor,
+                lambda message: None,
+                jobs.measured_job,
+                project.model_dump_json(),
+                snapshot,
+                solids,
+            )
+        except RuntimeError as error:
+            self._failed(asked, JobStopped() if self._closed else error)
+            return
+
+        def finished(done: Future[Any]) -> None:
+            try:
+                error = None if done.cancelled() else done.exception()
+                if isinstance(error, (jobs.MissingSolids, WorkerDied)):
+                    self._sent[place] = set()
+                if isinstance(error, jobs.MissingSolids) and not solids.keys() >= wanted:
+                    again()
+                    return
+                if self._gone_wrong(id, "measure", asked, done, version, {}, again):
+                    return
+                self._sent.setdefault(place, set()).update(wanted)
+                report = json.dumps(
+                    {**json.loads(made), **json.loads(done.result()), "stage": "measured", "measured": True}
+                )
+                self._keep(asked.key, report)
+                _settle(asked.done, result=report)
+                self._told(id, "measure", project, version, asked)
+            except Exception as problem:
+                _log.exception("what was measured could not be passed on")
+                self._failed(asked, problem)
+
+        def again() -> None:
+            self._launch_measuring(id, project, version, asked)
+
+        future.add_done_callback(finished)
+
+    def _keep(self, key: str, report: str) -> None:
+        """Keep a report with the blobs that it names, for the next start."""
+        parts = json.loads(report)["parts"]
+        hashes = {h for p in parts for h in (p["mesh"], p["things"]) if h}
+        self.store.keep(key, report, {h: blob for h in hashes if (blob := self._blobs.get(h)) is not None})
+
+    @staticmethod
+    def _failed(asked: _Asked, error: BaseException) -> None:
+        for future in (asked.shown, asked.done):
+            _settle(future, error=error)
+            # nobody may be waiting
+            future.exception()
+
+    def _gone_wrong(
+        self,
+        id: str,
+        lane: Lane,
+        asked: _Asked,
+        done: Future[Any],
+        version: int,
+        at: dict[str, Any],
+        again: Callable[[], None],
+    ) -> bool:
+        """What becomes of a job that did not end well; whether it did not."""
+        if done.cancelled():
+            self._failed(asked, JobStopped())
+            return True
+        error = done.exception()
+        if error is None:
+            self._deaths["in a row"] = 0
+            return False
+        if asked.ticket in self._lines[id].halted:
+            self.notify(id, "progress", {"version": version, "state": "stopped"})
+            self._failed(asked, JobStopped())
+            return True
+        if isinstance(error, WorkerDied):
+            self._after_death(error, at)
+            if self._deaths.get("in a row", 0) < 6 and not self._closed:
+                again()
+                return True
+        self._deaths["in a row"] = 0
+        if not isinstance(error, JobStopped) and not self._closed:
+            _log.error("evaluation failed", exc_info=error)
+            if lane == "record":
+                self.notify(id, "progress", {"version": version, "state": "failed"})
+        self._failed(asked, error)
+        return True
+
     def _after_death(self, error: WorkerDied, at: dict[str, Any]) -> None:
         """A step that was being made at two deaths, or that took too long once, is not tried again."""
-        self._known.clear()
         self._deaths["in a row"] = self._deaths.get("in a row", 0) + 1
         key = at.get("key")
         if key is None:
@@ -245,25 +442,54 @@ class Engine:
         if error.reason == "too long" or self._deaths[key] >= 2:
             self._barred[key] = _BARRED[error.reason]
 
-    def _told(self, id: str, lane: str, project: Project, version: int, ticket: int) -> None:
-        if lane not in ("record", "measure"):
-            return
+    def _newest(self, id: str, lane: str, asked: _Asked) -> bool:
         with self._lock:
-            newest = self._lines[id].ticket[lane] == ticket
-        if newest:
-            self.notify(id, "evaluation", {"version": version, "measured": lane == "measure"})
-            if lane == "record":
-                self._begin(id, "measure", project, None, version)
+            return self._lines[id].asked.get(lane) is asked
 
-    def measure(self, project: Project, first: ThingPick, second: ThingPick | None, wait_s: float = 30.0) -> str:
+    def _told(self, id: str, lane: Lane, project: Project, version: int, asked: _Asked) -> None:
+        if lane not in ("record", "measure") or not self._newest(id, lane, asked):
+            return
+        self.notify(id, "evaluation", {"version": version, "stage": "made" if lane == "record" else "measured"})
+        if lane == "record":
+            self._begin(id, "measure", project, None, version)
+
+    # ---- single jobs -------------------------------------------------------------------------------------------
+
+    def measure(
+        self, id: str, project: Project, first: ThingPick, second: ThingPick | None, wait_s: float = 30.0
+    ) -> str:
         """A reading on the model, as JSON. Raises PickError, WorkerDied, TimeoutError."""
         picks = (first.model_dump_json(), second.model_dump_json() if second else None)
-        return str(self.executor.submit(jobs.measure_job, project.model_dump_json(), *picks).result(wait_s))
+        return self.edit(id, jobs.measure_job, project.model_dump_json(), *picks, wait_s=wait_s)
+
+    def edit(self, id: str, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 60.0) -> _Answer:
+        """A short job of jobs.py on the worker that has a project's solids. Raises what it raises, WorkerDied, TimeoutError."""
+        answer: _Answer = self.pool.editor(id).submit(job, *arguments).result(wait_s)
+        return answer
 
     def work(self, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
-        """One job of jobs.py, answering with JSON or a file. Raises what it raises, WorkerDied, TimeoutError."""
-        answer: _Answer = self.executor.submit(job, *arguments).result(wait_s)
+        """A long job of jobs.py on a helper, answering with JSON or a file. Raises what it raises, WorkerDied, TimeoutError."""
+        answer: _Answer = self.pool.helper().submit(job, *arguments).result(wait_s)
         return answer
+
+    def heavy(self, project: Project, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
+        """A long job on a project's model, to which the solids go along where they are at hand. Raises as :meth:`work`."""
+        document, snapshot = project.model_dump_json(), self._snapshots.get(self.key(project, None, False))
+        executor = self.pool.helper()
+        if snapshot is not None:
+            wanted = set(snapshot.parts.values())
+            have = self._sent.setdefault(self.pool.helpers.index(executor), set())
+            lacking = wanted - (have if isinstance(executor, KillableExecutor) else set())
+            for keys in (lacking, wanted):
+                solids = {k: s for k in keys if (s := self._solids.get(k)) is not None}
+                try:
+                    answer: _Answer = executor.submit(job, document, snapshot, solids, *arguments).result(wait_s)
+                    have |= wanted
+                    return answer
+                except jobs.MissingSolids:
+                    continue
+        alone: _Answer = executor.submit(job, document, None, {}, *arguments).result(wait_s)
+        return alone
 
     def export(
         self,
@@ -277,11 +503,11 @@ class Engine:
         wait_s: float = 120.0,
     ) -> list[tuple[str, str, bytes]]:
         """Parts as files. Raises CommandError for what cannot be exported, WorkerDied, TimeoutError."""
-        document = project.model_dump_json()
-        job = self.executor.submit(jobs.export_job, document, parts, format, unit, pattern, laid, together)
-        files: list[tuple[str, str, bytes]] = job.result(wait_s)
+        files: list[tuple[str, str, bytes]] = self.heavy(
+            project, jobs.export_job, parts, format, unit, pattern, laid, together, wait_s=wait_s
+        )
         return files
 
     def close(self) -> None:
         self._closed = True
-        self.executor.shutdown(wait=False)
+        self.pool.close()

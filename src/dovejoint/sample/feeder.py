@@ -41,7 +41,10 @@ def make_feeder() -> Project:
     (hollow,) = do(
         "AddStep",
         kind="shell",
-        fields={"open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start", "seen": foot}]}, "wall": "wall"},
+        fields={
+            "open": {"rule": "faces", "part": hopper, "faces": [{"name": f"{body}/start", "seen": foot}]},
+            "wall": "wall",
+        },
     )
     (mouth,) = do("AddStep", kind="sketch", name="seed mouth", fields={"plane": {"rule": "base", "plane": "front"}})
     do("DrawRectangle", step=mouth, first=[0, 20], corner=[14, 26], width="34 mm", height="11 mm")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import Executor
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -10,7 +11,7 @@ from flask import Flask, Response, jsonify
 from ..core import joints as _joints  # registers the joints
 from ..core import steps as _steps  # registers the steps
 from ..core.document.file import LARGEST_FILE_BYTES
-from ..engine import Engine, KillableExecutor
+from ..engine import Engine, KillableExecutor, Pool
 from ..simulator import Workshop
 from ..store import Database, ProjectStore, ResultStore, WorkshopStore
 from . import guard, problems
@@ -30,7 +31,7 @@ class Config:
     """``data`` is the folder of the databases, ``dist`` the built interface.
 
     ``token`` is needed when the server is bound beyond this machine. ``step_limit_s`` is the longest time that one
-    step of a recipe may take. The simulated printer is ``hurry`` times faster than a real one, but takes ``least_print_s``.
+    step of a recipe may take. ``editors``, ``helpers`` and ``heavy`` say how many workers there are (engine/pool.py). The simulated printer is ``hurry`` times faster than a real one, but takes ``least_print_s``.
     """
 
     data: Path
@@ -39,6 +40,9 @@ class Config:
     step_limit_s: float = 30.0
     hurry: float = 1200.0
     least_print_s: float = 1.5
+    editors: int | None = None
+    helpers: int | None = None
+    heavy: Executor | None = None
 
 
 def create_app(config: Config) -> Flask:
@@ -52,16 +56,16 @@ def create_app(config: Config) -> Flask:
     devices = Workshop(config.data / "simulator.db", config.hurry, config.least_print_s)
     results = ResultStore(Database(config.data / "cache.db", durable=False, script="cache.sql"))
     hub = EventHub()
-    executor = KillableExecutor(limit_s=config.step_limit_s)
-    engine = Engine(executor, results, hub.send)
-    executor.warm()
+    pool = Pool(lambda: KillableExecutor(limit_s=config.step_limit_s), config.editors, config.helpers, config.heavy)
+    engine = Engine(pool, results, hub.send)
+    pool.warm()
     app.extensions["dovejoint"] = {
         "engine": engine,
         "store": store,
         "hub": hub,
         "devices": devices,
         "workshop": measured,
-        "executor": executor,
+        "pool": pool,
     }
     problems.install(app)
     guard.install(app, config.token)

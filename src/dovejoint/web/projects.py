@@ -192,7 +192,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             return Response(report, mimetype="application/json", headers={"X-Project-Version": str(found.version)})
         if upto and found.project.step(upto) is None:
             raise CommandError("That step is not there any more.")
-        report = engine.evaluation(id, found.version, found.project, upto)
+        report = engine.evaluation(id, found.version, found.project, upto, shown="shown" in request.args)
         return Response(report, mimetype="application/json", headers={"X-Project-Version": str(found.version)})
 
     @blueprint.post("/projects/<id>/halt")
@@ -205,9 +205,10 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def preview(id: str) -> Response:
         data = PreviewIn.model_validate(body())
         outcome = apply(store.get(id).project, command_from(data.command))
-        report = engine.preview(id, outcome.project, data.upto)
+        report = engine.preview(id, outcome.project, data.upto, shown=data.shown)
         joints = [j.as_dict() for j in assess_by_formula(outcome.project)]
-        return jsonify({"report": json.loads(report), "joints": joints, "created": outcome.created})
+        told = json.dumps({"joints": joints, "created": outcome.created})
+        return Response(f'{{"report": {report}, {told[1:]}', mimetype="application/json")
 
     @blueprint.post("/projects/<id>/gauge")
     def gauge(id: str) -> Response:
@@ -226,15 +227,15 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def lights(id: str) -> Response:
         """The things on the stage that a pick stands for, as the model is before a step."""
         data = LightsIn.model_validate(body())
-        found = engine.work(
-            jobs.lights_job, store.get(id).project.model_dump_json(), json.dumps(data.pick), data.before
+        found = engine.edit(
+            id, jobs.lights_job, store.get(id).project.model_dump_json(), json.dumps(data.pick), data.before
         )
         return Response(found, mimetype="application/json")
 
     @blueprint.post("/projects/<id>/measure")
     def measure(id: str) -> Response:
         data = MeasureIn.model_validate(body())
-        return Response(engine.measure(store.get(id).project, data.first, data.second), mimetype="application/json")
+        return Response(engine.measure(id, store.get(id).project, data.first, data.second), mimetype="application/json")
 
     @blueprint.post("/projects/<id>/drag")
     def drag(id: str) -> Response:
@@ -245,7 +246,9 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def look(id: str) -> Response:
         data = LookIn.model_validate(body())
         project = store.get(id).project
-        seen = engine.work(jobs.look_job, project.model_dump_json(), data.step, data.pick.model_dump_json(), data.what)
+        seen = engine.edit(
+            id, jobs.look_job, project.model_dump_json(), data.step, data.pick.model_dump_json(), data.what
+        )
         return Response(seen, mimetype="application/json")
 
     @blueprint.post("/projects/<id>/outline")
@@ -261,7 +264,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         step = project.step(data.step)
         if step is None:
             raise CommandError("That sketch is not there any more.")
-        file = engine.work(jobs.outline_job, project.model_dump_json(), data.step, data.format, data.unit)
+        file = engine.edit(id, jobs.outline_job, project.model_dump_json(), data.step, data.format, data.unit)
         name = file_name("{project} {part}", project.name, step.name or "outline", data.format)
         return download(name, OUTLINE_TYPES[data.format], file)
 
@@ -280,7 +283,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
 
     @blueprint.get("/mesh/<hash>")
     def mesh(hash: str) -> Response:
-        blob = engine.store.mesh(hash)
+        blob = engine.blob(hash)
         if blob is None:
             raise CommandError("That mesh is not there; reload.")
         response = Response(blob, mimetype="application/octet-stream")

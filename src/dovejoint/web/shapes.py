@@ -67,8 +67,11 @@ class CommandIn(Shape):
 
 
 class PreviewIn(Shape):
+    """``shown`` asks for the first that there is to look at, before it is vouched for."""
+
     command: dict[str, Any]
     upto: str | None = None
+    shown: bool = False
 
 
 class MeasureIn(Shape):
@@ -517,19 +520,22 @@ class BoxOut(Shape):
 
 
 class PartOut(Shape):
+    """What takes long to find is not there at the first stage. ``mesh`` and ``things`` are blobs: how it looks, and what may be pointed at."""
+
     id: str
     name: str
     role: str
     colour: str
     key: str
-    volume_mm3: float
-    area_mm2: float
-    centre_mm: Vec3
+    volume_mm3: float | None
+    area_mm2: float | None
+    centre_mm: Vec3 | None
     bounding_box_mm: BoxOut
-    closed: bool
-    valid: bool
-    lumps: int
+    closed: bool | None
+    valid: bool | None
+    lumps: int | None
     mesh: str
+    things: str
 
 
 class WantedOut(Shape):
@@ -690,6 +696,7 @@ class Report(Shape):
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
     computed: int
+    stage: Literal["shown", "tried", "made", "measured"]
     measured: bool
 
 

@@ -93,19 +93,19 @@ def workshop(
     def prints(id: str) -> Response:
         """What printing takes: ?parts=p1,p2 (all printed ones without)."""
         parts = [p for p in request.args.get("parts", "").split(",") if p]
-        return _json(engine.work(jobs.print_job, projects.get(id).project.model_dump_json(), parts))
+        return _json(engine.heavy(projects.get(id).project, jobs.print_job, parts))
 
     @blueprint.get("/projects/<id>/layer")
     def layer(id: str) -> Response:
         data = LayerIn.model_validate({"part": request.args.get("part", ""), "layer": request.args.get("layer", 1)})
-        return _json(engine.work(jobs.layer_job, projects.get(id).project.model_dump_json(), data.part, data.layer))
+        return _json(engine.heavy(projects.get(id).project, jobs.layer_job, data.part, data.layer))
 
     @blueprint.get("/projects/<id>/coupons/<kind>")
     def coupon(id: str, kind: str) -> Response:
         """A coupon for the project's printer: its document, estimate, features, and the model to look at."""
         made = json.loads(engine.work(jobs.coupon_job, projects.get(id).project.model_dump_json(), kind))
         document = Project.model_validate(made["document"])
-        return jsonify({**made, "report": json.loads(engine.preview(f"coupon {id}", document))})
+        return jsonify({**made, "report": json.loads(engine.look(f"coupon {id}", document))})
 
     @blueprint.get("/projects/<id>/coupons/<kind>/export")
     def export_coupon(id: str, kind: str) -> Response:
@@ -147,7 +147,7 @@ def workshop(
             printed.pop("document")
             revision = None
         else:
-            printed = json.loads(engine.work(jobs.print_job, document, data.parts))
+            printed = json.loads(engine.heavy(found.project, jobs.print_job, data.parts))
             if not printed["parts"]:
                 raise CommandError("There is no part to print yet.")
             revision = freeze_if_new(found, data.note or "as printed")
@@ -384,7 +384,7 @@ def workshop(
     @blueprint.get("/projects/<id>/revisions/<int:number>/evaluation")
     def look_at_revision(id: str, number: int) -> Response:
         """The model as it was frozen."""
-        return _json(engine.preview(f"revision {id}", store.frozen(id, number)))
+        return _json(engine.look(f"revision {id}", store.frozen(id, number)))
 
     @blueprint.post("/projects/<id>/revisions/<int:number>/restore")
     def restore(id: str, number: int) -> Response:

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from ..document import Part, Profile, Project
 from ..joints import JointReport
 from ..profiles import profile_of
-from ..recipe import Evaluation, PartState
+from ..recipe import Evaluation, PartState, Superseded
 from ..solid import Vec3
 
 __all__ = ["Check", "CheckCache", "Finding", "Model", "register_check", "run_checks"]
@@ -97,12 +97,21 @@ def register_check(name: str, title: str, well: str) -> Callable[[Callable[[Mode
 
 
 def run_checks(
-    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], cache: CheckCache
+    project: Project,
+    evaluation: Evaluation,
+    joints: Sequence[JointReport],
+    cache: CheckCache,
+    stop: Callable[[], bool] = lambda: False,
 ) -> list[dict[str, Any]]:
-    """All checks with what they found, as plain data: what is wrong first, then what is doubtful, then what is well."""
+    """All checks with what they found, as plain data: what is wrong first, then what is doubtful, then what is well.
+
+    ``stop`` is asked before each; when true this ends with :class:`Superseded`.
+    """
     model = Model(project, evaluation, joints, cache)
     out = []
     for check in _CHECKS.values():
+        if stop():
+            raise Superseded
         findings = sorted(check.find(model), key=lambda f: f.state != "wrong")
         state = findings[0].state if findings else "well"
         out.append({

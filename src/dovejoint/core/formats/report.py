@@ -13,17 +13,7 @@ from ..document import Part, Project
 from ..document.compiled import compiled
 from ..joints import JointReport
 from ..quantities import ValueResult, show
-from ..recipe import (
-    Dimension,
-    Evaluation,
-    FieldSpec,
-    LimitStates,
-    PartState,
-    SketchShape,
-    StepKind,
-    all_kinds,
-    sentence,
-)
+from ..recipe import Dimension, Evaluation, FieldSpec, LimitStates, PartState, SketchShape, StepKind, all_kinds
 from ..recipe.labels import of_part
 from ..recipe.names import seen_edge, seen_face
 from ..recipe.picks import Namer, all_picks
@@ -33,7 +23,15 @@ from ..sketch.outlines import pieces_of
 from ..solid import Line, OpenEnd
 from ..solid.outline import Vec2, place_at
 
-__all__ = ["build_report", "kinds_report", "part_blob", "picks_report", "sketch_report", "values_report"]
+__all__ = [
+    "build_report",
+    "kinds_report",
+    "part_blob",
+    "picks_report",
+    "sketch_report",
+    "things_report",
+    "values_report",
+]
 
 
 def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[str, Any]]:
@@ -90,9 +88,16 @@ def build_report(
     joints: Sequence[JointReport],
     found: Sequence[Dimension] = (),
     states: LimitStates | None = None,
+    said: bool = True,
+    weighed: bool = True,
 ) -> dict[str, Any]:
-    """The whole evaluation as plain data (shape in docs/command-line.md)."""
+    """The whole evaluation as plain data (shape in docs/command-line.md).
+
+    ``said=False`` leaves out the steps' sentences (the page has them from the project's state), ``weighed=False`` what takes long to
+    find of parts: their mass and whether they are sound.
+    """
     states = states or LimitStates()
+    namer = Namer(project)
     return {
         "project": project.name,
         "values": values_report(project, evaluation.values),
@@ -102,7 +107,7 @@ def build_report(
                 "number": i + 1,
                 "kind": step.kind,
                 "name": step.name,
-                "sentence": sentence(project, step),
+                "sentence": "".join(p.text for p in segments_with(namer, step) if not p.hidden) if said else "",
                 "state": report.state,
                 "message": report.message,
                 "field": report.field,
@@ -110,44 +115,57 @@ def build_report(
             }
             for i, (step, report) in enumerate(zip(project.recipe, evaluation.steps, strict=True))
         ],
-        "parts": [_part(part, evaluation.parts[part.id]) for part in project.parts if part.id in evaluation.parts],
+        "parts": [
+            _part(part, evaluation.parts[part.id], weighed) for part in project.parts if part.id in evaluation.parts
+        ],
         "joints": [j.as_dict() for j in joints],
         "dimensions": dimensions_report(found, states),
         "limits": states.as_dict(),
-        "ok": all(r.state in ("ok", "off", "beyond") for r in evaluation.steps)
-        and all(r.error is None for r in evaluation.values.values()),
+        "ok": _all_well(project, evaluation, weighed),
     }
 
 
-def _part(part: Part, state: PartState) -> dict[str, Any]:
-    info = state.info
-    return {
+def _all_well(project: Project, evaluation: Evaluation, weighed: bool) -> bool:
+    steps = all(r.state in ("ok", "off", "beyond") for r in evaluation.steps)
+    values = all(r.error is None for r in evaluation.values.values())
+    # a part that does not close is not well, whatever its steps say
+    sound = not weighed or all(s.info.closed and s.info.valid for s in evaluation.parts.values())
+    return steps and values and sound
+
+
+def _part(part: Part, state: PartState, weighed: bool) -> dict[str, Any]:
+    low, high = state.box if weighed else state.rough_box
+    out: dict[str, Any] = {
         "id": part.id,
         "name": part.name,
         "role": part.role,
         "colour": part.colour,
         "key": state.key,
-        "volume_mm3": info.volume_mm3,
-        "area_mm2": info.area_mm2,
-        "centre_mm": list(info.centre_mm),
-        "bounding_box_mm": {"low": list(info.low_mm), "high": list(info.high_mm)},
-        "closed": info.closed,
-        "valid": info.valid,
-        "lumps": info.lumps,
+        "bounding_box_mm": {"low": list(low), "high": list(high)},
     }
+    names = ("volume_mm3", "area_mm2", "centre_mm", "closed", "valid", "lumps")
+    if not weighed:
+        return {**out, **dict.fromkeys(names)}
+    return {**out, **{name: getattr(state.info, name) for name in names}}
 
 
-def part_blob(part: Part, state: PartState) -> tuple[str, bytes]:
-    """The part's mesh with what pointing needs to know, and the hash that it is served under.
+def part_blob(state: PartState, chord_mm: float | None = None) -> tuple[str, bytes]:
+    """A part's mesh, and the hash that it is served under; coarser or finer than on screen with ``chord_mm``."""
+    blob = kernel.mesh_blob(state.mesh if chord_mm is None else kernel.tessellate(state.solid, chord_mm), {})
+    return hashlib.sha256(blob).hexdigest()[:32], blob
 
-    The header's ``faces`` and ``edges`` say for each its name, its label, and the pick that pointing at it makes.
+
+def things_report(state: PartState) -> tuple[str, bytes]:
+    """What pointing at a part needs to know, as JSON, and the hash that it is served under.
+
+    ``faces`` and ``edges`` say for each, in the order of the mesh, its name, its label (with ``{part}`` where the part's name
+    stands), and what a pick that points at it stores.
     """
-    mesh = kernel.tessellate(state.solid)
-    header = {
+    told = {
         "faces": [
             {
                 "name": f.names[0],
-                "label": of_part(label, part.name),
+                "label": of_part(label, "{part}"),
                 "kind": f.kind,
                 "hollow": f.hollow,
                 "loops": loops,
@@ -158,17 +176,16 @@ def part_blob(part: Part, state: PartState) -> tuple[str, bytes]:
         "edges": [
             {
                 "name": e.name,
-                "label": of_part(label, part.name),
+                "label": of_part(label, "{part}"),
                 "kind": e.kind,
                 "between": list(e.faces),
-                "smooth": e.smooth,
                 "seen": seen_edge(e, label).model_dump(),
             }
             for e, label in zip(state.edges, state.edge_labels, strict=True)
         ],
     }
-    blob = kernel.mesh_blob(mesh, header)
-    return hashlib.sha256(blob).hexdigest()[:32], blob
+    text = json.dumps(told, separators=(",", ":")).encode()
+    return hashlib.sha256(text).hexdigest()[:32], text
 
 
 def sketch_report(shape: SketchShape) -> dict[str, Any]:

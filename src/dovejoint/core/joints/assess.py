@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -12,7 +13,7 @@ from ..errors import DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
 from ..profiles import profile_of
 from ..quantities import evaluate_table
-from ..recipe import Evaluation, JointShape, PartState, kind_of
+from ..recipe import Evaluation, JointShape, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
 from .mating import Laid, mating_of
@@ -218,14 +219,19 @@ def _flare_note(laid: Laid) -> str:
     return f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm."
 
 
-def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> list[JointReport]:
+def assess(
+    project: Project, evaluation: Evaluation, gaps: GapCache | None, stop: Callable[[], bool] = lambda: False
+) -> list[JointReport]:
     """All joints with their gaps measured on the solids, which replace those by formula.
 
-    Without ``gaps`` nothing is measured: a preview, or the first answer after an edit.
+    Without ``gaps`` nothing is measured: a preview, or the first answer after an edit. ``stop`` is asked before each joint; when
+    true this ends with :class:`Superseded`.
     """
     out = []
     reports = {r.id: r for r in evaluation.steps}
     for step in joint_steps(project):
+        if stop():
+            raise Superseded
         report = reports[step.id]
         made = evaluation.made.get(step.id)
         if made is None or made.joint is None:
@@ -234,7 +240,8 @@ def assess(project: Project, evaluation: Evaluation, gaps: GapCache | None) -> l
             continue
         shape = made.joint
         meeting = meeting_of(step, report.figures)
-        laid = mating_of(project, meeting, evaluation.parts, shape)
+        exact = (evaluation.parts, shape) if gaps is not None else (None, None)
+        laid = mating_of(project, meeting, *exact)
         drawn = report.figures.get("drawn")
         by_formula = _report(project, step, report.figures, shape.drawn_mm if drawn is None else drawn, laid)
         outer, inner = evaluation.parts.get(shape.outer), evaluation.parts.get(shape.inner)

@@ -10,7 +10,6 @@ from typing import Any, Literal
 
 import numpy as np
 
-from .. import solid as kernel
 from ..document import Project
 from ..joints.family import family_of, meeting_of
 from ..joints.mating import mating_of
@@ -132,7 +131,7 @@ def _mating(project: Project, evaluation: Evaluation, part: str, lie: Lie) -> li
 
 
 def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
-    points = kernel.tessellate(state.solid).positions.astype(float)
+    points = state.mesh.positions.astype(float)
     out = []
     for axis, direction in ((lie.x, (1.0, 0.0, 0.0)), (lie.y, (0.0, 1.0, 0.0)), (lie.z, (0.0, 0.0, 1.0))):
         along = points @ np.array(axis)
@@ -157,7 +156,7 @@ def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
 
 def _openings(part: str, state: PartState, lie: Lie) -> list[Feature]:
     """Pairs of flat walls that face each other over free space, square to a print direction."""
-    mesh = kernel.tessellate(state.solid)
+    mesh = state.mesh
     boxes = []
     for info, (first, count) in zip(state.faces, mesh.faces, strict=True):
         corners = mesh.positions[mesh.triangles[first : first + count].ravel()].astype(float)

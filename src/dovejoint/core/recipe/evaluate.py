@@ -11,7 +11,7 @@ import hashlib
 import json
 import logging
 from collections import OrderedDict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from dataclasses import field as with_default
 from typing import Protocol
@@ -29,7 +29,7 @@ from .registry import StepKind, asked, chips, kind_of
 
 _log = logging.getLogger(__name__)
 
-__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "context_at", "evaluate", "figures_of"]
+__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "context_at", "evaluate", "figures_of", "vouched"]
 
 
 #: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
@@ -50,13 +50,31 @@ class Superseded(Exception):
     """A newer edit has come; this evaluation is of no use any more."""
 
 
-class ResultCache:
-    """Results by key; the least recently used go first when there are too many."""
+#: what a face and a curve of a kept result weigh, bytes: found by counting a worker's memory over many results
+FACE_BYTES, CURVE_BYTES, LEAST_BYTES = 9000, 3000, 2000
 
-    def __init__(self, most: int = 4000) -> None:
-        self.most = most
+
+def _weight(result: StepOutput | DoveError) -> int:
+    """About how many bytes a kept result takes."""
+    if isinstance(result, DoveError):
+        return LEAST_BYTES
+    faces = sum(len(solid.names) for solid in result.parts.values())
+    curves = len(result.sketch.curves) + len(result.sketch.regions) if result.sketch is not None else 0
+    return LEAST_BYTES + FACE_BYTES * faces + CURVE_BYTES * curves
+
+
+class ResultCache:
+    """Results by key. The least recently used go first when all together take more than ``most_bytes``.
+
+    Some results were shown before they were vouched for: their checks were put off and are kept with them.
+    """
+
+    def __init__(self, most_bytes: int = 160_000_000) -> None:
+        self.most_bytes = most_bytes
         self.results: OrderedDict[str, StepOutput | DoveError] = OrderedDict()
-        self.parts: OrderedDict[str, PartState] = OrderedDict()
+        self.parts: dict[str, PartState] = {}
+        self.tests: dict[str, list[kernel.Test]] = {}
+        self.bytes = 0
         self.computed = 0
 
     def get(self, key: str) -> StepOutput | DoveError | None:
@@ -65,20 +83,44 @@ class ResultCache:
             return self.results[key]
         return None
 
-    def put(self, key: str, result: StepOutput | DoveError) -> None:
+    def put(self, key: str, result: StepOutput | DoveError, tests: Sequence[kernel.Test] = ()) -> None:
+        self.drop(key)
         self.results[key] = result
+        self.bytes += _weight(result)
+        if tests:
+            self.tests[key] = list(tests)
         self.computed += 1
-        while len(self.results) > self.most:
-            self.results.popitem(last=False)
+        while self.bytes > self.most_bytes and len(self.results) > 1:
+            self.drop(next(iter(self.results)))
+
+    def drop(self, key: str) -> None:
+        result = self.results.pop(key, None)
+        self.tests.pop(key, None)
+        if result is None:
+            return
+        self.bytes -= _weight(result)
+        if isinstance(result, StepOutput):
+            for part in result.parts:
+                self.parts.pop(f"{key}:{part}", None)
+
+    def sure(self, key: str) -> bool:
+        """Make the checks of a result that were put off, if any. One that does not pass is forgotten."""
+        for test in self.tests.pop(key, ()):
+            try:
+                wrong = test()
+            except Exception as error:
+                if not kernel.raised_by_kernel(error):
+                    raise
+                wrong = str(error)
+            if wrong is not None:
+                self.drop(key)
+                return False
+        return True
 
     def part(self, key: str, make: Callable[[], PartState]) -> PartState:
         """One state object for each part key, so that its descriptions are made once."""
         if key not in self.parts:
             self.parts[key] = make()
-            while len(self.parts) > self.most:
-                self.parts.popitem(last=False)
-        else:
-            self.parts.move_to_end(key)
         return self.parts[key]
 
 
@@ -159,6 +201,7 @@ def evaluate(
     barred: Mapping[str, str] | None = None,
     kernel_version: str | None = None,
     variant: Variant | None = None,
+    quick: bool = False,
 ) -> Evaluation:
     """Evaluate a document.
 
@@ -170,6 +213,7 @@ def evaluate(
     started : told the id and key of each step that must be computed, before it is.
     barred : keys of steps that must not be computed (they killed a worker), with the message to show.
     variant : figures other than the nominal ones.
+    quick : put the checks of results off; :func:`vouched` makes them.
     """
     version = kernel_version or kernel.KERNEL_VERSION
     table = evaluate_table([(v.name, v.formula) for v in project.values])
@@ -205,12 +249,20 @@ def evaluate(
             if barred and key in barred:
                 raise DoveError(barred[key])
             result = cache.get(key)
+            if result is not None and not quick and not cache.sure(key):
+                result = None
             if result is None:
                 if stop():
                     raise Superseded
                 started(step.id, key)
-                result = _run(kind, context)
-                cache.put(key, result)
+                tests: list[kernel.Test] = []
+                if quick:
+                    with kernel.deferring() as tests:
+                        result = _run(kind, context)
+                if result is None or isinstance(result, DoveError):
+                    # an error is worked out with all checks in place, so that it says what would work
+                    result, tests = _run(kind, context), []
+                cache.put(key, result, tests)
             if isinstance(result, DoveError):
                 raise result
         except DoveError as error:
@@ -225,6 +277,17 @@ def evaluate(
         reports.append(StepReport(step.id, "ok", key, result.note, "", figures))
         all_figures[step.id] = figures
     return Evaluation(table, reports, parts, made, all_figures)
+
+
+def vouched(evaluation: Evaluation, cache: ResultCache, stop: Callable[[], bool] = lambda: False) -> bool:
+    """Make the checks that a quick evaluation put off. When one does not pass, the document must be evaluated anew, not quickly."""
+    for report in evaluation.steps:
+        if report.key in cache.tests:
+            if stop():
+                raise Superseded
+            if not cache.sure(report.key):
+                return False
+    return True
 
 
 def context_at(project: Project, evaluation: Evaluation, place: Step) -> StepContext:

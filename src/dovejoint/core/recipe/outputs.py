@@ -42,6 +42,17 @@ class PartState:
         return edge_labels(self.edges, self.face_labels)
 
     @cached_property
+    def mesh(self) -> kernel.Mesh:
+        """Its triangles as they are shown."""
+        return kernel.tessellate(self.solid)
+
+    @property
+    def rough_box(self) -> tuple[kernel.Vec3, kernel.Vec3]:
+        """The bounding box of its triangles: at once, and within the error of the mesh."""
+        low, high = self.mesh.positions.min(axis=0).tolist(), self.mesh.positions.max(axis=0).tolist()
+        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+
+    @cached_property
     def box(self) -> tuple[kernel.Vec3, kernel.Vec3]:
         """Low and high corner of the bounding box, mm."""
         return kernel.bounds(self.solid.shape)

@@ -16,6 +16,7 @@ from .info import BodyInfo, EdgeInfo, FaceInfo, GapReadings
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 
 if TYPE_CHECKING:
+    from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
@@ -41,7 +42,9 @@ if TYPE_CHECKING:
     from .turn import RoundFace, bar, meets_at, revolve, round_face
 
 _HOME = {
+    "Test": "check",
     "common": "combine",
+    "deferring": "check",
     "cut": "combine",
     "fuse": "combine",
     "overlap": "combine",
@@ -90,6 +93,8 @@ _HOME = {
 
 __all__ = [
     "RoundFace",
+    "Test",
+    "deferring",
     "meets_at",
     "revolve",
     "round_face",

@@ -8,7 +8,7 @@ from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fus
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 
 from ..errors import StepError
-from .check import accept
+from .check import accept, judge
 from .frame import Vec3
 from .kernel import as_list
 from .mass import mass
@@ -39,9 +39,12 @@ def _merged(solid: NamedSolid) -> NamedSolid:
     if not solids_of(shape):
         return solid
     merged = carry(shape, [solid], joiner.History())
-    if abs(merged.volume_mm3 - solid.volume_mm3) > 1e-6 * max(1.0, solid.volume_mm3):
-        return solid
-    return merged if accept(merged) is None else solid
+
+    def unlike() -> str | None:
+        same = abs(merged.volume_mm3 - solid.volume_mm3) <= 1e-6 * max(1.0, solid.volume_mm3)
+        return None if same else "joining its level faces changed it"
+
+    return merged if judge(unlike) is None and accept(merged) is None else solid
 
 
 def _finish(maker: Any, sources: list[NamedSolid], step: str, merge: bool = True) -> NamedSolid:
@@ -55,8 +58,11 @@ def fuse(base: NamedSolid, tools: list[NamedSolid], step: str, merge: bool = Tru
     ``merge=False`` spares the search for faces to join where it is known that none lie level.
     """
     result = _finish(_run(BRepAlgoAPI_Fuse(), base, tools), [base, *tools], step, merge)
-    volumes = [s.volume_mm3 for s in (base, *tools)]
-    wrong = accept(result, most_volume_mm3=sum(volumes), least_volume_mm3=max(volumes))
+
+    def volumes() -> list[float]:
+        return [s.volume_mm3 for s in (base, *tools)]
+
+    wrong = accept(result, lambda: sum(volumes()), lambda: max(volumes()))
     if wrong:
         raise StepError(f"Adding does not give a sound solid: {wrong}.")
     return result
@@ -68,11 +74,10 @@ def cut(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
     if not solids_of(maker.Shape()):
         raise StepError("The cut takes the whole part away; make it smaller.")
     result = _finish(maker, [base, *tools], step)
-    before = base.volume_mm3
-    wrong = accept(result, most_volume_mm3=before)
+    wrong = accept(result, lambda: base.volume_mm3)
     if wrong:
         raise StepError(f"The cut does not leave a sound solid: {wrong}.")
-    if before - result.volume_mm3 < 1e-6:
+    if judge(lambda: "nothing was taken" if base.volume_mm3 - result.volume_mm3 < 1e-6 else None):
         raise StepError("The cut meets no material; move it into the part or turn it round.")
     return result
 
@@ -84,7 +89,7 @@ def overlap(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
     if not solids_of(maker.Shape()):
         raise StepError("The two have nothing in common, so nothing would be left.")
     result = _finish(maker, [base, joined], step)
-    wrong = accept(result, most_volume_mm3=base.volume_mm3)
+    wrong = accept(result, lambda: base.volume_mm3)
     if wrong:
         raise StepError(f"The overlap is not a sound solid: {wrong}.")
     return result

@@ -10,7 +10,7 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
 from OCP.GeomAbs import GeomAbs_Intersection
 
 from ..errors import StepError
-from .check import accept
+from .check import accept, judge, putting_off
 from .facename import short
 from .kernel import as_list, listed, raised_by_kernel
 from .named import NamedSolid, carry
@@ -31,7 +31,7 @@ def shell(solid: NamedSolid, open_faces: Sequence[int], wall_mm: float, step: st
         raise StepError("At least one face must stay closed.")
     result = _attempt(solid, open_faces, wall_mm, step, outward)
     if result is None:
-        most = _largest(solid, open_faces, wall_mm, step, outward)
+        most = None if putting_off() else _largest(solid, open_faces, wall_mm, step, outward)
         tail = f"{most:.4g} mm is the most." if most else "a thinner one does not either; pick other open faces."
         raise StepError(f"A {wall_mm:.4g} mm wall does not fit into this part: {tail}")
     return result
@@ -91,9 +91,12 @@ def _attempt(
         result.shape,
         [(short(f"{step}/rim({names[0]})"), *names) if i in rims else names for i, names in enumerate(result.names)],
     )
-    before = solid.volume_mm3
-    now = result.volume_mm3
-    # a wall too thick gives the solid back unchanged, with the kernel's word that all is well
-    if abs(now - before) < 1e-6 * before:
+
+    def unchanged() -> str | None:
+        # a wall too thick gives the solid back unchanged, with the kernel's word that all is well
+        before = solid.volume_mm3
+        return "nothing was hollowed" if abs(result.volume_mm3 - before) < 1e-6 * before else None
+
+    if judge(unchanged):
         return None
-    return None if accept(result, most_volume_mm3=None if outward else before) else result
+    return None if accept(result, None if outward else lambda: solid.volume_mm3) else result

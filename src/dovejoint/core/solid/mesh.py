@@ -26,6 +26,8 @@ __all__ = ["Mesh", "mesh_blob", "tessellate"]
 #: chord error on screen, mm, and the largest turn between neighbouring facets, rad
 SCREEN_CHORD_MM = 0.03
 SCREEN_TURN_RAD = 0.25
+#: sine of the angle between two faces below which their edge is none to be seen (0.5 degrees)
+SMOOTH = 0.00873
 
 
 @dataclass(frozen=True, eq=False)
@@ -33,7 +35,8 @@ class Mesh:
     """``positions`` and ``normals`` (n, 3) float32; ``triangles`` (m, 3) uint32, sorted by face.
 
     ``faces`` holds ``(first triangle, count)`` for each face of the solid; ``lines`` (k, 3) float32 are the
-    points of all edges one after another and ``edges`` their ``(first point, count)``.
+    points of all edges one after another and ``edges`` their ``(first point, count)``; ``smooth`` says of each whether its
+    two faces run on without a corner (within 0.5 degrees).
     """
 
     positions: NDArray[np.float32]
@@ -42,6 +45,7 @@ class Mesh:
     faces: list[tuple[int, int]]
     lines: NDArray[np.float32]
     edges: list[tuple[int, int]]
+    smooth: list[bool]
 
 
 def _words(array: Any) -> tuple[int, int]:
@@ -133,7 +137,7 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
         runs.append((first, len(triangles)))
         offset += len(nodes)
         first += len(triangles)
-    lines, edges = _lines(solid, all_nodes)
+    lines, edges, smooth = _lines(solid, all_nodes, all_normals)
     return Mesh(
         np.concatenate(all_nodes).astype(np.float32),
         np.concatenate(all_normals).astype(np.float32),
@@ -141,6 +145,7 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
         runs,
         lines,
         edges,
+        smooth,
     )
 
 
@@ -157,30 +162,49 @@ def _moved(nodes: NDArray[Any], normals: NDArray[Any], location: Any) -> tuple[N
     return nodes @ matrix[:, :3].T + matrix[:, 3], normals @ matrix[:, :3].T
 
 
-def _lines(solid: NamedSolid, nodes: list[NDArray[np.float64]]) -> tuple[NDArray[np.float32], list[tuple[int, int]]]:
+def _lines(
+    solid: NamedSolid, nodes: list[NDArray[np.float64]], normals: list[NDArray[np.float64]]
+) -> tuple[NDArray[np.float32], list[tuple[int, int]], list[bool]]:
     points: list[NDArray[np.float64]] = []
     runs: list[tuple[int, int]] = []
+    smooth: list[bool] = []
     first = 0
-    for edge, (a, _) in solid.edges:
+    for edge, (a, b) in solid.edges:
         one = TopoDS.Edge(edge)
-        run = np.zeros((0, 3))
+        run, flat = np.zeros((0, 3)), True
         if not BRep_Tool.Degenerated_s(one):
-            location = TopLoc_Location()
-            triangulation = BRep_Tool.Triangulation_s(solid.faces[a], location)
-            polygon = BRep_Tool.PolygonOnTriangulation_s(one, triangulation, location)
-            if polygon is not None:
-                run = nodes[a][[polygon.Node(k) - 1 for k in range(1, polygon.NbNodes() + 1)]]
+            here = _polygon(solid, one, a)
+            if here:
+                run = nodes[a][here]
+                there = _polygon(solid, one, b) if a != b else None
+                # the normals of both faces at the middle of the edge; nodes of one edge run alike on both
+                flat = a == b or (bool(there) and _alike(normals[a][here], normals[b][there]))
         points.append(run)
         runs.append((first, len(run)))
+        smooth.append(flat)
         first += len(run)
     lines = np.concatenate(points) if points else np.zeros((0, 3))
-    return lines.astype(np.float32), runs
+    return lines.astype(np.float32), runs, smooth
+
+
+def _polygon(solid: NamedSolid, edge: Any, face: int) -> list[int]:
+    """The nodes (0-based) of a face's triangulation along an edge."""
+    location = TopLoc_Location()
+    triangulation = BRep_Tool.Triangulation_s(solid.faces[face], location)
+    polygon = BRep_Tool.PolygonOnTriangulation_s(edge, triangulation, location)
+    return [] if polygon is None else [polygon.Node(k) - 1 for k in range(1, polygon.NbNodes() + 1)]
+
+
+def _alike(one: NDArray[np.float64], other: NDArray[np.float64]) -> bool:
+    k, j = len(one) // 2, len(other) // 2
+    return bool(np.linalg.norm(np.cross(one[k], other[j])) < SMOOTH and np.dot(one[k], other[j]) > 0)
 
 
 def mesh_blob(mesh: Mesh, header: dict[str, Any]) -> bytes:
     """Pack a mesh: ``DJM1``, header length (uint32), JSON header, then 8-aligned arrays that it lists.
 
-    The header gains ``arrays`` (name → [offset from the blob's start, type, count]), ``faceRuns`` and ``edgeRuns``.
+    The header gains ``arrays`` (name → [offset from the blob's start, type, count]), ``faceRuns``, ``edgeRuns`` and, for each edge,
+    whether it is ``smooth``.
     """
     arrays = {
         "positions": mesh.positions.ravel(),
@@ -188,7 +212,9 @@ def mesh_blob(mesh: Mesh, header: dict[str, Any]) -> bytes:
         "triangles": mesh.triangles.ravel(),
         "lines": mesh.lines.ravel(),
     }
-    head = json.dumps({**header, "faceRuns": mesh.faces, "edgeRuns": mesh.edges}, separators=(",", ":"))[:-1]
+    head = json.dumps(
+        {**header, "faceRuns": mesh.faces, "edgeRuns": mesh.edges, "smooth": mesh.smooth}, separators=(",", ":")
+    )[:-1]
     # offsets grow with the header's own length, so room is left for their digits: 16 for each array
     space = -(-(8 + len(head.encode()) + 64 * len(arrays)) // 8) * 8
     offset = space

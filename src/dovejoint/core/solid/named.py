@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import io
+import json
+import struct
 from collections.abc import Callable, Iterable
 from functools import cached_property
 from typing import Any
 
+from OCP.BinTools import BinTools
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.gp import gp_Pnt, gp_Vec
 
@@ -22,6 +26,7 @@ from .kernel import (
     Shape,
     ShapeMap,
     TopoDS,
+    TopoDS_Shape,
     ancestors,
     compound,
     listed,
@@ -119,6 +124,22 @@ class NamedSolid:
     def find(self, name: str) -> list[int]:
         """0-based indices of the faces that carry a name."""
         return list(self._places.get(short(name), ()))
+
+    def pack(self) -> bytes:
+        """The solid in the kernel's binary form, with its names: fit to travel between our own processes."""
+        out = io.BytesIO()
+        BinTools.Write_s(self.shape, out)
+        names = json.dumps(self.names).encode()
+        return struct.pack("<I", len(names)) + names + out.getvalue()
+
+    @staticmethod
+    def unpack(data: bytes) -> NamedSolid:
+        """What :meth:`pack` packed; the faces keep their order."""
+        (length,) = struct.unpack_from("<I", data)
+        names = json.loads(data[4 : 4 + length])
+        shape = TopoDS_Shape()
+        BinTools.Read_s(shape, io.BytesIO(data[4 + length :]))
+        return NamedSolid(shape, [tuple(n) for n in names])
 
     def renamed(self, change: Callable[[str], str]) -> NamedSolid:
         """The same solid with every name passed through a function."""
