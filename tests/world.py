@@ -139,7 +139,10 @@ def tried(features: list[Any], joint: Any, number: int) -> str:
     dice = machine.next_print()
     own = [f.as_dict() for f in features if f.joint == joint.step]
     sizes = machine.make(own, dice)
-    by_side = {side: {f["id"].rsplit(":", 1)[1]: sizes[f["id"]] for f in own if f["side"] == side} for side in ("outer", "inner")}
+    by_side = {
+        side: {f["id"].rsplit(":", 1)[1]: sizes[f["id"]] for f in own if f["side"] == side}
+        for side in ("outer", "inner")
+    }
     gaps = [(by_side["outer"][k] - by_side["inner"][k]) / 2 for k in by_side["outer"]]
     if min(gaps) - machine.gap_lost_mm(joint.flare_chamfers_mm) < joint.least_mm:
         return "too tight"

@@ -6,6 +6,8 @@ import { send, shownReport, useStore } from './state/store'
 let pending = 0
 const fetched = window.fetch
 window.fetch = async (...args) => {
+  // asking for events goes on for ever
+  if (String(args[0]).startsWith('/api/events')) return fetched(...args)
   pending++
   try {
     return await fetched(...args)

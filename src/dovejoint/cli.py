@@ -362,8 +362,11 @@ def _schema(arguments: argparse.Namespace) -> int:
 
 
 def _serve(arguments: argparse.Namespace) -> int:
+    import logging
+
     import waitress
 
+    from .core.document.file import LARGEST_FILE_BYTES
     from .web import Config, create_app
 
     local = arguments.host in ("127.0.0.1", "localhost", "::1")
@@ -377,9 +380,20 @@ def _serve(arguments: argparse.Namespace) -> int:
         # the first one last: the newest project stands first
         for make in reversed(SAMPLES.values()):
             store.insert(make())
+    # a third of the threads for streams of events, a third for requests that wait for workers: the rest is always free
     server = waitress.create_server(
-        app, host=arguments.host, port=arguments.port, threads=16, channel_request_lookahead=1, ident="dove-joint"
+        app,
+        host=arguments.host,
+        port=arguments.port,
+        threads=48,
+        connection_limit=500,
+        channel_timeout=30,
+        max_request_body_size=LARGEST_FILE_BYTES + 1024 * 1024,
+        channel_request_lookahead=1,
+        ident="dove-joint",
     )
+    # a browser that leaves in the middle of an answer is no news
+    logging.getLogger("waitress").setLevel(logging.CRITICAL)
     address = f"http://{arguments.host}:{server.effective_port}/" + (f"?token={token}" if token else "")
     print(f"Dove Joint is at {address}", flush=True)
     try:

@@ -70,7 +70,12 @@ def test_other_axes_give_the_same_ring() -> None:
     rim = next(e for e in state.edges if e.kind == "circle")
     face = {"rule": "axis_face", "part": post, "face": {"name": side.names[0], "seen": seen_face(side).model_dump()}}
     edge = {"rule": "axis_edge", "part": post, "edge": {"name": rim.name, "seen": seen_edge(rim).model_dump()}}
-    for axis in ({"rule": "axis_line", "step": bench.outline, "line": line}, face, edge, {"rule": "axis_line", "step": bench.outline, "line": "up"}):
+    for axis in (
+        {"rule": "axis_line", "step": bench.outline, "line": line},
+        face,
+        edge,
+        {"rule": "axis_line", "step": bench.outline, "line": "up"},
+    ):
         step, ring = bench.revolve(axis)
         assert bench.message(step) == "" and bench.volume(ring) == pytest.approx(40 * 2 * math.pi * 12, rel=1e-9)
         bench.do("DeleteStep", step=step)

@@ -9,13 +9,13 @@ from typing import Any
 
 import pytest
 from building import Bench, findings, flat
+from world import tried
 
 from dovejoint.core.document import new_project
 from dovejoint.core.joints import assess_by_formula
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.profiles import profile_of
 from dovejoint.core.recipe import sentence
-from world import tried
 
 
 class Hub(Bench):
@@ -164,7 +164,9 @@ def test_what_does_not_go_says_so() -> None:
     # a blind bore ends somewhere
     bench = Hub()
     size = {"distance": "15 mm", "direction": "down"}
-    plane = bench.do("AddStep", kind="plane", fields={"base": {"rule": "base", "plane": "ground"}, "distance": "20 mm"}, after="")
+    plane = bench.do(
+        "AddStep", kind="plane", fields={"base": {"rule": "base", "plane": "ground"}, "distance": "20 mm"}, after=""
+    )
     assert plane
     bench.do("EditStep", step=bench.bore, fields={"distance": "15 mm"})
     bench.do("EditStep", step=bench.joint_step, fields={"end": "lower", "depth": "14.9 mm"})
@@ -218,7 +220,12 @@ def test_two_joints_between_two_parts() -> None:
     second = next(
         f.names[0] for f in bench.evaluate(upto=bench.joint_step).parts[bench.hub].faces if f.kind == "cylinder" and f.names[0] != bench.wall and f.radius_mm == pytest.approx(2)
     )  # fmt: skip
-    bench.do("AddStep", kind="shaft_in_bore", new_part={"name": "Peg"}, fields={"bore": flat(bench, bench.hub, second), "lead": "0.3 mm"})
+    bench.do(
+        "AddStep",
+        kind="shaft_in_bore",
+        new_part={"name": "Peg"},
+        fields={"bore": flat(bench, bench.hub, second), "lead": "0.3 mm"},
+    )
     from dovejoint.core.joints import assess
 
     joints = assess(bench.project, bench.evaluate(), bench.gaps)

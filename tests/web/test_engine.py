@@ -17,7 +17,7 @@ from serving import Client
 from dovejoint.core.document import apply, command_from
 from dovejoint.engine import Engine, JobStopped, KillableExecutor, WorkerDied, channel, jobs
 from dovejoint.sample import make_feeder
-from dovejoint.store import Database, ResultStore
+from dovejoint.store import ResultStore
 
 
 def loop_for_ever() -> None:
@@ -80,7 +80,7 @@ def test_a_worker_that_dies_or_hangs_is_replaced(executor: KillableExecutor) -> 
 
 
 def engine_at(path: Path, executor: Any) -> Engine:
-    return Engine(executor, ResultStore(Database(path / "cache.db", durable=False, script="cache.sql")))
+    return Engine(executor, ResultStore(path / "cache.db"))
 
 
 def test_any_executor_will_do(tmp_path: Path) -> None:

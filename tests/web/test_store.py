@@ -98,7 +98,7 @@ def test_migrations_run_once_and_results_can_be_thrown_away(tmp_path: Path) -> N
     path = tmp_path / "projects.db"
     for _ in range(2):
         assert Database(path).connection().execute("PRAGMA user_version").fetchone()[0] == 2
-    results = ResultStore(Database(tmp_path / "cache.db", durable=False, script="cache.sql"))
+    results = ResultStore(tmp_path / "cache.db")
     results.keep("k1", '{"parts": [{"mesh": "m1"}]}', {"m1": b"one", "m2": b"two"})
     assert (results.report("k1"), results.mesh("m2")) == ('{"parts": [{"mesh": "m1"}]}', b"two")
     results.sweep()

@@ -142,17 +142,10 @@ export const api = {
 }
 
 async function file(response: Response): Promise<{ name: string; blob: Blob }> {
-  const named = /filename\*?=(?:UTF-8'')?"?([^";]+)"?/.exec(response.headers.get('Content-Disposition') ?? '')
-  return { name: decodeURIComponent(named?.[1] ?? 'parts'), blob: await response.blob() }
+  const header = response.headers.get('Content-Disposition') ?? ''
+  const full = /filename\*=UTF-8''([^;]+)/.exec(header)?.[1]
+  const plain = /filename="([^"]+)"/.exec(header)?.[1]
+  return { name: full ? decodeURIComponent(full) : (plain ?? 'parts'), blob: await response.blob() }
 }
 
-/** Live events of one project; reconnects by itself and says when it is cut off. */
-export function listen(project: string, heard: (event: string, data: Record<string, unknown>) => void): () => void {
-  const source = new EventSource(`/api/events?project=${project}`)
-  for (const name of ['document', 'progress', 'evaluation', 'removed', 'workshop']) {
-    source.addEventListener(name, (e) => heard(name, JSON.parse((e as MessageEvent<string>).data)))
-  }
-  source.onopen = () => heard('open', {})
-  source.onerror = () => heard('cut', {})
-  return () => source.close()
-}
+export { listen } from './events'

@@ -7,8 +7,11 @@ a process can. It keeps its memory (results so far) from job to job.
 from __future__ import annotations
 
 import contextlib
+import ctypes
 import multiprocessing
 import queue
+import signal
+import sys
 import threading
 import time
 from collections.abc import Callable
@@ -20,6 +23,7 @@ from . import channel
 
 #: longest time for a worker to start and load what its first job needs, s
 START_LIMIT_S = 90.0
+_PR_SET_PDEATHSIG = 1
 
 __all__ = ["JobStopped", "KillableExecutor", "WorkerDied"]
 
@@ -48,8 +52,16 @@ def _limit_memory(most_bytes: int) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (most_bytes, most_bytes))
 
 
+def _die_with_parent() -> None:
+    """Have the system end this process when its server ends, in the middle of a job too (Linux; elsewhere at its next word)."""
+    if sys.platform == "linux":
+        with contextlib.suppress(OSError, AttributeError):
+            ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
+
+
 def _work(connection: Connection, memory_bytes: int) -> None:
     """The worker's life: take a job, do it, answer; end when the other side is gone."""
+    _die_with_parent()
     _limit_memory(memory_bytes)
     stop_asked = False
 
@@ -95,7 +107,9 @@ class KillableExecutor(Executor):
         self.limit_s = limit_s
         self.memory_bytes = memory_bytes
         self._context = multiprocessing.get_context("spawn")
-        self._jobs: queue.Queue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...], Any] | None] = queue.Queue()
+        self._jobs: queue.Queue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...], Any, float] | None] = (
+            queue.Queue()
+        )
         self._process: Any = None
         self._connection: Connection | None = None
         self._sending = threading.Lock()
@@ -110,14 +124,14 @@ class KillableExecutor(Executor):
         return process.pid if process is not None and process.is_alive() else None
 
     def submit(self, fn: Callable[..., Any], /, *args: Any, **kwargs: Any) -> Future[Any]:
-        """Queue a job. ``heard`` (keyword) is called with each message that the job tells."""
-        heard = kwargs.pop("heard", None)
+        """Queue a job. ``heard`` (keyword) is called with each message that the job tells; ``limit_s`` is a time limit of its own."""
+        heard, limit = kwargs.pop("heard", None), kwargs.pop("limit_s", self.limit_s)
         if kwargs:
             raise TypeError("jobs take positional arguments only")
         future: Future[Any] = Future()
         if self._closed:
             raise RuntimeError("the executor is shut down")
-        self._jobs.put((future, fn, args, heard))
+        self._jobs.put((future, fn, args, heard, limit))
         return future
 
     def stop(self, future: Future[Any]) -> None:
@@ -171,7 +185,7 @@ class KillableExecutor(Executor):
 
     def _run(self) -> None:
         while (job := self._jobs.get()) is not None:
-            future, function, args, heard = job
+            future, function, args, heard, limit = job
             if not future.set_running_or_notify_cancel():
                 continue
             try:
@@ -179,7 +193,7 @@ class KillableExecutor(Executor):
                 with self._sending:
                     self._running = future
                     connection.send((function, args))
-                kind, answer = self._await(connection, heard)
+                kind, answer = self._await(connection, heard, limit)
             except Exception as error:
                 if isinstance(error, WorkerDied):
                     self._kill()
@@ -193,7 +207,7 @@ class KillableExecutor(Executor):
             else:
                 future.set_exception(answer)
 
-    def _await(self, connection: Connection, heard: Callable[[Any], None] | None) -> tuple[str, Any]:
+    def _await(self, connection: Connection, heard: Callable[[Any], None] | None, limit_s: float) -> tuple[str, Any]:
         last = None
         # a new worker first has to load what the job needs, which is no fault of the job's
         deadline = time.monotonic() + START_LIMIT_S
@@ -203,7 +217,7 @@ class KillableExecutor(Executor):
                     kind, answer = connection.recv()
                     if kind not in ("began", "tell"):
                         return kind, answer
-                    deadline = time.monotonic() + self.limit_s
+                    deadline = time.monotonic() + limit_s
                     if kind == "began":
                         continue
                     last = answer

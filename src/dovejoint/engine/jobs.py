@@ -17,7 +17,15 @@ from ..core.checks import CheckCache, run_checks
 from ..core.document import Project, Step, ThingPick
 from ..core.document.file import check
 from ..core.errors import CommandError
-from ..core.formats import build_report, export_parts, outline_file, part_blob, sketch_report, things_report
+from ..core.formats import (
+    build_report,
+    export_parts,
+    outline_file,
+    part_blob,
+    read_outline,
+    sketch_report,
+    things_report,
+)
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
 from ..core.printing.coupons import make_coupon
@@ -59,6 +67,7 @@ __all__ = [
     "Snapshot",
     "measure_job",
     "measured_job",
+    "outline_in_job",
     "outline_job",
     "print_job",
 ]
@@ -350,6 +359,11 @@ def outline_job(document: str, step: str, format: str, unit: str) -> bytes:
     if made is None or made.sketch is None:
         raise CommandError("The sketch cannot be worked out now; mend it first.")
     return outline_file(made.sketch.curves, format, unit)
+
+
+def outline_in_job(name: str, text: str, unit: str, scale: float) -> str:
+    """The curves of an outline file, as JSON. Raises FileError."""
+    return json.dumps(read_outline(name, text, unit, scale).as_dict())
 
 
 def lights_job(document: str, pick: str, before: str) -> str:

@@ -11,7 +11,9 @@ import hashlib
 import importlib.metadata
 import json
 import logging
+import math
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import CancelledError, Executor, Future
@@ -35,6 +37,10 @@ _BARRED = {
     "crashed": "The geometry kernel crashed on this step; change its figures or picks.",
     "too long": "This step took too long and was stopped; change its figures or picks.",
 }
+#: requests that may wait for workers at once
+MOST_WAITING = 16
+#: after so long a step that took too long is tried again, s: it may have been the machine
+BARRED_S = 120.0
 #: what a lane works out; previews are only tried, and looks back into the recipe are made like edits
 _DEPTHS: dict[str, str] = {"record": "made", "look": "made", "preview": "tried", "limits": "measured"}
 
@@ -127,15 +133,19 @@ class Engine:
         self.notify = notify or (lambda project, event, data: None)
         self._lock = threading.Lock()
         self._lines: dict[str, _Line] = {}
-        self._barred: dict[str, str] = {}
+        #: steps that are not tried, with why and since when
+        self._barred: dict[str, tuple[str, float]] = {}
         self._deaths: dict[str, int] = {}
         self._tickets = 0
         self._closed = False
+        self._waiting = threading.BoundedSemaphore(MOST_WAITING)
         self._kernel = f"{_kernel()} {_programs()}"
         #: meshes and descriptions, and packed solids: what workers need not send again
         self._blobs = _Bytes(200_000_000)
         self._solids = _Bytes(200_000_000)
         self._snapshots: OrderedDict[str, jobs.Snapshot] = OrderedDict()
+        #: the newest reports, with the time until which they hold: the cache may not be there
+        self._recent: OrderedDict[str, tuple[str, float]] = OrderedDict()
         #: keys of the solids that each helper has, by its place in the pool
         self._sent: dict[int, set[str]] = {}
 
@@ -171,7 +181,7 @@ class Engine:
         """
         for measured in (True, False):
             key = self.key(project, upto, measured)
-            kept = self.store.report(key)
+            kept = self._report(key)
             if kept is not None and (measured or upto is not None or self._has_solids(key)):
                 if not measured and upto is None:
                     self._begin(id, "measure", project, None, version)
@@ -200,20 +210,31 @@ class Engine:
         return snapshot is not None and all(self._solids.get(k) is not None for k in snapshot.parts.values())
 
     def _wait(self, future: Future[str], wait_s: float) -> str:
+        return str(self._answer(future, wait_s))
+
+    def _answer(self, future: Future[_Answer], wait_s: float) -> _Answer:
+        """What a job answers. Only so many may wait at once: each holds a thread of the server, and some must stay free.
+
+        Raises TimeoutError where it is not there in time, or too many wait already; the work goes on.
+        """
+        if not self._waiting.acquire(blocking=future.done()):
+            raise TimeoutError
         try:
-            return str(future.result(wait_s))
+            return future.result(wait_s)
         except CancelledError:
             raise JobStopped from None
+        finally:
+            self._waiting.release()
 
     # ---- running -----------------------------------------------------------------------------------------------
 
     def _begin(self, id: str, lane: Lane, project: Project, upto: str | None, version: int, limits: str = "") -> _Asked:
         measured = lane in ("measure", "limits")
         key = self.key(project, upto, measured, limits)
-        kept = self.store.report(key) if lane != "preview" else None
+        kept = self._report(key) if lane != "preview" else None
         if lane == "record" and kept is not None and not self._has_solids(key):
             # what is kept of it cannot be measured any more, unless that is kept too
-            kept = kept if self.store.report(self.key(project, upto, True)) is not None else None
+            kept = kept if self._report(self.key(project, upto, True)) is not None else None
         with self._lock:
             line = self._lines.setdefault(id, _Line())
             under_way = line.asked.get(lane)
@@ -282,7 +303,9 @@ class Engine:
     ) -> None:
         executor = self.pool.helper() if lane == "limits" else self.pool.editor(id)
         known = [*self._blobs.kept, *self._solids.kept]
-        arguments = (project.model_dump_json(), upto, dict(self._barred), known, _DEPTHS[lane], limits)
+        fresh = time.monotonic() - BARRED_S
+        barred = {key: why for key, (why, since) in self._barred.items() if since > fresh or why == _BARRED["crashed"]}
+        arguments = (project.model_dump_json(), upto, barred, known, _DEPTHS[lane], limits)
         at: dict[str, Any] = {}
 
         def heard(message: tuple[Any, ...]) -> None:
@@ -332,7 +355,7 @@ class Engine:
 
     def _launch_measuring(self, id: str, project: Project, version: int, asked: _Asked) -> None:
         made_key = self.key(project, None, False)
-        snapshot, made = self._snapshots.get(made_key), self.store.report(made_key)
+        snapshot, made = self._snapshots.get(made_key), self._report(made_key)
         if snapshot is None or made is None:
             self._failed(asked, JobStopped())
             return
@@ -385,10 +408,25 @@ class Engine:
         future.add_done_callback(finished)
 
     def _keep(self, key: str, report: str) -> None:
-        """Keep a report with the blobs that it names, for the next start."""
+        """Keep a report with the blobs that it names, for the next start. A passing failure holds for a while only."""
+        passing = any(why in report for why in _BARRED.values())
+        with self._lock:
+            self._recent[key] = (report, time.monotonic() + BARRED_S if passing else math.inf)
+            self._recent.move_to_end(key)
+            while len(self._recent) > 60:
+                self._recent.popitem(last=False)
+        if passing:
+            return
         parts = json.loads(report)["parts"]
         hashes = {h for p in parts for h in (p["mesh"], p["things"]) if h}
         self.store.keep(key, report, {h: blob for h in hashes if (blob := self._blobs.get(h)) is not None})
+
+    def _report(self, key: str) -> str | None:
+        """A report that was made before, with blobs that are all there."""
+        recent = self._recent.get(key)
+        if recent is not None and recent[1] > time.monotonic():
+            return recent[0]
+        return self.store.report(key)
 
     @staticmethod
     def _failed(asked: _Asked, error: BaseException) -> None:
@@ -440,7 +478,7 @@ class Engine:
             return
         self._deaths[key] = self._deaths.get(key, 0) + 1
         if error.reason == "too long" or self._deaths[key] >= 2:
-            self._barred[key] = _BARRED[error.reason]
+            self._barred[key] = (_BARRED[error.reason], time.monotonic())
 
     def _newest(self, id: str, lane: str, asked: _Asked) -> bool:
         with self._lock:
@@ -464,13 +502,18 @@ class Engine:
 
     def edit(self, id: str, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 60.0) -> _Answer:
         """A short job of jobs.py on the worker that has a project's solids. Raises what it raises, WorkerDied, TimeoutError."""
-        answer: _Answer = self.pool.editor(id).submit(job, *arguments).result(wait_s)
-        return answer
+        return self._answer(self.pool.editor(id).submit(job, *arguments), wait_s)
 
-    def work(self, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
-        """A long job of jobs.py on a helper, answering with JSON or a file. Raises what it raises, WorkerDied, TimeoutError."""
-        answer: _Answer = self.pool.helper().submit(job, *arguments).result(wait_s)
-        return answer
+    def work(
+        self, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0, limit_s: float | None = None
+    ) -> _Answer:
+        """A long job of jobs.py on a helper, answering with JSON or a file. Raises what it raises, WorkerDied, TimeoutError.
+
+        ``limit_s`` is a shorter time than others have, for what comes from outside.
+        """
+        executor = self.pool.helper()
+        more = {"limit_s": limit_s} if limit_s is not None and isinstance(executor, KillableExecutor) else {}
+        return self._answer(executor.submit(job, *arguments, **more), wait_s)
 
     def heavy(self, project: Project, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
         """A long job on a project's model, to which the solids go along where they are at hand. Raises as :meth:`work`."""
@@ -483,13 +526,12 @@ class Engine:
             for keys in (lacking, wanted):
                 solids = {k: s for k in keys if (s := self._solids.get(k)) is not None}
                 try:
-                    answer: _Answer = executor.submit(job, document, snapshot, solids, *arguments).result(wait_s)
+                    answer = self._answer(executor.submit(job, document, snapshot, solids, *arguments), wait_s)
                     have |= wanted
                     return answer
                 except jobs.MissingSolids:
                     continue
-        alone: _Answer = executor.submit(job, document, None, {}, *arguments).result(wait_s)
-        return alone
+        return self._answer(executor.submit(job, document, None, {}, *arguments), wait_s)
 
     def export(
         self,

@@ -8,8 +8,11 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from importlib.resources import files
 from pathlib import Path
+from typing import IO
 
-__all__ = ["Database"]
+from ..core.errors import FileError
+
+__all__ = ["Database", "FolderLock"]
 
 
 class Database:
@@ -25,8 +28,15 @@ class Database:
         self._local = threading.local()
         if script is not None:
             self.connection().executescript(files("dovejoint.store").joinpath("sql", script).read_text())
-        else:
+            return
+        try:
             self._migrate()
+        except sqlite3.OperationalError as error:
+            raise FileError(f"The data in {path} cannot be used now: {error}. Nothing was changed.") from None
+        except sqlite3.DatabaseError as error:
+            raise FileError(
+                f"The data in {path} are damaged ({error}). Nothing was written over; put the file aside and start again."
+            ) from None
 
     def connection(self) -> sqlite3.Connection:
         found: sqlite3.Connection | None = getattr(self._local, "connection", None)
@@ -46,10 +56,12 @@ class Database:
         connection.execute("BEGIN IMMEDIATE")
         try:
             yield connection
+            connection.execute("COMMIT")
         except BaseException:
-            connection.execute("ROLLBACK")
+            # a full disk may have ended the transaction already
+            if connection.in_transaction:
+                connection.execute("ROLLBACK")
             raise
-        connection.execute("COMMIT")
 
     def _migrate(self) -> None:
         scripts = sorted(
@@ -57,6 +69,13 @@ class Database:
             key=lambda f: f.name,
         )
         connection = self.connection()
+        newest = int(scripts[-1].name[:3])
+        at = connection.execute("PRAGMA user_version").fetchone()[0]
+        if at > newest:
+            raise FileError(
+                f"The data in {self.path} were written by a newer version (schema {at}; this one knows {newest}). "
+                "Nothing was changed; start the newer version, or another --data folder."
+            )
         for script in scripts:
             number = int(script.name[:3])
             at = connection.execute("PRAGMA user_version").fetchone()[0]
@@ -65,3 +84,37 @@ class Database:
                 connection.executescript(
                     f"BEGIN IMMEDIATE;\n{script.read_text()}\nPRAGMA user_version={number};\nCOMMIT;"
                 )
+
+
+class FolderLock:
+    """Holds a data folder for one server. Raises FileError when another one has it."""
+
+    def __init__(self, folder: Path) -> None:
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            self._file = (folder / "in-use").open("a+")
+        except OSError as error:
+            raise FileError(
+                f"The folder {folder} cannot be written ({error.strerror}); choose another with --data."
+            ) from None
+        try:
+            _lock(self._file)
+        except OSError:
+            self._file.close()
+            raise FileError(
+                f"Another server works in {folder} already; stop it first, or choose another folder with --data."
+            ) from None
+
+    def release(self) -> None:
+        self._file.close()
+
+
+def _lock(file: IO[str]) -> None:
+    try:
+        import fcntl
+    except ImportError:
+        import msvcrt  # Windows
+
+        msvcrt.locking(file.fileno(), msvcrt.LK_NBLCK, 1)  # type: ignore[attr-defined]
+        return
+    fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)

@@ -14,7 +14,7 @@ from typing import Any
 from ..core.document import Command, Project, apply, new_project
 from ..core.document.file import check
 from ..core.document.patch import Patch, apply_patch, patches
-from ..core.errors import ClashError, CommandError
+from ..core.errors import ClashError, CommandError, FileError
 from .database import Database
 
 __all__ = ["Committed", "ProjectStore", "Summary"]
@@ -83,7 +83,13 @@ class ProjectStore:
             known = self._read.get(row["id"])
         if known is not None and known[0] == row["version"]:
             return known[1]
-        project = check(json.loads(row["document"]))
+        try:
+            data = json.loads(row["document"])
+        except ValueError:
+            raise FileError(
+                f"What is kept of “{row['name']}” is damaged and cannot be read; the other projects are not touched."
+            ) from None
+        project = check(data)
         self._remember(row["id"], row["version"], project)
         return project
 
@@ -97,8 +103,10 @@ class ProjectStore:
     def summaries(self) -> list[Summary]:
         """All projects, the one changed last first."""
         rows = self.database.connection().execute(
-            """SELECT id, name, changed, json_array_length(document, '$.parts') AS parts,
-                      json_array_length(document, '$.recipe') AS steps
+            # one damaged row must not hide the others
+            """SELECT id, name, changed,
+                      CASE WHEN json_valid(document) THEN ifnull(json_array_length(document, '$.parts'), 0) ELSE 0 END AS parts,
+                      CASE WHEN json_valid(document) THEN ifnull(json_array_length(document, '$.recipe'), 0) ELSE 0 END AS steps
                FROM project ORDER BY changed DESC, rowid DESC"""
         )
         return [Summary(r["id"], r["name"], r["parts"], r["steps"], r["changed"]) for r in rows]

@@ -13,7 +13,7 @@ from ..core import steps as _steps  # registers the steps
 from ..core.document.file import LARGEST_FILE_BYTES
 from ..engine import Engine, KillableExecutor, Pool
 from ..simulator import Workshop
-from ..store import Database, ProjectStore, ResultStore, WorkshopStore
+from ..store import Database, FolderLock, ProjectStore, ResultStore, WorkshopStore
 from . import guard, problems
 from .events import EventHub
 from .openapi import describe
@@ -50,11 +50,12 @@ def create_app(config: Config) -> Flask:
     app = Flask("dovejoint", static_folder=None)
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_FILE_BYTES
     app.json.sort_keys = False  # type: ignore[attr-defined]
+    lock = FolderLock(config.data)
     database = Database(config.data / "projects.db")
     store, measured = ProjectStore(database), WorkshopStore(database)
     measured.interrupted()
     devices = Workshop(config.data / "simulator.db", config.hurry, config.least_print_s)
-    results = ResultStore(Database(config.data / "cache.db", durable=False, script="cache.sql"))
+    results = ResultStore(config.data / "cache.db")
     hub = EventHub()
     pool = Pool(lambda: KillableExecutor(limit_s=config.step_limit_s), config.editors, config.helpers, config.heavy)
     engine = Engine(pool, results, hub.send)
@@ -66,6 +67,7 @@ def create_app(config: Config) -> Flask:
         "devices": devices,
         "workshop": measured,
         "pool": pool,
+        "lock": lock,
     }
     problems.install(app)
     guard.install(app, config.token)

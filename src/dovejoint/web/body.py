@@ -13,7 +13,10 @@ __all__ = ["body"]
 
 def body() -> Any:
     """The JSON object that the request carries. Raises CommandError when it is none."""
-    data = request.get_json(silent=True)
+    try:
+        data = request.get_json(silent=True)
+    except RecursionError:
+        raise CommandError("The request is nested too deeply.") from None
     if not isinstance(data, dict):
         raise CommandError("The request is not JSON.")
     return data

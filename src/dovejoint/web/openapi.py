@@ -81,7 +81,8 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("get", "/api/projects/{id}/revisions/{number}/evaluation", "The model as it was frozen", None, s.Report),
     ("post", "/api/projects/{id}/revisions/{number}/restore", "Go back to a revision", s.RestoreIn, s.ProjectState),
     ("get", "/api/mesh/{hash}", "A mesh blob, immutable", None, None),
-    ("get", "/api/events", "Server-sent events of ?project=ID: document, progress, evaluation", None, None),
+    ("get", "/api/events", "Server-sent events of ?project=ID, or of all: document, progress, evaluation", None, None),
+    ("get", "/api/events/since", "The events after ?after=NUMBER, at once", None, None),
 ]
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sqlite3
 from concurrent.futures import TimeoutError as JobTimeout
 
 from flask import Flask, Response, json, request
@@ -52,6 +53,40 @@ def install(app: Flask) -> None:
     @app.errorhandler(JobTimeout)
     def _slow(error: JobTimeout) -> Response:
         return problem(503, "Still at work", "This takes longer than expected; it goes on in the background.")
+
+    @app.errorhandler(sqlite3.Error)
+    def _disk(error: sqlite3.Error) -> Response:
+        _log.error("the database failed at %s", request.path, exc_info=error)
+        text = str(error)
+        if "full" in text:
+            return problem(
+                507,
+                "Disk full",
+                "The disk is full, so this was not kept; make room and do it again. What was kept before is safe.",
+            )
+        if "readonly" in text or "unable to open" in text:
+            return problem(
+                507,
+                "Not writable",
+                "The data folder cannot be written, so this was not kept; what was kept before is safe.",
+            )
+        if "locked" in text or "busy" in text:
+            return problem(
+                503, "Busy", "The data are being used by another program; this was not kept, do it again in a moment."
+            )
+        return problem(
+            500,
+            "Damaged",
+            "The data file is damaged; this was not kept, and nothing was written over. Bring in a saved project file.",
+        )
+
+    @app.errorhandler(OverflowError)
+    def _huge(error: OverflowError) -> Response:
+        return problem(400, "Bad request", "A figure in the request is larger than anything here can be.")
+
+    @app.errorhandler(RecursionError)
+    def _deep(error: RecursionError) -> Response:
+        return problem(400, "Bad request", "The request is nested too deeply.")
 
     @app.errorhandler(RequestEntityTooLarge)
     def _large(error: RequestEntityTooLarge) -> Response:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import json
+import logging
 from collections.abc import Callable
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, request
 
 from ..core.document import Project, Step, apply, command_from, dump, load
-from ..core.errors import CommandError
+from ..core.errors import CommandError, DoveError, FileError
 from ..core.fits import FIT_CLASSES
-from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report, read_outline
+from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report
 from ..core.formats.report import steps_report, values_report
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
@@ -19,12 +20,13 @@ from ..core.quantities import evaluate_table
 from ..core.recipe import LimitStates
 from ..core.recipe.registry import segments
 from ..core.steps.board import drag_preview
-from ..engine import Engine, jobs
+from ..engine import Engine, WorkerDied, jobs
 from ..sample import SAMPLES
 from ..store import Committed, ProjectStore
 from .body import body
-from .events import EventHub
+from .events import EventHub, TooMany
 from .files import download, packed
+from .problems import problem
 from .shapes import (
     CommandIn,
     DragIn,
@@ -40,6 +42,8 @@ from .shapes import (
     SeenIn,
 )  # fmt: skip
 
+_log = logging.getLogger(__name__)
+
 __all__ = ["Recorder", "projects", "recorder"]
 
 
@@ -47,18 +51,41 @@ def state(found: Committed) -> dict[str, Any]:
     """A project as the interface needs it, with what is known without the geometry kernel."""
     project = found.project
     return {
-        **_figures(project),
+        **_or_nothing(lambda: _figures(project), {"values": [], "joints": []}),
         "id": found.id,
         "version": found.version,
         "document": project.model_dump(mode="json"),
         "patch": [],
         "since": found.version,
-        "steps": steps_report(project),
+        "steps": _or_nothing(lambda: steps_report(project), {}),
         "undo": found.undo,
         "redo": found.redo,
         "sentence": found.sentence,
         "created": found.created,
     }
+
+
+def _sayable(project: Project) -> None:
+    """Refuse a file that could be kept but not opened. Raises FileError."""
+    try:
+        _figures(project)
+        steps_report(project)
+    except DoveError as error:
+        raise FileError(f"The project file does not hold together: {error.message}") from None
+    except (ValueError, KeyError, TypeError, OverflowError, ArithmeticError, RecursionError) as error:
+        _log.exception("a project file that cannot be said")
+        raise FileError(
+            f"The project file holds something that cannot be worked out ({type(error).__name__})."
+        ) from None
+
+
+def _or_nothing(work: Callable[[], dict[str, Any]], otherwise: dict[str, Any]) -> dict[str, Any]:
+    """What is said of a stored project; a mistake of ours in that must not keep it from being opened, saved and taken back."""
+    try:
+        return work()
+    except Exception:
+        _log.exception("a project that cannot be said")
+        return otherwise
 
 
 def _figures(project: Project) -> dict[str, Any]:
@@ -73,13 +100,13 @@ def changed(found: Committed, seen: int) -> dict[str, Any]:
     if change is None or change.version != seen:
         return state(found)
     return {
-        **_figures(found.project),
+        **_or_nothing(lambda: _figures(found.project), {"values": [], "joints": []}),
         "id": found.id,
         "version": found.version,
         "document": None,
         "patch": change.patch,
         "since": change.version,
-        "steps": steps_report(found.project, change.before),
+        "steps": _or_nothing(lambda: steps_report(found.project, change.before), {}),
         "undo": found.undo,
         "redo": found.redo,
         "sentence": found.sentence,
@@ -90,10 +117,12 @@ def changed(found: Committed, seen: int) -> dict[str, Any]:
 def _limits(text: str) -> Any:
     try:
         return json.loads(text)
-    except ValueError:
+    except (ValueError, RecursionError):
         raise CommandError("The limit states are not JSON.") from None
 
 
+#: the longest time that reading an outline may take, s
+OUTLINE_S = 15.0
 Recorder = Callable[[Committed, int], Response]
 
 
@@ -146,7 +175,9 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
 
     @blueprint.post("/projects/import")
     def bring_in() -> Response:
-        found = store.insert(load(request.get_data()))
+        project = load(request.get_data())
+        _sayable(project)
+        found = store.insert(project)
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found))
 
@@ -255,7 +286,13 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def outline(id: str) -> Response:
         """The curves of a DXF or SVG file, ready to be drawn, and what was left out of it."""
         data = OutlineIn.model_validate(body())
-        return jsonify(read_outline(data.name, data.text, data.unit, data.scale).as_dict())
+        store.get(id)
+        words = (data.name, data.text, data.unit, data.scale)
+        try:
+            found = engine.work(jobs.outline_in_job, *words, wait_s=2 * OUTLINE_S, limit_s=OUTLINE_S)
+        except WorkerDied:
+            raise FileError("That file takes too long to read, or too much memory; simplify it first.") from None
+        return Response(found, mimetype="application/json")
 
     @blueprint.post("/projects/<id>/outline/export")
     def outline_export(id: str) -> Response:
@@ -292,10 +329,27 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
 
     @blueprint.get("/events")
     def events() -> Response:
-        project = request.args.get("project", "")
-        after = request.headers.get("Last-Event-ID", "0")
+        """Server-sent events of ``?project=``, or of all; 503 when there are too many streams already."""
+        after = _number(request.headers.get("Last-Event-ID", ""))
         gone = request.environ.get("waitress.client_disconnected", lambda: False)
-        stream = hub.stream(project, int(after) if after.isdigit() else 0, gone)
+        try:
+            stream = hub.stream(request.args.get("project", ""), after, gone, request.remote_addr or "")
+        except TooMany:
+            return problem(
+                503, "Too many windows", "Too many windows listen at once; this one asks now and then instead."
+            )
         return Response(stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store"})
 
+    @blueprint.get("/events/since")
+    def events_since() -> Response:
+        """What happened after ``?after=NUMBER``, at once."""
+        newest, found = hub.since(request.args.get("project", ""), _number(request.args.get("after", "")))
+        told = [{"event": event, "data": json.loads(text)} for event, text in found]
+        return jsonify({"newest": newest, "events": told})
+
     return blueprint
+
+
+def _number(text: str) -> int:
+    """A whole number as it may come from outside; 0 for anything else."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 16 else 0

@@ -27,6 +27,8 @@ _DXF_UNITS = {1: "inch", 4: "mm", 5: "cm", 6: "m"}
 _NEAR_SHARE, _NEAR_MM = 2e-4, 0.05
 MOST_CURVES = 800
 MOST_SIZE_MM = 5e3
+#: what a file may hold before it is worked out
+MOST_SHAPES, MOST_NESTED, MOST_PATH_SIGNS, MOST_COPIES = 20_000, 40, 1_500_000, 2_000
 
 
 @dataclass
@@ -104,13 +106,31 @@ def _dxf(text: str, left: Counter[str]) -> tuple[str, list[Curve]]:
     except (ezdxf.DXFError, OSError, ValueError, KeyError, IndexError, TypeError, AttributeError):
         raise FileError("This is not a DXF file that can be read.") from None
     out: list[Curve] = []
-    for entity in document.modelspace():
-        _dxf_entity(entity, out, left, 0)
+    room = _Room()
+    try:
+        for entity in document.modelspace():
+            _dxf_entity(entity, out, left, 0, room)
+    except (ezdxf.DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError, ZeroDivisionError):
+        raise FileError("This DXF file holds something that cannot be read; save it as plain lines and arcs.") from None
     return _DXF_UNITS.get(int(document.header.get("$INSUNITS", 0)), "mm"), out
 
 
-def _dxf_entity(entity: Any, out: list[Curve], left: Counter[str], depth: int) -> None:
+class _Room:
+    """How many entities may still be taken from a DXF file, those of blocks and of their copies counted each time."""
+
+    def __init__(self) -> None:
+        self.left = MOST_SHAPES
+
+    def take(self, count: int = 1) -> None:
+        self.left -= count
+        if self.left < 0:
+            raise FileError(f"The drawing holds more than {MOST_SHAPES} pieces; simplify it first.")
+
+
+def _dxf_entity(entity: Any, out: list[Curve], left: Counter[str], depth: int, room: _Room) -> None:
     from ezdxf import path as paths
+
+    room.take()
 
     kind = entity.dxftype()
     flat = getattr(entity.dxf, "extrusion", None)
@@ -124,9 +144,18 @@ def _dxf_entity(entity: Any, out: list[Curve], left: Counter[str], depth: int) -
     elif kind == "ARC" and upright:
         c, s, e = entity.dxf.center, entity.start_point, entity.end_point
         out.append(Arc("", (c[0], c[1]), float(entity.dxf.radius), (s[0], s[1]), (e[0], e[1])))
-    elif kind in ("LWPOLYLINE", "POLYLINE", "INSERT") and depth < 8:
+    elif kind == "POLYLINE" and not (entity.is_2d_polyline or entity.is_3d_polyline):
+        left["mesh"] += 1
+    elif kind == "INSERT" and depth < 8:
+        if entity.mcount > MOST_COPIES:
+            raise FileError(f"A block stands in the drawing {entity.mcount} times; {MOST_COPIES} are the most.")
+        # one that stands in rows and columns is as many
+        for copy in entity.multi_insert() if entity.mcount > 1 else (entity,):
+            for part in copy.virtual_entities():
+                _dxf_entity(part, out, left, depth + 1, room)
+    elif kind in ("LWPOLYLINE", "POLYLINE"):
         for part in entity.virtual_entities():
-            _dxf_entity(part, out, left, depth + 1)
+            _dxf_entity(part, out, left, depth + 1, room)
     elif kind in ("ELLIPSE", "SPLINE", "CIRCLE", "ARC"):
         turn = abs(entity.dxf.end_param - entity.dxf.start_param) if kind == "ELLIPSE" else 0.0
         if kind == "ELLIPSE" and upright and abs(turn - 2 * math.pi) < 1e-9:
@@ -156,15 +185,54 @@ def _raised(a: Vec2, b: Vec2, c: Vec2) -> Bezier:
     return Bezier("", (a, one, two, c))
 
 
+def _counted_svg(text: str) -> None:
+    """Refuse an SVG that swells when it is read: entities, shapes used in shapes used in shapes, endless paths.
+
+    Everything is counted on the tree as it stands in the file, before any of it is worked out.
+    """
+    import xml.etree.ElementTree as ElementTree
+
+    from defusedxml import DefusedXmlException
+    from defusedxml import ElementTree as Defused
+
+    try:
+        root = Defused.fromstring(text, forbid_dtd=False, forbid_entities=True, forbid_external=True)
+    except DefusedXmlException:
+        raise FileError("This SVG file declares entities, which are not read; save it as a plain SVG.") from None
+    except (ElementTree.ParseError, ValueError, RecursionError):
+        raise FileError("This is not an SVG file that can be read.") from None
+    by_id = {e.get("id"): e for e in root.iter() if e.get("id")}
+    sizes: dict[int, int] = {}
+
+    def size(element: Any, depth: int) -> int:
+        """How many shapes an element stands for, with those that it uses."""
+        if depth > MOST_NESTED:
+            raise FileError(f"The drawing is nested more than {MOST_NESTED} deep; simplify it first.")
+        known = sizes.get(id(element))
+        if known is not None:
+            return known
+        total = 1 + sum(size(child, depth + 1) for child in element)
+        if str(element.tag).rpartition("}")[2] == "use":
+            name = element.get("{http://www.w3.org/1999/xlink}href") or element.get("href") or ""
+            used = by_id.get(name.removeprefix("#"))
+            total += size(used, depth + 1) if used is not None else 0
+        if total > MOST_SHAPES:
+            raise FileError(f"The drawing holds more than {MOST_SHAPES} shapes; simplify it first.")
+        sizes[id(element)] = total
+        return total
+
+    size(root, 0)
+    if sum(len(e.get("d", "")) + len(e.get("points", "")) for e in root.iter()) > MOST_PATH_SIGNS:
+        raise FileError("The drawing's paths are too long; simplify it first.")
+
+
 def _svg(text: str, left: Counter[str]) -> tuple[str, list[Curve]]:
     """Units of an SVG are CSS pixels once its own are worked out; y points down there and up here."""
     import xml.etree.ElementTree as ElementTree
 
     import svgelements as svg
 
-    # a drawing needs no document type, and entities in one can be made to swell
-    if "<!doctype" in text.lower() or "<!entity" in text.lower():
-        text = "".join(_undeclared(text))
+    _counted_svg(text)
     try:
         picture = svg.SVG.parse(io.StringIO(text), reify=True, ppi=96.0)
         elements = list(picture.elements())
@@ -191,17 +259,10 @@ def _svg(text: str, left: Counter[str]) -> tuple[str, list[Curve]]:
         elif isinstance(element, svg.Text | svg.Image):
             left["text (make it outlines first)" if isinstance(element, svg.Text) else "picture"] += 1
     # the library takes a millimetre for 0.0393701 inch; a file in millimetres is put right by what that is off
-    metric = re.search(r"<svg\b[^>]*\bwidth\s*=\s*[\"'][\d.eE+-]+\s*[mc]m", text)
+    start = text.find("<svg")
+    head = text[start : text.find(">", start)][:4000]
+    metric = re.search(r"\bwidth\s*=\s*[\"'][\d.eE+-]{1,40}\s{0,9}[mc]m", head)
     return "pixel", [_scaled(_flipped(c), 1 / 25.4 / 0.0393701 if metric else 1.0) for c in out]
-
-
-def _undeclared(text: str) -> Iterator[str]:
-    """The text without its document type."""
-    start = text.lower().find("<!doctype")
-    if start < 0 or "[" in text[start : text.find(">", start)]:
-        raise FileError("This SVG file declares entities, which are not read; save it as a plain SVG.")
-    yield text[:start]
-    yield text[text.find(">", start) + 1 :]
 
 
 def _svg_segment(segment: Any) -> Iterator[Curve]:
