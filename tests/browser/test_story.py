@@ -183,14 +183,15 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
     write(hands, "fillet")
     focus(hands, "[data-sheet] button")
     hands.press("Enter")
-    chip(hands, 1, "9 mm")
+    # before “keep” stands what adds to the sentence
+    chip(hands, 2, "9 mm")
     kept(hands)
 
     write(hands, "shell")
     focus(hands, "[data-sheet] button")
     hands.down_to("underside of Hopper")
     hands.press("Enter")
-    expect(page.locator("[data-sheet]")).to_contain_text("the underside of Hopper")
+    expect(page.locator("[data-sheet]")).to_contain_text("1 face")
     take = page.locator("[data-sheet]").get_by_role("button", name="take")
     hands.down_to("take")
     expect(take).to_be_focused()

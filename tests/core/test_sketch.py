@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import math
+import time
 
 import numpy as np
 import pytest
+from building import Bench, Board
 
+from dovejoint.core.document import new_project
 from dovejoint.core.errors import CommandError, StepError
 from dovejoint.core.sketch import (
     ORIGIN,
@@ -28,6 +31,7 @@ from dovejoint.core.sketch import (
 )
 from dovejoint.core.sketch.drawing import drawing_of
 from dovejoint.core.sketch.system import System
+from dovejoint.sample import SAMPLES
 
 SIZES = {"d1": 86.4, "d2": 60.0}
 
@@ -207,3 +211,32 @@ def test_ties_that_only_nothing_could_keep_are_refused() -> None:
     with pytest.raises(CommandError, match="“level” on l1 and .*“upright” on l1.* cannot all hold"):
         constrain(loose, "vertical", ["l1"], {})
     assert constrain(remove(loose, ["k1"]), "vertical", ["l1"], {}), "without the other tie it can"
+
+
+def test_rounds_in_a_row_can_be_made_to_touch_all_round() -> None:
+    """Three circles with their middles nearly in line: brought round by the equations alone the middle one would shrink to nothing."""
+    board = Board(Bench(new_project("Rounds")))
+    ids = [
+        next(m for m in board.draw("DrawCircle", centre=c, radius=r) if m.startswith("c"))
+        for c, r in (([18.5, -10.0], 5.3), ([3.7, -7.2], 4.8), ([-7.5, -5.2], 6.0))
+    ]
+    for k in range(3):
+        board.draw("TieSketch", kind="tangent", of=[ids[k], ids[(k + 1) % 3]])
+    solution = board.shape.solution
+    places = {c.id: solution.points[c.points[0]] for c in board.sketch.curves}
+    for k in range(3):
+        a, b = ids[k], ids[(k + 1) % 3]
+        assert math.dist(places[a], places[b]) == pytest.approx(solution.radii[a] + solution.radii[b], abs=1e-6)
+    assert min(solution.radii.values()) > 0.5
+
+
+def test_what_cannot_hold_is_refused_in_time() -> None:
+    """The mast's outlines at a wall that some of them cannot have: a conflict is looked for within bounds, not for half a minute."""
+    bench = Bench(SAMPLES["mast"]())
+    bench.evaluate()
+    bench.set("wall", "1.6 mm")
+    begun = time.process_time()
+    failed = [r for r in bench.evaluate().steps if r.state == "failed"]
+    assert failed and "cannot all hold" in failed[0].message
+    # two seconds are promised; this leaves room for a slow machine
+    assert time.process_time() - begun < 8

@@ -30,8 +30,11 @@ def test_events_go_to_the_windows_of_their_project() -> None:
     hub.send("a", "document", {"version": 1})
     hub.send("b", "document", {"version": 7})
     hub.send("a", "evaluation", {"version": 1})
-    assert [(e, d) for _, e, d in heard(mine, 2)] == [("document", {"version": 1}), ("evaluation", {"version": 1})]
-    assert heard(other, 1)[0][2] == {"version": 7}
+    assert [(e, d) for _, e, d in heard(mine, 2)] == [
+        ("document", {"version": 1, "project": "a"}),
+        ("evaluation", {"version": 1, "project": "a"}),
+    ]
+    assert heard(other, 1)[0][2] == {"version": 7, "project": "b"}
 
 
 def test_a_window_that_comes_back_hears_what_it_missed() -> None:
@@ -47,7 +50,9 @@ def test_a_window_that_comes_back_hears_what_it_missed() -> None:
     fresh = hub.stream("a", 0, lambda: False)
     next(fresh)
     hub.send("a", "document", {"version": 9})
-    assert heard(fresh, 1)[0][2] == {"version": 9}, "a new window reads the project itself, so it needs no past"
+    assert heard(fresh, 1)[0][2] == {"version": 9, "project": "a"}, (
+        "a new window reads the project itself, so it needs no past"
+    )
 
 
 def test_a_closed_window_is_forgotten(monkeypatch: Any) -> None:
@@ -58,4 +63,4 @@ def test_a_closed_window_is_forgotten(monkeypatch: Any) -> None:
     assert next(stream) == ": ping\n\n", "silence is filled, so that a dead line is noticed"
     gone.set()
     assert list(stream) == []
-    assert hub._windows["a"] == []
+    assert hub._windows == []

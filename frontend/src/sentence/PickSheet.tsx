@@ -10,6 +10,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   const base = useStore((s) => s.base)
   const viewer = useStore((s) => s.viewer)
   const draft = useStore((s) => s.draft)
+  const told = useStore((s) => s.told)
   const list = useRef<HTMLDivElement>(null)
   const take = (pick: Answer['pick']) => void answer(step, path, pick)
 
@@ -33,7 +34,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const near = last ? aroundLast() : []
     return [...near, ...answers.filter(fits), ...answers.filter((a) => !fits(a))]
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [kind, base, project, picking, viewer])
+  }, [kind, base, project, picking, viewer, told])
 
   /** The edge that was pointed at last, with where it is. */
   function lastEdge() {
@@ -64,7 +65,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const sketches = Object.fromEntries(Object.entries(base.report.sketches).filter(([id]) => earlier.has(id)))
     return allThings(kind, base.report.parts, sketches, (id) => title(id, 'outline'), viewer)
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [base, viewer, kind])
+  }, [base, viewer, kind, told])
 
   useEffect(() => list.current?.querySelector<HTMLElement>('button')?.focus(), [])
 

@@ -11,8 +11,10 @@ interface Entry { thing: Thing; words: string }
 export function PointList({ viewer, close }: { viewer: Viewer; close: () => void }) {
   const hidden = useStore((s) => s.hidden)
   const selected = useStore((s) => s.selected)
+  const told = useStore((s) => s.told)
   const [query, setQuery] = useState('')
   const entries = useMemo(() => {
+    void told
     const out: Entry[] = []
     const seen = new Map<string, number>()
     // names that come twice are counted
@@ -27,7 +29,7 @@ export function PointList({ viewer, close }: { viewer: Viewer; close: () => void
       header.edges.forEach((e, index) => !e.smooth && add({ type: 'edge', part, index }, e.label))
     }
     return out
-  }, [viewer, hidden])
+  }, [viewer, hidden, told])
   const words = query.toLowerCase().split(/\s+/).filter(Boolean)
   const shown = entries.filter((e) => words.every((w) => e.words.toLowerCase().includes(w))).slice(0, 60)
   const leave = () => {

@@ -34,7 +34,7 @@ export function Stage() {
   const [pointer, setPointer] = useState<{ hit: Hit; x: number; y: number } | null>(null)
   const [verbs, setVerbs] = useState<{ x: number; y: number } | null>(null)
   const [loaded, setLoaded] = useState('')
-  const [toldNow, setTold] = useState('')
+  const toldNow = useStore((s) => s.told)
   const [pointAt, setPointAt] = useState('anything')
   const [pointing, setPointing] = useState(false)
   const report = useStore(shownReport)
@@ -101,7 +101,7 @@ export function Stage() {
         )
         if (first && !board) viewer.fit()
         setLoaded(parts.map((p) => p.mesh).join())
-        setTold(parts.map((p) => p.things).join())
+        useStore.setState({ told: parts.map((p) => p.things).join() })
         // what was pointed at may be another thing now
         setPointer(null)
       },

@@ -75,13 +75,15 @@ interface State {
   stopped: boolean
   said: Said | null
   viewer: Viewer | null
+  /** Of which parts the stage knows what may be pointed at; it comes a moment after what they look like. */
+  told: string
 }
 
 export const useStore = create<State>(() => ({
   id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(), sheer: new Set(),
   draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
-  viewer: null,
+  viewer: null, told: '',
 }))
 
 const set = useStore.setState
@@ -435,7 +437,7 @@ function draftCommand(): Command | null {
   if (made) delete fields[made.name]
   // answers that the sentence does not ask for with the present ones are not sent along
   const asked = new Set([...shownChips(draft.kind, fields), ...draft.kind.sentence.flatMap((p) => (p.each ? [p.each] : []))])
-  for (const field of draft.kind.fields) if (pickKind(field.type) && !asked.has(field.name)) delete fields[field.name]
+  for (const field of draft.kind.fields) if (field.default === null && pickKind(field.type) && !asked.has(field.name)) delete fields[field.name]
   return {
     do: 'AddStep', kind: draft.kind.kind, fields, after: draft.after, ...(made ? { new_part: { name: draft.newPart } } : {}),
   }

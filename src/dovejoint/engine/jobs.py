@@ -257,7 +257,7 @@ class _View:
 
     def told(self, stage: str, more: dict[str, Any] | None = None) -> tuple[str, dict[str, bytes]]:
         fresh: dict[str, bytes] = {}
-        weighed = stage in ("made", "measured")
+        weighed, described = stage in ("made", "measured"), stage != "shown"
         joints = [] if more else assess(self.project, self.evaluation, None)
         report = build_report(
             self.project, self.evaluation, joints, self.found, self.states, said=False, weighed=weighed
@@ -267,7 +267,7 @@ class _View:
             state = self.evaluation.parts[part["id"]]
             part["mesh"] = self._blob(f"mesh {state.key} {chord}", lambda s=state: part_blob(s, chord), fresh)  # type: ignore[misc]
             part["things"] = (
-                self._blob(f"things {state.key}", lambda s=state: things_report(s), fresh) if weighed else ""  # type: ignore[misc]
+                self._blob(f"things {state.key}", lambda s=state: things_report(s), fresh) if described else ""  # type: ignore[misc]
             )
         report["planes"] = {
             id: {"origin": made.plane.origin, "x": made.plane.x, "y": made.plane.y, "z": made.plane.z}

@@ -8,8 +8,9 @@ from collections.abc import Callable
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, request
+from pydantic import ValidationError
 
-from ..core.document import Project, Step, apply, command_from, dump, load
+from ..core.document import Project, Step, apply, command_from, dump, field_model, load
 from ..core.errors import CommandError, DoveError, FileError
 from ..core.fits import FIT_CLASSES
 from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report
@@ -251,8 +252,13 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def say(id: str) -> Response:
         """A step that is being written, as its sentence; what is not answered yet stays empty."""
         data = SayIn.model_validate(body())
+        field_model(data.kind)
         step = Step(id="s0", kind=data.kind, fields=data.fields)
-        return jsonify([s.as_dict() for s in segments(store.get(id).project, step)])
+        try:
+            said = segments(store.get(id).project, step)
+        except (ValidationError, KeyError, TypeError, AttributeError):
+            raise CommandError("That is no step that could be said.") from None
+        return jsonify([s.as_dict() for s in said])
 
     @blueprint.post("/projects/<id>/lights")
     def lights(id: str) -> Response:

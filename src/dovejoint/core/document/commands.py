@@ -6,13 +6,14 @@ The interface, the command line, the samples, the importers and the tests all us
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cache, reduce
 from operator import or_
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..errors import CommandError, FormulaError
 from ..quantities import ANGLE, LENGTH, Quantity, evaluate_table, names_in, parse, rename, with_unit
@@ -33,7 +34,12 @@ class CommandModel(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-_Text = Annotated[str, Field(max_length=80)]
+def _written(text: str) -> str:
+    """Signs that cannot be seen (line ends, tabs, controls) have no place in a name: they become spaces."""
+    return "".join(" " if unicodedata.category(sign) == "Cc" else sign for sign in text)
+
+
+_Text = Annotated[str, Field(max_length=80), AfterValidator(_written)]
 _Formula = Annotated[str, Field(max_length=400)]
 
 

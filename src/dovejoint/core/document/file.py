@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import json
+import unicodedata
 from typing import Any
 
 from pydantic import ValidationError
 
-from ..errors import CommandError, DoveError, FileError
+from ..errors import CommandError, DoveError, FileError, FormulaError
+from ..quantities.formula import check_name
 from .compiled import compiled_step
 from .fields import known_kinds
-from .model import Project, Step
+from .model import Part, Profile, Project, Step
 
 __all__ = ["FORMAT", "LARGEST_FILE_BYTES", "dump", "load", "new_project", "schema"]
 
@@ -59,6 +61,8 @@ def load(text: str | bytes) -> Project:
         raise FileError(f"The project file is damaged at line {error.lineno}.") from None
     except RecursionError:
         raise FileError("The project file is nested too deeply.") from None
+    except ValueError:
+        raise FileError("The project file holds a figure with more digits than anything here can have.") from None
     if not isinstance(data, dict) or data.pop("application", None) != "dove-joint":
         raise FileError("This is not a Dove Joint project file.")
     if _depth(data) > _MOST_NESTED:
@@ -70,7 +74,39 @@ def load(text: str | bytes) -> Project:
         raise FileError(
             f"The project file has format {number}; this application reads up to {FORMAT}. Update it first."
         )
-    return check(data)
+    project = check(data)
+    _meant(project)
+    return project
+
+
+def _meant(project: Project) -> None:
+    """Refuse what a file can say but a person cannot have meant: it would be passed over in silence. Raises FileError.
+
+    (What is kept already is not looked at so: whatever became of it, it can be opened.)
+    """
+    names: set[str] = set()
+    for value in project.values:
+        try:
+            check_name(value.name)
+        except FormulaError as error:
+            raise FileError(f"The project file names a value badly: {error.message}") from None
+        if value.name in names:
+            raise FileError(f"The project file has two values called “{value.name}”.")
+        names.add(value.name)
+    if project.profile and project.used_profile() is None:
+        raise FileError(f"The project file rests on a profile “{project.profile}” that it does not hold.")
+    profiles = [p.id for p in project.profiles]
+    if len(set(profiles)) < len(profiles):
+        raise FileError("The project file has two profiles with the same id.")
+    named: list[Part | Step | Profile] = [*project.parts, *project.recipe, *project.profiles]
+    for text in (project.name, *(x.name for x in named)):
+        if any(unicodedata.category(sign) == "Cc" for sign in text):
+            raise FileError("The project file has a name with signs in it that cannot be written.")
+    for step in project.recipe:
+        paths = {path for path, _, _ in compiled_step(step).formulas}
+        lost = next((path for path in step.tolerances if path not in paths), None)
+        if lost is not None:
+            raise FileError(f"The project file puts a tolerance on “{lost}” of {step.id}, which has no such figure.")
 
 
 def _depth(data: Any) -> int:

@@ -253,8 +253,14 @@ def evaluate_at(
 
     A part that cannot be made there stays at its nominal size, and its step says so.
     """
-    nominal = evaluate(project, cache, **options)
+    quick = bool(options.pop("quick", False))
+    nominal = evaluate(project, cache, quick=quick, **options)
     limiter = Limiter(project, cache, nominal, **options)
+    unknown = (states.dimensions.keys() - {d.id for d in limiter.found}) | (
+        states.parts.keys() - {p.id for p in project.parts}
+    )
+    if unknown:
+        raise CommandError(f"There is no toleranced dimension or part “{min(unknown)}” to take to a limit.")
     if states.nominal or not limiter.found:
         return nominal, limiter.found
     parts, reports = dict(nominal.parts), {r.id: r for r in nominal.steps}

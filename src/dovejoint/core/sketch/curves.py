@@ -224,6 +224,24 @@ def reword(sketch: Sketch, id: str, text: str) -> Sketch:
     return sketch.model_copy(update={"curves": curves})
 
 
+#: how many places a curve of each kind has; a spline one more than three for each stretch
+_PLACES = {"line": 2, "circle": 1, "arc": 3, "ellipse": 2}
+
+
+def _sound(kind: CurveKind, places: Sequence[Place], radius: float) -> None:
+    """Refuse a curve with the wrong number of places, an arc whose ends lie at different distances, a round one of no size."""
+    count = len(places)
+    right = count == _PLACES[kind] if kind in _PLACES else kind == "spline" and count >= 4 and count % 3 == 1
+    if not right:
+        raise CommandError(f"A {kind} cannot be placed by {count} place{'' if count == 1 else 's'}.")
+    if kind == "arc":
+        one, other = (math.dist(places[0], p) for p in places[1:])
+        if min(one, other) < 1e-6 or abs(one - other) > 1e-3 * max(one, other):
+            raise CommandError("The ends of an arc lie at one distance from its middle; these do not.")
+    if kind in ("circle", "ellipse") and radius < 1e-6:
+        raise CommandError(f"A {kind} needs a size above zero.")
+
+
 def place_curves(
     sketch: Sketch,
     shapes: Sequence[tuple[CurveKind, Sequence[Place], float]],
@@ -237,6 +255,7 @@ def place_curves(
     known = {(round(p.x, 6), round(p.y, 6)): p.id for p in sketch.points if p.id in held}
     ids, points, curves = Ids(sketch), list[Point](), list[SketchCurve]()
     for kind, places, radius in shapes:
+        _sound(kind, places, radius)
         names = []
         for x, y in places:
             key = (round(x, 6), round(y, 6))

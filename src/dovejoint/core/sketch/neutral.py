@@ -105,7 +105,7 @@ def _signed(drawing: Drawing) -> Drawing:
 
 def _report(drawing: Drawing, found: Settled, now: Mapping[str, float] | None) -> dict[str, Any]:
     told = diagnose(drawing, found.z)
-    conflict = [] if found.holds else fighting(drawing, now)
+    conflict = [] if found.holds else fighting(drawing, now)[0]
     dependent = dependent_sets(drawing, found.z) if found.holds and told.surplus else []
     status = "conflicting" if not found.holds else "redundant" if told.surplus else "solved"
     slot, radius = found.system.slot, found.system.radius

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -14,10 +14,14 @@ from .system import Matrix, System, Vector
 
 __all__ = [
     "RELATIVE_TOLERANCE",
+    "SEARCH_WORK",
+    "Budget",
     "Diagnosis",
     "Settled",
-    "diagnose",
+    "another",
     "dependent_sets",
+    "diagnose",
+    "elsewhere",
     "fighting",
     "improve",
     "normed",
@@ -35,8 +39,31 @@ MOST_TURN_RAD = math.radians(40)
 SMALLEST_SHARE = 1 / 64
 #: a line or radius of which less than this share is left has been brought to nothing
 SHRUNK = 1e-5
+#: work that looking for another solution, or for what fights, may cost: about two seconds here
+SEARCH_WORK = 2.5e9
+#: a solution in which everything keeps this share of its size is taken without looking for a better one
+FAIR = 0.15
 #: so few items are all looked through for a conflict; of more only those that still pull
 FEW = 60
+
+
+class Budget:
+    """Work that may still be spent on a search, counted as operations so that the same sketch always gets the same answer."""
+
+    def __init__(self, work: float = SEARCH_WORK) -> None:
+        self.left = work
+
+    def spend(self, rows: int, columns: int) -> None:
+        """One round of improving a cluster of equations: a factorisation, and some calls of constant cost."""
+        self.left -= 1.2e6 + 2.0 * rows * rows * columns + rows**3 / 3
+
+    @property
+    def gone(self) -> bool:
+        return self.left < 0
+
+
+class _SpentError(Exception):
+    """A search has used up its work."""
 
 
 def _least(jacobian: Matrix, weight: Vector, left: Vector, damping: float) -> Vector:
@@ -51,8 +78,11 @@ def _least(jacobian: Matrix, weight: Vector, left: Vector, damping: float) -> Ve
     return np.asarray(-spread.T @ pull)
 
 
-def improve(system: System, y: Vector, rounds: int = 50) -> tuple[Vector, float]:
-    """Damped least-norm Gauss–Newton steps, cluster by cluster. Returns the state and the largest rest, mm."""
+def improve(system: System, y: Vector, rounds: int = 50, budget: Budget | None = None) -> tuple[Vector, float]:
+    """Damped least-norm Gauss–Newton steps, cluster by cluster. Returns the state and the largest rest, mm.
+
+    With a budget that is used up it ends where it is.
+    """
     if not system.m or not system.n:
         rest, _ = system.evaluate(y, False)
         return y, float(np.max(np.abs(rest), initial=0.0))
@@ -66,6 +96,10 @@ def improve(system: System, y: Vector, rounds: int = 50) -> tuple[Vector, float]
             size = float(np.linalg.norm(mine))
             if float(np.max(np.abs(mine))) < goal:
                 break
+            if budget is not None:
+                if budget.gone:
+                    break
+                budget.spend(len(rows), len(columns))
             step = _least(jacobian[np.ix_(rows, columns)], system.weight[columns], mine, damping)
             better = False
             # a full step most of the time; a shorter one where the drawing bends
@@ -134,6 +168,7 @@ def settled(
     only: set[str] | None = None,
     start: Vector | None = None,
     sides: Vector | None = None,
+    budget: Budget | None = None,
 ) -> Settled:
     """Solve a drawing.
 
@@ -157,7 +192,7 @@ def settled(
             for i in drawing.items
         ]
         system = System(replace(drawing, items=items), only=only, start=z, sides=sides)
-        y, rest = improve(system, system.y0)
+        y, rest = improve(system, system.y0, budget=budget)
         full = system.full(y)
         return Settled(system, full, reached(system, full, rest) and not shrunk(drawing, system, full), rest)
 
@@ -166,6 +201,8 @@ def settled(
         return whole
     done, share, best = 0.0, 0.5, whole
     while done < 1.0:
+        if budget is not None and budget.gone:
+            return whole
         goal = min(1.0, done + share)
         tried = at(goal, z)
         if tried.holds and (
@@ -313,36 +350,126 @@ def dependent_sets(drawing: Drawing, z: Vector, only: set[str] | None = None) ->
     return out
 
 
-def fighting(drawing: Drawing, now: Mapping[str, float] | None = None) -> list[str]:
-    """A minimal set of items that cannot all hold (QuickXplain, U. Junker 2004): without any one of them the others can."""
+def _starts(drawing: Drawing) -> Iterator[tuple[Vector, bool]]:
+    """Places from which a drawing may find what it does not find from where it stands, and whether sides are kept as they are there.
 
+    Where it stands some way out may be hidden by symmetry, so it is shaken, and turned by a quarter (brought round by equations alone it
+    would be squeezed to nothing), and spread apart, so that what lies within another lies beside it.
+    """
     start = np.array(drawing.places())
     size = float(max(1e-3, np.max(np.abs(start), initial=0.0)))
-    dice = np.random.default_rng(11)
-    turned = start.copy()
     count = 2 * len(drawing.points)
+    dice = np.random.default_rng(11)
+
+    def shaken(share: float) -> Vector:
+        moved = start + dice.normal(0, share * size, len(start))
+        # sizes of rounds must stay above zero
+        moved[count:] = start[count:] * np.exp(dice.normal(0, share, len(start) - count))
+        return moved
+
+    turned, spread = start.copy(), start.copy()
     turned[0:count:2], turned[1:count:2] = -start[1:count:2], start[0:count:2]
+    for k in (0, 1):
+        middle = float(np.mean(start[k:count:2])) if count else 0.0
+        spread[k:count:2] = middle + 3.0 * (start[k:count:2] - middle)
+    yield shaken(0.05), True
+    yield shaken(0.2), True
+    yield turned, False
+    yield shaken(0.05), True
+    for share in (0.05, 0.2, 0.5, 0.5):
+        yield shaken(share), True
+    yield spread, False
+
+
+def elsewhere(
+    drawing: Drawing, now: Mapping[str, float] | None, only: set[str] | None, budget: Budget, few: bool = False
+) -> Settled | None:
+    """A solution found from another start than where the drawing stands, if there is one.
+
+    ``few`` tries only the starts that help most often. Raises _SpentError.
+    """
+    start = np.array(drawing.places())
+    for k, (z, sided) in enumerate(_starts(drawing)):
+        if few and k > 3:
+            break
+        if budget.gone:
+            raise _SpentError
+        found = settled(
+            drawing, None if sided else now, only=only, start=z, sides=start if sided else None, budget=budget
+        )
+        if not found.holds and sided:
+            # which side things touch on is not said anywhere: from there it may be another one
+            found = settled(drawing, only=only, start=z, budget=budget)
+        if found.holds:
+            return found
+    return None
+
+
+def another(drawing: Drawing, now: Mapping[str, float], budget: Budget) -> Settled | None:
+    """A drawing solved from other starts, when it cannot be from where it stands; ``None`` where none of them helps.
+
+    Of the solutions found it is the first in which nothing shrank to a small part of what it was, else the one that left most.
+    """
+    best: tuple[float, Settled] | None = None
+    for z, sided in _starts(drawing):
+        if budget.gone:
+            break
+        sides = np.array(drawing.places()) if sided else None
+        found = settled(drawing, None if sided else now, start=z, sides=sides, budget=budget)
+        if not found.holds and sided:
+            found = settled(drawing, start=z, budget=budget)
+        if found.holds:
+            left = _left(drawing, found.system, found.z)
+            if best is None or left > best[0]:
+                best = left, found
+            if left > FAIR:
+                break
+    return None if best is None else best[1]
+
+
+def _left(drawing: Drawing, system: System, z: Vector) -> float:
+    """What is left of the line or round that shrank most, as a share of what it was."""
+    shares = [1.0]
+    for p, q in drawing.lines.values():
+        i, j = system.slot[p], system.slot[q]
+        was = math.dist(drawing.points[p], drawing.points[q])
+        if was > 1e-6 * system.size:
+            shares.append(math.hypot(z[j] - z[i], z[j + 1] - z[i + 1]) / was)
+    for id, r in drawing.rounds.items():
+        if r.radius > 1e-6 * system.size:
+            shares.append(float(z[system.radius[id]]) / r.radius)
+    return min(shares)
+
+
+def fighting(
+    drawing: Drawing, now: Mapping[str, float] | None = None, budget: Budget | None = None
+) -> tuple[list[str], bool]:
+    """A minimal set of items that cannot all hold (QuickXplain, U. Junker 2004): without any one of them the others can.
+
+    Returns the set and whether it is known to be minimal; when the search would take too long it is what pulls most.
+    """
+    budget = budget or Budget()
 
     def holds(ids: Sequence[str]) -> bool:
-        # where it stands some way out may be hidden by symmetry, so it is shaken before it is given up
-        if settled(drawing, now, only=set(ids)).holds:
+        if budget.gone:
+            raise _SpentError
+        if settled(drawing, now, only=set(ids), budget=budget).holds:
             return True
-        # and turned by a quarter: brought round by equations alone it would be squeezed to nothing
-        if settled(drawing, now, only=set(ids), start=turned).holds:
-            return True
-        shaken = (start + dice.normal(0, 0.05 * size, len(start)) for _ in range(3))
-        return any(settled(drawing, only=set(ids), start=z, sides=start).holds for z in shaken)
+        return elsewhere(drawing, now, set(ids), budget, few=True) is not None
 
     everything = [i.id for i in drawing.items]
-    candidates = everything if len(everything) <= FEW else _pulling(drawing)
-    if holds(candidates):
-        candidates = everything
-        if len(everything) <= FEW or holds(everything):
-            return []
     # of all sets that fight, one with the fewest sizes: ties are offered first
     valued = {i.id for i in drawing.items if i.kind in VALUED and i.kind != "fixed"}
-    found = set(_explain(holds, [], sorted(candidates, key=lambda c: c in valued), False))
-    return [i.id for i in drawing.items if i.id in found]
+    candidates = everything if len(everything) <= FEW else _pulling(drawing)
+    try:
+        if holds(candidates):
+            candidates = everything
+            if len(everything) <= FEW or holds(everything):
+                return [], True
+        found = set(_explain(holds, [], sorted(candidates, key=lambda c: c in valued), False))
+        return [i.id for i in drawing.items if i.id in found], True
+    except _SpentError:
+        return (candidates if len(candidates) < len(everything) else _pulling(drawing)), False
 
 
 def _pulling(drawing: Drawing) -> list[str]:
@@ -351,7 +478,9 @@ def _pulling(drawing: Drawing) -> list[str]:
     y = system.y0.copy()
     damping = 1e-6
     left, jacobian = system.evaluate(y)
-    for _ in range(40):
+    # a least-squares step costs some ten times the cube of its unknowns
+    rounds = int(min(40, max(4, 0.3 * SEARCH_WORK / max(1.0, 10.0 * system.n**3))))
+    for _ in range(rounds):
         gram = jacobian.T @ jacobian
         gram[np.diag_indices_from(gram)] += damping * max(float(np.trace(gram)) / max(len(gram), 1), 1e-300)
         step = -np.linalg.lstsq(gram, jacobian.T @ left, rcond=1e-13)[0]

@@ -13,7 +13,7 @@ from ..errors import StepError
 from .drag import dragged
 from .drawing import Drawing, Item, drawing_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch
-from .newton import Settled, diagnose, fighting, normed, rank_of, settled, witness
+from .newton import SEARCH_WORK, Budget, Settled, another, diagnose, fighting, normed, rank_of, settled, witness
 from .system import System, Vector
 
 __all__ = ["Solution", "dependent_on", "measured", "pull", "settle", "solve"]
@@ -102,12 +102,22 @@ def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
     StepError : a dimension is zero or negative where it must not be, or something it ties is missing.
     """
     drawing, now = _drawn(sketch, sizes)
-    found = settled(drawing, now)
+    budget = Budget()
+    found = settled(drawing, now, budget=budget)
     small = _small(drawing, found.system, found.z)
+    if not found.holds or small:
+        # a conflict is said only when other starts have failed too
+        found = another(drawing, now, Budget(0.4 * SEARCH_WORK)) or found
+        small = _small(drawing, found.system, found.z)
     if found.holds and not small:
         return _told(sketch, drawing, found, found.z)
-    conflicts = fighting(drawing, now) if not found.holds else [i.id for i in drawing.items if small & set(i.of)]
+    if found.holds:
+        conflicts, sure = [i.id for i in drawing.items if small & set(i.of)], True
+    else:
+        conflicts, sure = fighting(drawing, now, Budget(0.6 * SEARCH_WORK))
     names = " and ".join(describe(sketch, c) for c in conflicts[:4]) or "its sizes"
+    if not sure:
+        names = f"among others {names}" if conflicts else names
     told = _told(sketch, drawing, found, np.array(drawing.places()))
     return replace(
         told, solved=False, conflicts=conflicts, message=f"The sketch cannot be solved: {names} cannot all hold."

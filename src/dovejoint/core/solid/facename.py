@@ -101,6 +101,6 @@ def steps_in(name: str) -> set[str]:
 
 def renumbered(name: str, ids: Mapping[str, str]) -> str | None:
     """The name with other ids of steps, as when steps are copied; ``None`` where a digest hides one that may be among them."""
-    if "(~" in name:
+    if "~" in name:
         return None
     return _STEP.sub(lambda m: f"{ids.get(m[1], m[1])}/", name)
