@@ -32,6 +32,8 @@ class CompiledStep:
         self.step = step
         self.id = step.id
         self.fields: StepFields = read_fields(step.kind, step.fields)
+        #: what other layers worked out of it and want to find again, by a name of theirs
+        self.memo: dict[str, Any] = {}
 
     @cached_property
     def marks(self) -> tuple[tuple[str, Any, str], ...]:

@@ -10,7 +10,7 @@ from typing import Any
 
 from .. import solid as kernel
 from ..document import Part, Project
-from ..document.compiled import compiled
+from ..document.compiled import CompiledStep, compiled
 from ..joints import JointReport
 from ..quantities import ValueResult, show
 from ..recipe import Dimension, Evaluation, FieldSpec, LimitStates, PartState, SketchShape, StepKind, all_kinds
@@ -54,20 +54,36 @@ def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[
 
 def steps_report(project: Project, before: Project | None = None) -> dict[str, dict[str, Any]]:
     """All steps as their sentences, with the parts that they make, change and read; with ``before`` only those said otherwise there."""
-    old = {} if before is None else steps_report(before)
-    namer, out = Namer(project), {}
+    namer = Namer(project)
+    if before is None:
+        return {read.id: _said_step(namer, read) for read in compiled(project)}
+    earlier, old = Namer(before), compiled(before)
+    out = {}
     for read in compiled(project):
-        pieces = segments_with(namer, read.step)
-        said = {
-            "sentence": "".join(p.text for p in pieces if not p.hidden),
-            "segments": [p.as_dict() for p in pieces],
-            "makes": list(read.makes),
-            "changes": list(read.changes),
-            "reads": list(read.reads),
-        }
-        if old.get(read.id) != said:
+        was = old.of(read.id)
+        if was is read and earlier.key == namer.key:
+            continue
+        said = _said_step(namer, read)
+        if was is None or said != _said_step(earlier, was):
             out[read.id] = said
     return out
+
+
+def _said_step(namer: Namer, read: CompiledStep) -> dict[str, Any]:
+    """One step as its sentence; said once for each way in which parts and steps are called."""
+    memo = read.memo.get("said")
+    if memo is not None and memo[0] == namer.key:
+        return dict(memo[1])
+    pieces = segments_with(namer, read.step)
+    said = {
+        "sentence": "".join(p.text for p in pieces if not p.hidden),
+        "segments": [p.as_dict() for p in pieces],
+        "makes": list(read.makes),
+        "changes": list(read.changes),
+        "reads": list(read.reads),
+    }
+    read.memo["said"] = (namer.key, said)
+    return dict(said)
 
 
 def dimensions_report(found: Sequence[Dimension], states: LimitStates) -> list[dict[str, Any]]:

@@ -167,8 +167,13 @@ def figures_of(
     ------
     FormulaError : with ``field`` set to the field concerned.
     """
+    # with the same values it is the same: most steps of an edit are not concerned
+    basis = tuple(known.get(name) for name in sorted(step.values)) if not shifts else None
+    memo = step.memo.get("figures")
+    if basis is not None and memo is not None and memo[0] == basis:
+        return dict(memo[1])
     out = {}
-    silent = chips(kind) - asked(kind, step.fields)
+    silent = _silent(step, kind)
     for path, mark, text in step.formulas:
         if path in silent or not text.strip():
             continue
@@ -182,7 +187,17 @@ def figures_of(
         except FormulaError as error:
             # what stands on the board is the board's; everything else is a chip by its own path
             raise FormulaError(error.message, field="sketch" if path.startswith("sketch.") else path) from None
+    if basis is not None:
+        step.memo["figures"] = (basis, dict(out))
     return out
+
+
+def _silent(step: CompiledStep, kind: StepKind) -> set[str]:
+    """The fields that the sentence does not ask for with the present answers."""
+    found: set[str] | None = step.memo.get("silent")
+    if found is None:
+        found = step.memo["silent"] = chips(kind) - asked(kind, step.fields)
+    return found
 
 
 def _key(step: CompiledStep, figures: dict[str, float], inputs: list[str], version: str) -> str:
@@ -310,7 +325,7 @@ def _inputs(
     Answers that the sentence does not ask for with the present ones do not count.
     """
     out = []
-    silent = chips(kind) - asked(kind, step.fields)
+    silent = _silent(step, kind)
     for path, mark, text in step.marks:
         if path.split(".")[0] in silent:
             continue

@@ -46,7 +46,7 @@ class PartState:
         """Its triangles as they are shown."""
         return kernel.tessellate(self.solid)
 
-    @property
+    @cached_property
     def rough_box(self) -> tuple[kernel.Vec3, kernel.Vec3]:
         """The bounding box of its triangles: at once, and within the error of the mesh."""
         low, high = self.mesh.positions.min(axis=0).tolist(), self.mesh.positions.max(axis=0).tolist()

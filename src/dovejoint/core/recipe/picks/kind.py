@@ -43,7 +43,9 @@ class Namer:
 
     def __init__(self, project: Project) -> None:
         self._parts = {p.id: p.name for p in project.parts}
-        self._steps = {s.id: (i + 1, s.name, s.kind) for i, s in enumerate(project.recipe)}
+        self._steps = {s.id: (i + 1, s.name) for i, s in enumerate(project.recipe)}
+        #: equal keys say everything alike
+        self.key = hash((tuple(self._parts.items()), tuple(self._steps.items())))
 
     def part(self, id: str) -> str:
         return self._parts.get(id, "a part that is gone")
@@ -51,7 +53,7 @@ class Namer:
     def step(self, id: str, otherwise: str) -> str:
         if id not in self._steps:
             return f"{otherwise} that is gone"
-        place, name, _ = self._steps[id]
+        place, name = self._steps[id]
         return name or f"{otherwise} of step {place}"
 
     def thing(self, thing: Any, part: str, otherwise: str) -> str:
