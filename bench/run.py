@@ -33,7 +33,6 @@ from dovejoint.core.solid.mesh import SCREEN_CHORD_MM, SCREEN_TURN_RAD  # noqa: 
 from dovejoint.engine import Engine, KillableExecutor, Pool, channel, jobs  # noqa: E402
 from dovejoint.sample import make_feeder  # noqa: E402
 from dovejoint.store import Database, ProjectStore, ResultStore  # noqa: E402
-from dovejoint.web.projects import changed  # noqa: E402
 
 results: dict[str, Any] = {}
 
@@ -108,7 +107,9 @@ def large_project(folder: Path) -> None:
             if is_quiet:
                 while '"measured": true' not in engine.evaluation("p", version - 1, found.project, wait_s=600):
                     time.sleep(0.2)
-            command = command_from({"do": "EditStep", "step": rounding.id, "fields": {"radius": f"{5 + version * 0.02} mm"}})
+            command = command_from(
+                {"do": "EditStep", "step": rounding.id, "fields": {"radius": f"{5 + version * 0.02} mm"}}
+            )
             found = store.commit(found.id, found.version, command)
             changed, at = found.project, version
             took = timed(lambda at=at, changed=changed: engine.evaluation("p", at, changed, wait_s=600, shown=True))
@@ -203,7 +204,9 @@ def limits_and_prints() -> None:
         bench.set("inside", f"{83 + 0.1 * (k + 1):.1f} mm")
         document = bench.project.model_dump_json()
         jobs.evaluate_job(document, None, {}, [], "made")
-        at_limit.append(timed(lambda d=document: jobs.evaluate_job(d, None, {}, [], "measured", '{"overall": "lower"}')))
+        at_limit.append(
+            timed(lambda d=document: jobs.evaluate_job(d, None, {}, [], "measured", '{"overall": "lower"}'))
+        )
         stacked.append(timed(lambda d=document: jobs.evaluate_job(d, None, {}, [], "measured")))
     ratio = statistics.median(a / f for a, f in zip(at_limit, fresh, strict=True))
     figure = f"{ratio:.2f} × ({statistics.median(at_limit):.0f} / {statistics.median(fresh):.0f} ms)"
