@@ -116,7 +116,7 @@ class Hands:
         self.idle()
 
     def chip(self, field: str, row: Locator | None = None) -> Locator:
-        return (row or self.draft).locator(f"[data-chip={field}]")
+        return (row or self.draft).locator(f'[data-chip="{field}"]')
 
     def figure(self, field: str, formula: str, row: Locator | None = None) -> None:
         """Type a formula into a chip and take it."""

@@ -6,6 +6,14 @@ import { type Vec2, between } from './geometry'
 
 const say = (step: string, text: string) => useStore.setState({ said: { text, step } })
 
+const UNITS: Record<string, number> = { '': 1, mm: 1, cm: 10, in: 25.4 }
+
+/** A figure of a place as it is written, with its unit or without, in mm; not a number where it is none. */
+function placed(text: string): number {
+  const found = /^\s*([-+]?(?:\d+\.?\d*|\.\d+))\s*(mm|cm|in)?\s*$/.exec(text)
+  return found ? Number(found[1]) * UNITS[found[2] ?? ''] : NaN
+}
+
 function Alert({ step }: { step: string }) {
   const said = useStore((s) => s.said)
   return said?.step === step ? (
@@ -23,9 +31,9 @@ export function Places({ tool, at, make }: { tool: Tool; at: Record<string, Vec2
   /** The point that is at a place already. */
   const spot = (place: Vec2): Spot => ({ at: place, on: Object.keys(at).find((p) => between(at[p], place) < 1e-4) ?? null })
   const draw = async () => {
-    const figures = tool === 'spline' ? run.split(/[\s,;]+/).filter(Boolean).map(Number) : words.map((_, k) => (texts[k]?.trim() ? Number(texts[k]) : NaN))
+    const figures = tool === 'spline' ? run.split(/[\s,;]+/).filter(Boolean).map(placed) : words.map((_, k) => placed(texts[k] ?? ''))
     if (!figures.every(Number.isFinite) || figures.length % 2) {
-      say('places', tool === 'spline' ? 'Write the places as pairs of plain figures in mm: 0 0, 10 5, 20 0.' : 'A place needs two plain figures, in mm.')
+      say('places', tool === 'spline' ? 'Write the places as pairs of plain figures in mm: 0 0, 10 5, 20 0.' : 'A place needs two figures, such as 12 or 0.5 in; a figure without a unit is in mm.')
       return
     }
     const spots = Array.from({ length: figures.length / 2 }, (_, k) => spot([figures[2 * k], figures[2 * k + 1]]))
@@ -65,10 +73,10 @@ export function Exact({ tool, step, how, drawn }: { how: string; tool: Tool; ste
   const [a, setA] = useState('')
   const [b, setB] = useState('')
   const round = tool === 'circle'
-  const place: [number, number] = [Number(x), Number(y)]
+  const place: [number, number] = [placed(x), placed(y)]
   const draw = async () => {
     if (!place.every(Number.isFinite)) {
-      useStore.setState({ said: { text: 'The place needs two plain figures, in mm from the middle.', step: 'exact' } })
+      useStore.setState({ said: { text: 'The place needs two figures from the origin, such as 12 or 0.5 in; a figure without a unit is in mm.', step: 'exact' } })
       return
     }
     const on = place[0] === 0 && place[1] === 0 ? 'origin' : null

@@ -34,7 +34,10 @@ export function GaugeStrip() {
           <span className="flex w-full items-center gap-1 text-[13px] leading-tight">
             <StateMark state={joint.state} />
             <span className="truncate">{joint.state === 'failed' ? 'not made' : joint.says}</span>
-            {trying && <span className="ml-auto shrink-0 text-warn">tried</span>}
+            <span className="ml-auto flex shrink-0 gap-2">
+              {joint.per === 'diameter' && <span className="text-[12px] text-ink2">on Ø</span>}
+              {trying && <span className="text-warn">tried</span>}
+            </span>
           </span>
         </button>
       ))}

@@ -112,7 +112,7 @@ function Chip({ step, kind, field, fields, figures, piece, lost, open }: ChipPro
   } else if (field.type === 'part') {
     words = (
       <>
-        <span aria-hidden className="mr-1 inline-block h-3 w-3 border border-ink align-[-1px]" style={{ background: tint ?? 'transparent' }} />
+        <span aria-hidden className="mr-1 inline-block h-3 w-3 border border-ink align-[-1px]" style={{ background: (!fresh && tint) || 'transparent' }} />
         {heard}
       </>
     )

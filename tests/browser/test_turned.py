@@ -1,0 +1,183 @@
+"""Turned parts and round joints: revolve about a line, an edge and by keyboard; a shaft in its bore, to the printed stack."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+from hands import Hands, focus
+from playwright.sync_api import Page, expect
+
+
+def volume(hands: Hands, part: str) -> float:
+    return float(next(p for p in hands.state()["report"]["parts"] if p["name"] == part)["volume_mm3"])
+
+
+def recipe(hands: Hands) -> list[Any]:
+    found: list[Any] = hands.state()["project"]["document"]["recipe"]
+    return found
+
+
+def outline(hands: Hands, **figures: str) -> None:
+    """A rectangle on the front plane; a place may be written with its unit."""
+    hands.step("Sketch")
+    hands.open("plane")
+    hands.offer("the front plane")
+    hands.keep()
+    hands.draw("rectangle", **figures)
+    hands.leave_board()
+
+
+def ring(hands: Hands) -> None:
+    """A ring of Ø 8 inside, Ø 28 outside, 16 high."""
+    hands.begin("Knob")
+    outline(hands, width="10 mm", height="16 mm", centre_x="9 mm", centre_y="0.8 cm")
+    hands.step("Revolve")
+    hands.open("axis")
+    hands.offer("the upright axis")
+    hands.call("Knob")
+    hands.keep()
+    assert volume(hands, "Knob") == pytest.approx(math.pi * (14**2 - 4**2) * 16, rel=1e-6)
+
+
+def test_a_profile_is_turned_about_what_one_points_at(hands: Hands, page: Page) -> None:
+    hands.begin("Turned")
+    outline(hands, width="10 mm", height="16 mm", centre_x="9 mm", centre_y="8 mm")
+    hands.step("Revolve")
+    # without an axis nothing is kept, and the sentence says what lacks
+    hands.draft.get_by_role("button", name="keep").click()
+    expect(hands.draft).to_contain_text("an axis")
+    # a line of the outline itself, clicked on the stage: the inner upright side
+    hands.open("axis")
+    hands.on_board(4, 0, 5)
+    hands.idle()
+    expect(hands.chip("axis")).to_contain_text("a line of outline of step 1")
+    hands.keep()
+    (part,) = hands.state()["report"]["parts"]
+    assert part["volume_mm3"] == pytest.approx(math.pi * 10**2 * 16, rel=1e-6)
+
+    row = hands.sentence(2)
+    hands.choose("turn", "by", row)
+    hands.figure("angle", "90 deg", row)
+    hands.idle()
+    assert volume(hands, part["name"]) == pytest.approx(math.pi * 10**2 * 16 / 4, rel=1e-6)
+    for text, said in (("400 deg", "once round at most"), ("0 deg", "above zero"), ("5 mm", "where an angle is needed")):
+        hands.figure("angle", text, row)
+        expect(row).to_contain_text(said)
+        hands.press("Control+z")
+        hands.idle()
+    assert volume(hands, part["name"]) == pytest.approx(math.pi * 10**2 * 16 / 4, rel=1e-6)
+
+    # another axis: a ring now
+    hands.open("axis", row)
+    hands.offer("the upright axis", row)
+    hands.idle()
+    assert volume(hands, part["name"]) == pytest.approx(math.pi * (14**2 - 4**2) * 16 / 4, rel=1e-6)
+    page.reload()
+    hands.idle()
+    assert volume(hands, part["name"]) == pytest.approx(math.pi * (14**2 - 4**2) * 16 / 4, rel=1e-6)
+
+
+def test_a_shaft_is_made_to_a_bore_and_watched(hands: Hands, page: Page) -> None:
+    ring(hands)
+    hands.step("Shaft in bore")
+    hands.open("bore")
+    hands.offer("bore of Knob, Ø 8")
+    hands.call("Pin")
+    hands.keep()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Knob", "Pin"]
+    gauge = hands.gauge("Shaft in bore")
+    expect(gauge).to_contain_text("on Ø")
+    (joint,) = hands.state()["report"]["joints"]
+    r = 4 - joint["drawn_mm"]
+    lead = 0.6
+    by_hand = math.pi * r**2 * 18 - math.pi * (r - lead / 3) * lead**2
+    assert volume(hands, "Pin") == pytest.approx(by_hand, rel=1e-6)
+
+    # an ISO fit: H9/d9 at 8 mm is a clearance of 40 to 112 µm by ISO 286-2
+    row = hands.sentence(3)
+    hands.choose("fit", "ISO 286", row)
+    hands.figure("zones", "H9/d9", row)
+    hands.idle()
+    gauge.click()
+    expect(page.get_by_text("all gaps are on diameter")).to_be_visible()
+    expect(page.get_by_text("0.04 – 0.11 mm")).to_be_visible()
+    hands.desk("Shape")
+    hands.figure("zones", "H9/zz", row)
+    expect(row).to_contain_text("not a tolerance zone")
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+
+    # the bore grows, and the shaft with it: the drawn gap stays what the fit wants
+    hands.choose("fit", "slide", row)
+    hands.idle()
+    assert volume(hands, "Pin") == pytest.approx(by_hand, rel=1e-6)
+    hands.desk("Print")
+    hands.idle()
+    expect(page.get_by_role("button", name="Save 1 file")).to_be_enabled()
+
+
+def test_a_knob_and_its_pin_from_the_keyboard(hands: Hands, page: Page) -> None:
+    ring(hands)
+    hands.press("/")
+    hands.type("shaft")
+    hands.press("Enter")
+    focus(hands, "[data-sheet] button")
+    hands.down_to("bore of Knob, Ø 8")
+    hands.press("Enter")
+    focus(hands, "[data-keep]")
+    hands.press("Enter")
+    page.locator("[data-step=draft]").wait_for(state="detached")
+    hands.idle()
+    assert len(hands.state()["report"]["parts"]) == 2
+    expect(hands.gauge("Shaft in bore")).to_be_visible()
+    hands.press("Control+z")
+    hands.idle()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Knob"]
+
+
+def test_a_second_radius_is_added_to_a_rounding(hands: Hands, page: Page) -> None:
+    """A clause of a sentence: one rounding, two radii; taken out again by its own button."""
+    hands.begin("Two radii")
+    hands.step("Sketch")
+    hands.keep()
+    hands.draw("rectangle", width="40 mm", height="30 mm")
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.figure("distance", "20 mm")
+    hands.keep()
+    hands.step("Fillet")
+    hands.edge("Part 1", _upright(hands, -20, -15))
+    hands.offer("take")
+    hands.figure("radius", "2 mm")
+    hands.keep()
+    row = hands.sentence(3)
+    row.get_by_role("button", name="add to this sentence").click()
+    page.get_by_role("menuitem", name="and").click()
+    hands.idle()  # the model as it stood before the step is what one points at
+    hands.edge("Part 1", _upright(hands, 20, -15))
+    row.get_by_role("button", name="take", exact=True).click()
+    hands.figure("more.0.radius", "5 mm", row)
+    hands.idle()
+    # what a rounding takes from a corner: r² · (1 − π/4) over the height
+    taken = 20 * (1 - math.pi / 4)
+    assert volume(hands, "Part 1") == pytest.approx(40 * 30 * 20 - taken * (2**2 + 5**2), rel=1e-6)
+    row.get_by_role("button", name="take out").click()
+    hands.idle()
+    assert volume(hands, "Part 1") == pytest.approx(40 * 30 * 20 - taken * 2**2, rel=1e-6)
+    hands.press("Control+z")
+    hands.idle()
+    assert len(recipe(hands)[2]["fields"]["more"]) == 1
+
+
+def _upright(hands: Hands, x: float, y: float) -> int:
+    return next(
+        i
+        for i, e in enumerate(hands.edges("Part 1"))
+        if e["kind"] == "line"
+        and abs(e["seen"]["at"][0] - x) < 1e-6
+        and abs(e["seen"]["at"][1] - y) < 1e-6
+        and abs(e["seen"]["at"][2] - 10) < 1e-6
+    )
