@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from playwright.sync_api import Locator, Page
+from playwright.sync_api import Locator, Page, TimeoutError
 
 __all__ = ["Hands", "focus", "width"]
 
@@ -140,11 +140,11 @@ class Hands:
         (row or self.draft).locator("[data-sheet]").get_by_role("button", name=words).first.click()
 
     def down_to(self, text: str) -> None:
-        """With the arrow key, go down a list of buttons to the one with a text."""
-        for _ in range(40):
+        """With the arrow keys, go down a list of buttons (or back up) to the one with a text."""
+        for key in ["ArrowDown"] * 40 + ["ArrowUp"] * 40:
             if self.page.evaluate("() => document.activeElement.textContent") == text:
                 return
-            self.press("ArrowDown")
+            self.press(key)
         raise AssertionError(f"the keyboard does not come to “{text}”")
 
     def shave(self, part: str, face: str, width: str, height: str, depth: str) -> None:
@@ -285,4 +285,8 @@ def width(hands: Hands, part: str) -> float:
 
 def focus(hands: Hands, selector: str) -> None:
     """Wait until the keyboard is where a person would expect it next."""
-    hands.page.wait_for_function("s => document.activeElement?.matches(s)", arg=selector)
+    try:
+        hands.page.wait_for_function("s => document.activeElement?.matches(s)", arg=selector)
+    except TimeoutError as error:
+        there = hands.page.evaluate("() => document.activeElement?.outerHTML.slice(0, 400)")
+        raise AssertionError(f"the keyboard is not at {selector} but at {there}") from error

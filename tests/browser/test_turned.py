@@ -62,15 +62,20 @@ def test_a_profile_is_turned_about_what_one_points_at(hands: Hands, page: Page) 
     hands.figure("angle", "90 deg", row)
     hands.idle()
     assert volume(hands, part["name"]) == pytest.approx(math.pi * 10**2 * 16 / 4, rel=1e-6)
-    for text, said in (("400 deg", "once round at most"), ("0 deg", "above zero"), ("5 mm", "where an angle is needed")):
+    for text, said in (
+        ("400 deg", "once round at most"),
+        ("0 deg", "above zero"),
+        ("5 mm", "where an angle is needed"),
+    ):
         hands.figure("angle", text, row)
         expect(row).to_contain_text(said)
         hands.press("Control+z")
         hands.idle()
     assert volume(hands, part["name"]) == pytest.approx(math.pi * 10**2 * 16 / 4, rel=1e-6)
 
-    # another axis: a ring now
+    # another axis: a ring now; until then the line that is picked stays lit
     hands.open("axis", row)
+    page.wait_for_function("() => window.__test.viewer().marks.children.length === 1")
     hands.offer("the upright axis", row)
     hands.idle()
     assert volume(hands, part["name"]) == pytest.approx(math.pi * (14**2 - 4**2) * 16 / 4, rel=1e-6)

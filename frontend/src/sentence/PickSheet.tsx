@@ -4,6 +4,8 @@ import { answer, light, setPicking, useStore } from '../state/store'
 import { type Answer, type PickKind, type Thing, allThings, countOf, pickWith, pointingFor, readyAnswers } from '../state/picks'
 import { arrowThrough } from '../widgets/focus'
 
+const sorted = (pick: object | null) => pick && Object.entries(pick).sort(([a], [b]) => a.localeCompare(b))
+
 export function PickSheet({ step, path, kind }: { step: string; path: string; kind: PickKind }) {
   const project = useStore((s) => s.project)!
   const picking = useStore((s) => s.picking)
@@ -67,7 +69,15 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [base, viewer, kind, told])
 
-  useEffect(() => list.current?.querySelector<HTMLElement>('button')?.focus(), [])
+  // the keyboard begins at the answer as it is; coming there is not yet choosing, so what is picked stays lit
+  const arriving = useRef(true)
+  useEffect(() => {
+    const buttons = list.current?.querySelectorAll<HTMLElement>('button') ?? []
+    const now = ready.findIndex((r) => JSON.stringify(sorted(r.pick)) === JSON.stringify(sorted(picking)))
+    buttons[Math.max(0, now)]?.focus()
+    arriving.current = false
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [])
 
   const choose = (thing: Thing, at?: { x: number; y: number; z: number }) => {
     const next = pickWith(kind, picking, thing, viewer!, at)
@@ -77,6 +87,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   }
   const hover = (thing: Thing | null) => useStore.setState({ hover: thing })
   const shine = (pick: Answer['pick'] | null) => {
+    if (arriving.current) return
     if (pick) void light(pick, true)
     else if (picking) void light(picking)
     else useStore.setState({ lit: [] })

@@ -155,9 +155,11 @@ export function Stage() {
   }, [viewer, otherTitle, loaded])
 
   const marks = useMemo(() => {
+    // what is lit up is looked for among the parts and the outlines on show
     void loaded
-    return litUp.length ? [...litUp, ...selected] : selected
-  }, [litUp, selected, loaded])
+    void sketches
+    return litUp.length ? [...litUp, ...selected] : selected.slice()
+  }, [litUp, selected, loaded, sketches])
   useEffect(() => viewer?.setMarks(marks, hover ?? pointer?.hit.thing ?? null), [viewer, marks, hover, pointer, loaded])
 
   useEffect(() => {

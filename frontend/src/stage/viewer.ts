@@ -445,7 +445,11 @@ export class Viewer {
       }
       if (thing.type === 'line') {
         const stroke = this.strokes.find((l) => l.step === thing.step && l.name === thing.name)
-        if (stroke) group.add(this.line(new Float32Array([...stroke.from.toArray(), ...stroke.to.toArray()]), colour(token), 4))
+        if (!stroke) continue
+        const line = this.line(new Float32Array([...stroke.from.toArray(), ...stroke.to.toArray()]), colour(token), 5)
+        line.renderOrder = 3
+        if ('depthTest' in line.material) line.material.depthTest = false
+        group.add(line)
         continue
       }
       if (thing.type === 'plane') continue
