@@ -173,3 +173,61 @@ def test_the_check_desk_finds_and_goes_there(hands: Hands, page: Page) -> None:
     hands.desk("Check")
     page.get_by_role("button", name="to step 3").click()
     expect(hands.sentence(3)).to_contain_text("is the most")
+
+
+def test_taking_back_in_a_sentence_leaves_what_was_kept(hands: Hands, page: Page) -> None:
+    hands.sample()
+    before = hands.state()["project"]["version"]
+    hands.step("Extrude")
+    hands.idle()
+    first = hands.draft.inner_text()
+    hands.figure("distance", "12 mm")
+    hands.choose("operation", "and add it to")
+    expect(hands.draft).to_contain_text("12 mm")
+    hands.press("Control+z")
+    expect(hands.draft).to_contain_text("as new part")
+    expect(hands.draft).to_contain_text("12 mm")
+    page.get_by_role("button", name="take back: the last answer").click()
+    hands.idle()
+    assert hands.draft.inner_text() == first
+    hands.press("Control+z")
+    expect(hands.draft).to_have_count(0)
+    assert hands.state()["project"]["version"] == before, "nothing that was kept was touched"
+
+
+def test_reload_and_back_come_to_the_same_place(hands: Hands, page: Page) -> None:
+    hands.sample()
+    desk = page.get_by_role("navigation", name="desks").locator("[aria-current]")
+    hands.desk("Check")
+    hands.desk("Print")
+    page.reload()
+    hands.idle()
+    expect(desk).to_contain_text("Print")
+    page.go_back()
+    expect(desk).to_contain_text("Check")
+    hands.desk("Shape")
+    hands.sentence(1).locator("[data-chip=sketch]").click()
+    page.locator("[data-board]").wait_for()
+    page.reload()
+    page.locator("[data-board]").wait_for()
+    hands.idle()
+    page.go_back()
+    page.locator("[data-board]").wait_for(state="detached")
+    expect(desk).to_contain_text("Shape")
+
+
+def test_find_or_do_finds_what_people_call_things(hands: Hands, page: Page) -> None:
+    hands.sample()
+    for word, entry in (
+        ("stl", "Save files"), ("measure", "Read a distance"), ("dark", "Light or dark colours"), ("hole", "Extrude"), ("mirror", "Work on the board"),
+        ("undo", "Take back"), ("inch", "Lengths in inches"), ("help", "All keys"), ("lathe", "Revolve"),
+    ):  # fmt: skip
+        hands.press("/")
+        hands.type(word)
+        expect(page.get_by_role("option", name=entry).first).to_be_visible()
+        hands.press("Escape")
+        page.get_by_role("combobox").wait_for(state="detached")
+    hands.press("/")
+    hands.type("inch")
+    hands.press("Enter")
+    expect(page.get_by_role("button", name="unit of lengths: in")).to_be_visible()

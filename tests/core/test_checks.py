@@ -99,3 +99,10 @@ def test_steps_that_fail_or_ask(feeder: Feeder) -> None:
     found = findings(feeder, "steps")
     assert [f["step"] for f in found][:2] == [feeder.rounding, feeder.hollow]
     assert found[1]["advice"] == "Point at what is meant."
+
+
+def test_checks_of_joints_claim_nothing_where_there_is_none(bench: Bench) -> None:
+    bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
+    checks = {c["check"]: c for c in run_checks(bench.project, bench.evaluate(), [], CheckCache())}
+    assert {name for name, c in checks.items() if c["empty"]} == {"gap_band", "flare"}
+    assert "no joint yet" in checks["gap_band"]["well"] and "gap lies" not in checks["gap_band"]["well"]

@@ -10,7 +10,8 @@ export function CheckDesk() {
   const parts = report?.parts.length ?? 0
   const checks = report?.checks ?? []
   const open = checks.filter((c) => c.findings.length)
-  const well = checks.filter((c) => !c.findings.length)
+  const well = checks.filter((c) => !c.findings.length && !c.empty)
+  const nothing = [...new Set(checks.flatMap((c) => (c.empty ? [c.well] : [])))]
   if (!parts && !open.length) {
     return (
       <div className="px-4 py-4">
@@ -43,6 +44,11 @@ export function CheckDesk() {
           {well.map((check) => (
             <li key={check.check} className="py-0.5 text-[13.5px]">
               <StateMark state="well" /> {check.well}
+            </li>
+          ))}
+          {nothing.map((words) => (
+            <li key={words} className="py-0.5 text-[13.5px] text-ink2">
+              {words}
             </li>
           ))}
         </ul>

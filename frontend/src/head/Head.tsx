@@ -29,6 +29,8 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
   const [naming, setNaming] = useState(false)
   const [theme, setTheme] = useState(storedTheme())
   const unit = project.document.unit ?? 'mm'
+  const drafting = useStore((s) => !!s.draft)
+  const back = drafting ? 'the last answer of this sentence' : (project.undo ?? '')
   return (
     <header className="grid h-[46px] shrink-0 grid-cols-[1fr_auto_1fr] items-center border-b border-ink bg-sheet px-4">
       <div className="flex min-w-0 items-center gap-3">
@@ -68,10 +70,10 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
         >
           Find or do …<span className="key">/</span>
         </button>
-        <button className="px-1 disabled:opacity-35" disabled={!project.undo} aria-label={`take back: ${project.undo ?? 'nothing'}`} title={project.undo ? `take back: ${project.undo}` : 'nothing to take back'} onClick={() => void travel('undo')}>
+        <button className="px-1 disabled:opacity-35" disabled={!back} aria-label={`take back: ${back || 'nothing'}`} title={back ? `take back: ${back}` : 'nothing to take back'} onClick={() => void travel('undo')}>
           ↶
         </button>
-        <button className="px-1 disabled:opacity-35" disabled={!project.redo} aria-label={`do again: ${project.redo ?? 'nothing'}`} title={project.redo ? `do again: ${project.redo}` : 'nothing to do again'} onClick={() => void travel('redo')}>
+        <button className="px-1 disabled:opacity-35" disabled={!project.redo || drafting} aria-label={`do again: ${project.redo ?? 'nothing'}`} title={project.redo ? `do again: ${project.redo}` : 'nothing to do again'} onClick={() => void travel('redo')}>
           ↷
         </button>
         <Listbox value={unit} onChange={(u) => void send({ do: 'SetUnit', unit: u })}>
@@ -90,6 +92,7 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
           {SAVED[saved]}
         </span>
         <button
+          data-light
           aria-label={theme === 'light' ? 'dark colours' : 'light colours'}
           title={theme === 'light' ? 'dark colours' : 'light colours'}
           onClick={() => {

@@ -13,6 +13,7 @@ import { Palette } from '../palette/Palette'
 import { PartsRow } from '../parts/PartsRow'
 import { Recipe } from '../recipe/Recipe'
 import { startCut } from '../stage/CutBar'
+import { keepAddress } from '../state/address'
 import { Stage } from '../stage/Stage'
 import { refreshWorkshop } from '../state/workshop'
 import { closeProject, dropDraft, leaveChip, lookAt, openProject, travel, useStore } from '../state/store'
@@ -25,13 +26,16 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
   const board = useStore((s) => s.board)
   const said = useStore((s) => s.said)
   const other = useStore((s) => s.other)
-  const [keys, setKeys] = useState(false)
+  const keys = useStore((s) => s.keys)
+  const setKeys = (shown: boolean) => useStore.setState({ keys: shown })
   const [missing, setMissing] = useState('')
 
   useEffect(() => {
     openProject(id).catch((e) => setMissing(e.message))
     return closeProject
   }, [id])
+  const loaded = !!project
+  useEffect(() => (loaded ? keepAddress() : undefined), [id, loaded])
   // what was printed and kept comes after the model is there
   const ready = useStore((s) => !!s.report?.measured)
   useEffect(() => {

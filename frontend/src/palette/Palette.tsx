@@ -1,9 +1,11 @@
 /** One searchable list of what can be done: steps by intention, and things of the project to go to. */
 import { useMemo, useState } from 'react'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react'
-import { type Desk, openBoard, openChip, canTake, pickKind, shownChips, startDraft, travel, useStore } from '../state/store'
+import { type Desk, openBoard, openChip, canTake, pickKind, send, shownChips, startDraft, travel, useStore } from '../state/store'
 import type { Fields, Kind } from '../api/client'
 import { DESKS } from '../head/DeskLine'
+import { startCut } from '../stage/CutBar'
+import { focusSoon } from '../widgets/focus'
 
 interface Entry { id: string; group: string; word: string; about: string; more?: string; act: () => void; rank: number; lacks: string }
 
@@ -73,9 +75,28 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
         })
       })
       for (const [desk, name] of DESKS) more({ id: `desk-${desk}`, group: 'go to', word: `${name} desk`, about: '', rank: ORDER.indexOf('go to'), act: () => useStore.setState({ desk: desk as Desk }) })
-      more({ id: 'undo', group: 'do', word: 'Take back', about: project.undo ?? 'nothing to take back', rank: 20, act: () => void travel('undo') })
-      more({ id: 'redo', group: 'do', word: 'Do again', about: project.redo ?? 'nothing to do again', rank: 20, act: () => void travel('redo') })
-      more({ id: 'fit', group: 'do', word: 'Show everything', about: 'fit the model into the stage', rank: 20, act: () => useStore.getState().viewer?.fit() })
+      more({ id: 'undo', group: 'do', word: 'Take back', about: project.undo ?? 'nothing to take back', more: 'undo back', rank: 20, act: () => void travel('undo') })
+      more({ id: 'redo', group: 'do', word: 'Do again', about: project.redo ?? 'nothing to do again', more: 'redo', rank: 20, act: () => void travel('redo') })
+      more({ id: 'fit', group: 'do', word: 'Show everything', about: 'fit the model into the stage', more: 'zoom all', rank: 20, act: () => useStore.getState().viewer?.fit() })
+      const unit = project.document.unit === 'in' ? 'mm' : 'in'
+      const does: [string, string, string, string, () => void][] = [
+        ['save', 'Save files', 'of parts, at the Print desk', 'export download stl 3mf step', () => useStore.setState({ desk: 'print' })],
+        ['point', 'Read a distance', 'point at one thing, with Shift at a second', 'measure distance angle size caliper', () => focusSoon('#stage')],
+        ['cut', 'Cut the model open', 'look inside', 'section inside x-ray', startCut],
+        ['light', 'Light or dark colours', '', 'theme night', () => document.querySelector<HTMLElement>('[data-light]')?.click()],
+        ['unit', `Lengths in ${unit === 'in' ? 'inches' : 'millimetres'}`, 'for the whole project', 'unit inch mm metric imperial', () => void send({ do: 'SetUnit', unit })],
+        ['keys', 'All keys', 'what the keyboard does', 'help shortcuts', () => useStore.setState({ keys: true })],
+        ['value', 'New value', 'a named figure for formulas', 'variable parameter', () => (useStore.setState({ desk: 'shape', folded: false }), requestAnimationFrame(() => document.querySelector<HTMLElement>('[data-new-value]')?.click()))],
+      ]
+      for (const [id, word, about, words, act] of does) more({ id, group: 'do', word, about, more: words, rank: 20, act })
+      const last = [...project.document.recipe!].reverse().find((s) => s.kind === 'sketch')
+      if (last) {
+        const name = last.name || `the outline of step ${project.document.recipe!.indexOf(last) + 1}`
+        more({
+          id: 'board', group: 'do', word: 'Work on the board', about: name, rank: 20, act: () => openBoard(last.id),
+          more: 'draw line arc circle rectangle slot polygon ellipse spline text trim split mirror offset copy repeat row ring dxf svg import outline dimension constraint',
+        })
+      }
     }
     const words = query.toLowerCase().split(/\s+/).filter(Boolean)
     return list

@@ -50,6 +50,7 @@ export function PointList({ viewer, close }: { viewer: Viewer; close: () => void
           // a reading is of one thing or between two
           const next = old.some((t) => sameThing(t, thing)) ? old.filter((t) => !sameThing(t, thing)) : [...old.slice(-1), thing]
           useStore.setState({ selected: next })
+          setQuery('')
           if (next.length === 2) leave()
         }}
       >

@@ -214,7 +214,8 @@ export function Stage() {
     }
   }
 
-  const empty = hasReport && !project.document.recipe!.length && !report?.parts.length && !board
+  const drafting = useStore((s) => !!s.draft)
+  const empty = hasReport && !project.document.recipe!.length && !report?.parts.length && !board && !drafting
   return (
     <div className="relative min-h-0 min-w-0 flex-1 overflow-clip bg-paper">
       <div

@@ -17,6 +17,8 @@ export interface Draft {
   newPart: string
   /** Its sentence as the server says it. */
   said: Segment[]
+  /** Its fields after each answer, the last as they are now: what a take-back goes through. */
+  answers: Fields[]
 }
 
 /** A cut through the model: square to an axis, turned about the next one, at a distance; ``flip`` keeps the other side. */
@@ -35,6 +37,8 @@ interface State {
   kinds: Kinds | null
   desk: Desk
   folded: boolean
+  /** Whether the list of keys is shown. */
+  keys: boolean
   hidden: Set<string>
   /** Parts that one looks through and points past. */
   sheer: Set<string>
@@ -80,7 +84,7 @@ interface State {
 }
 
 export const useStore = create<State>(() => ({
-  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, hidden: new Set(), sheer: new Set(),
+  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, hidden: new Set(), sheer: new Set(),
   draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null, told: '',
@@ -241,12 +245,16 @@ async function refused(error: unknown, at: Omit<Said, 'text'>): Promise<void> {
 }
 
 export function travel(way: 'undo' | 'redo'): Promise<void> {
+  // while a sentence is being written, taking back is about its answers, not about what was kept before
+  if (now().draft) {
+    if (way === 'undo') takeBackAnswer()
+    return Promise.resolve()
+  }
   const work = queue.then(async () => {
     const { id, project } = now()
     if (!project) return
     closeChip()
     void preview(null)
-    set({ draft: null })
     try {
       await accept(await api.travel(id, way, project.version))
     } catch (error) {
@@ -314,7 +322,7 @@ export function startDraft(kind: Kind, after: string | null): void {
     const last = recipe.slice(0, place).reverse().find((s) => s.kind === 'sketch')
     if (last) fields[regionField.name] = { rule: 'regions', step: last.id, names: null }
   }
-  set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)), said: [] }, palette: null, selected: [], said: null, focusStep: 'draft' })
+  set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)), said: [], answers: [fields] }, palette: null, selected: [], said: null, focusStep: 'draft' })
   void sayDraft()
   const missing = firstMissing()
   if (missing) openChip('draft', missing)
@@ -464,6 +472,22 @@ export async function keepDraft(): Promise<void> {
   else focusSoon(`[data-step="${step}"]`)
 }
 
+/** Takes the last answer of the draft back; without one the draft is dropped. */
+function takeBackAnswer(): void {
+  const { draft, open } = now()
+  if (!draft) return
+  // what was only tried is let go first; trying and giving up leaves an equal copy
+  const same = (one: Fields | undefined) => JSON.stringify(one) === JSON.stringify(draft.fields)
+  const answers = [...draft.answers]
+  while (answers.length && same(answers[answers.length - 1])) answers.pop()
+  if (!answers.length) return dropDraft()
+  closeChip()
+  set({ draft: { ...draft, fields: answers[answers.length - 1], answers }, said: null })
+  void sayDraft()
+  if (open) focusSoon(`[data-step="draft"] [data-chip="${open.field}"]`, ...inStep('draft'))
+  void previewDraft()
+}
+
 export function dropDraft(): void {
   closeChip()
   void preview(null)
@@ -475,7 +499,8 @@ export function dropDraft(): void {
 export async function answer(step: string, field: string, value: unknown): Promise<boolean> {
   const { draft, project, kinds } = now()
   if (step === 'draft' && draft) {
-    set({ draft: { ...draft, fields: { ...draft.fields, ...withAnswer(draft.fields, field, value) } }, said: null })
+    const fields = { ...draft.fields, ...withAnswer(draft.fields, field, value) }
+    set({ draft: { ...draft, fields, answers: [...draft.answers, fields] }, said: null })
     void sayDraft()
     closeChip()
     const missing = firstMissing()
@@ -625,7 +650,8 @@ export async function addClause(step: string, field: string): Promise<void> {
   const clauses = (fields[field] ?? []) as Fields[]
   closeChip()
   if (step === 'draft') {
-    set({ draft: { ...draft!, fields: { ...fields, [field]: [...clauses, clause] } } })
+    const more = { ...fields, [field]: [...clauses, clause] }
+    set({ draft: { ...draft!, fields: more, answers: [...draft!.answers, more] } })
     await sayDraft()
   } else await sayAdding({ step, field, clause, said: [] })
   openChip(step, `${field}.${clauses.length}.${first.name}`)

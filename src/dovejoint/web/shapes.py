@@ -632,12 +632,13 @@ class FindingOut(Shape):
 
 
 class CheckOut(Shape):
-    """A check with what it found; ``well`` is what is true when it found nothing."""
+    """A check with what it found; ``well`` is what is true when it found nothing, ``empty`` that there was nothing to look at."""
 
     check: str
     title: str
     state: Literal["well", "doubtful", "wrong"]
     well: str
+    empty: bool
     findings: list[FindingOut]
 
 

@@ -11,7 +11,7 @@ from .registry import Finding, Model, register_check
 LEAST_MM = 0.01
 
 
-@register_check("flare", "First-layer flare on mating edges", "No mating edge flares on the bed.")
+@register_check("flare", "First-layer flare on mating edges", "No mating edge flares on the bed.", of="joints")
 def _(model: Model) -> Iterable[Finding]:
     profile = model.profile
     names = {p.id: p.name for p in model.project.parts}

@@ -28,7 +28,9 @@ def _advice(joint: JointReport, at_limits: bool) -> str:
     return "Look at the joint."
 
 
-@register_check("gap_band", "Joints outside their wanted gap", "Every joint's expected gap lies in its wanted band.")
+@register_check(
+    "gap_band", "Joints outside their wanted gap", "Every joint's expected gap lies in its wanted band.", of="joints"
+)
 def _(model: Model) -> Iterable[Finding]:
     for joint in model.joints:
         if joint.state in ("well", "failed") or joint.wanted is None or joint.expected is None or joint.chance is None:

@@ -76,22 +76,30 @@ class Model:
 
 @dataclass(frozen=True)
 class Check:
-    """``title`` says what is looked for, ``well`` what is true when nothing is found."""
+    """``title`` says what is looked for, ``well`` what is true when nothing is found; ``of`` what it is about, so that it claims
+    nothing where there is none of that."""
 
     name: str
     title: str
     well: str
     find: Callable[[Model], Iterable[Finding]]
+    of: Literal["parts", "joints"]
 
 
 _CHECKS: dict[str, Check] = {}
 
 
-def register_check(name: str, title: str, well: str) -> Callable[[Callable[[Model], Iterable[Finding]]], None]:
+#: what is said of checks of joints while there is none
+NO_JOINT = "There is no joint yet: nothing to check between parts."
+
+
+def register_check(
+    name: str, title: str, well: str, of: Literal["parts", "joints"] = "parts"
+) -> Callable[[Callable[[Model], Iterable[Finding]]], None]:
     """Make a check known, by decorating its function."""
 
     def put(find: Callable[[Model], Iterable[Finding]]) -> None:
-        _CHECKS[name] = Check(name, title, well, find)
+        _CHECKS[name] = Check(name, title, well, find, of)
 
     return put
 
@@ -114,8 +122,10 @@ def run_checks(
             raise Superseded
         findings = sorted(check.find(model), key=lambda f: f.state != "wrong")
         state = findings[0].state if findings else "well"
+        empty = check.of == "joints" and not joints
         out.append({
-            "check": check.name, "title": check.title, "state": state, "well": check.well,
+            "check": check.name, "title": check.title, "state": state, "well": NO_JOINT if empty else check.well,
+            "empty": empty,
             "findings": [f.as_dict() for f in findings],
         })  # fmt: skip
     return sorted(out, key=lambda c: ("wrong", "doubtful", "well").index(str(c["state"])))

@@ -82,6 +82,6 @@ register(
         ),
         apply=_apply,
         suits=("region",),
-        words="pull push boss pocket hole",
+        words="boss pocket hole bore block plate",
     )
 )
