@@ -85,6 +85,16 @@ def test_step_has_names_and_exact_volumes(feeder: Feeder) -> None:
     assert b"COLOUR_RGB" in files[0].data
 
 
+def test_names_of_signs_only_still_make_files(bench: Bench) -> None:
+    assert file_name("{project}", "🙂", "", "json") == "project.json"
+    assert file_name("{project} {part}", "🙂", "🪺", "stl") == "project part.stl"
+    bench.extrude(bench.rectangle("10 mm", "10 mm"), "5 mm", "🙂")
+    bench.extrude(bench.rectangle("10 mm", "10 mm", at=(30, 0)), "5 mm", "🪺")
+    evaluation = bench.evaluate()
+    files = export_parts(bench.project, evaluation, [], list(evaluation.parts), "stl")
+    assert len({f.name for f in files}) == 2
+
+
 @pytest.mark.parametrize(
     ("pattern", "name"),
     [("{project} {part}", "Feeder Floor.stl"), ("{part}/../../x", "Floor-..-..-x.stl"), ("  {part}. ", "Floor.stl"), ("a" * 300, "a" * 120 + ".stl")],

@@ -46,6 +46,10 @@ def chord_for(part: str, joints: Sequence[JointReport]) -> float:
     return max(0.002, min(COARSEST_CHORD_MM, tightest / 12))
 
 
+def _safe(text: str) -> str:
+    return re.sub(r"[^\w. -]+", "-", text).strip(" .-")
+
+
 def file_name(pattern: str, project: str, part: str, extension: str) -> str:
     """A safe file name from a pattern with ``{project}`` and ``{part}``.
 
@@ -56,8 +60,9 @@ def file_name(pattern: str, project: str, part: str, extension: str) -> str:
     unknown = [m for m in re.findall(r"\{(.*?)\}", pattern) if m not in ("project", "part")]
     if unknown:
         raise CommandError(f"The name pattern knows {{project}} and {{part}}, not {{{unknown[0]}}}.")
-    name = pattern.replace("{project}", project).replace("{part}", part)
-    name = re.sub(r"[^\w. -]+", "-", name).strip(" .-")[:120]
+    # a name of signs only (🙂) leaves nothing that every file system takes
+    words = {"project": _safe(project) or "project", "part": _safe(part) or ("part" if part else "")}
+    name = _safe(re.sub(r"\{(project|part)\}", lambda found: words[found[1]], pattern))[:120]
     if not name:
         raise CommandError("The name pattern leaves no name; use {project} or {part}.")
     return f"{name}.{extension}"
@@ -102,6 +107,10 @@ def export_parts(
     taken: set[str] = set()
     for part in chosen:
         name = file_name(pattern, project.name, part.name, format)
+        # names that differ in signs only come to the same word
+        for again in range(2, len(chosen) + 1):
+            if name.lower() in taken and "{part}" in pattern:
+                name = file_name(pattern.replace("{part}", f"{{part}} {again}"), project.name, part.name, format)
         if name.lower() in taken:
             raise CommandError("The name pattern gives two parts the same file; put {part} into it.")
         taken.add(name.lower())
