@@ -110,6 +110,8 @@ def test_the_second_print_fits_after_a_verdict_alone() -> None:
     assert good >= 15
 
 
+# hundreds of printers: minutes on a busy machine
+@pytest.mark.timeout(900)
 def test_the_claim_that_a_joint_fits() -> None:
     """Of the joints that are shown at 85 to 95 of 100, between 85 and 95 of 100 go together (over random printers and joints)."""
     told = [(chance, fitted) for chance, fitted in claimed(900, first=2000) if 0.85 <= chance <= 0.95]
