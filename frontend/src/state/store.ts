@@ -318,7 +318,7 @@ export function startDraft(kind: Kind, after: string | null): void {
   const regionField = kind.fields.find((f) => f.type === 'regions')
   if (regionField && !fields[regionField.name]) {
     const recipe = project!.document.recipe ?? []
-    const place = after === null ? recipe.length : recipe.findIndex((s) => s.id === after) + 1
+    const place = placeAfter(after, recipe)
     const last = recipe.slice(0, place).reverse().find((s) => s.kind === 'sketch')
     if (last) fields[regionField.name] = { rule: 'regions', step: last.id, names: null }
   }
@@ -600,12 +600,21 @@ export function setPicking(picking: Pick | null): void {
   if (picking) void light(picking)
 }
 
+type Steps = { id: string }[]
+
+/** Where a new step after another would stand in the recipe; at its end after ``null``. */
+const placeAfter = (after: string | null, recipe: Steps): number => (after === null ? recipe.length : recipe.findIndex((s) => s.id === after) + 1)
+
+/** Where a step stands in the recipe, or where the draft would. */
+const placeOf = (step: string, recipe: Steps, draft: Draft | null): number =>
+  step === 'draft' && draft ? placeAfter(draft.after, recipe) : recipe.findIndex((s) => s.id === step)
+
 /** Lights up what a pick stands for, as the server finds it on the model just before the step. */
 export async function light(pick: Pick, only = false): Promise<void> {
   const { id, open, draft, project } = now()
   if (!open) return
   const recipe = project!.document.recipe!
-  const place = draft && open.step === 'draft' ? (draft.after === null ? recipe.length : recipe.findIndex((s) => s.id === draft.after) + 1) : recipe.findIndex((s) => s.id === open.step)
+  const place = placeOf(open.step, recipe, draft)
   const found = await api.lights(id, pick, recipe[place]?.id ?? '').catch(() => [])
   const { open: still, picking } = now()
   if (still === open && (only || picking === pick)) set({ lit: thingsOf(found) })
@@ -617,7 +626,7 @@ async function showBase(): Promise<void> {
   const field = openField()
   if (!open || !field || !isPickType(field.type)) return
   const recipe = project!.document.recipe!
-  const place = open.step === 'draft' ? (draft!.after === null ? recipe.length : recipe.findIndex((s) => s.id === draft!.after) + 1) : recipe.findIndex((s) => s.id === open.step)
+  const place = placeOf(open.step, recipe, draft)
   const before = place > 0 ? recipe[place - 1].id : ''
   void preview(null)
   if (place === recipe.length && now().report?.parts.every((p) => p.things)) {
