@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react'
 import { Start } from './pages/Start'
 import { Workshop } from './pages/Workshop'
 import './testHooks'
+import { keepFocus } from './widgets/keepFocus'
 
 const idIn = (path: string) => /^\/p\/([0-9a-f]+)$/.exec(path)?.[1] ?? null
 
@@ -16,5 +17,6 @@ export function App() {
     history.pushState(null, '', next ? `/p/${next}` : '/')
     setId(next)
   }
+  useEffect(() => keepFocus(document.getElementById('root')!), [])
   return id ? <Workshop key={id} id={id} onHome={() => go(null)} /> : <Start open={go} />
 }

@@ -6,7 +6,7 @@ import math
 import re
 
 import pytest
-from hands import Hands
+from hands import Hands, focus
 from playwright.sync_api import Page, expect
 
 
@@ -294,3 +294,72 @@ def test_an_outline_is_set_off_by_one_figure(hands: Hands, page: Page) -> None:
     hands.idle()
     out = hands.state()["report"]["sketches"][hands.state()["board"]]
     assert sorted(r["area_mm2"] for r in out["regions"]) == pytest.approx(sorted([60 * 40 - 48 * 28, 48 * 28]))
+
+
+def test_what_is_typed_after_d_is_the_size_and_the_mouse_takes_it_away(hands: Hands, page: Page) -> None:
+    sketched(hands, "Typed")
+    hands.select("l1")
+    # as fast as fingers go, without waiting for the label
+    hands.press("d", "6", "0", "Enter")
+    hands.idle()
+    expect(page.locator("[data-size=d1]")).to_contain_text("60 mm")
+    hands.select("l2")
+    hands.press("d", "4", "2")
+    box = page.locator("[data-edit-size] input").first
+    expect(box).to_have_value("42")
+    box.press("Enter")
+    hands.idle()
+    assert [d["formula"] for d in hands.drawing()["dimensions"]] == ["60 mm", "42 mm"]
+    # asked again it is the same size, not a second one
+    hands.select("l1")
+    hands.press("d")
+    expect(page.locator("[data-edit-size=d1]")).to_be_visible()
+    page.get_by_role("button", name="take it away").click()
+    hands.idle()
+    assert [d["id"] for d in hands.drawing()["dimensions"]] == ["d2"]
+    # the keyboard is on the board, and Esc alone does not leave it
+    focus(hands, "[data-board]")
+    hands.press("Escape", "Escape", "Escape", "Escape")
+    expect(page.locator("[data-board]")).to_be_visible()
+    focus(hands, "[data-leave-board]")
+    hands.press("Enter")
+    expect(page.locator("[data-board]")).to_have_count(0)
+
+
+def test_refusals_on_the_board_light_up_what_they_speak_of(hands: Hands, page: Page) -> None:
+    sketched(hands, "Told")
+    hands.size("l1", "60 mm")
+    hands.select("l3")
+    hands.press("d")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("the length 60 mm of the lower line")
+    lit = page.locator('[data-curve=l1] path[stroke="var(--accent)"]')
+    expect(lit).to_have_count(1)
+    alert.get_by_role("button", name="understood").click()
+    expect(lit).to_have_count(0)
+    expect(page.get_by_label("freedom meter")).to_contain_text("lower left corner")
+
+
+def test_a_repeat_is_changed_where_it_stands(hands: Hands, page: Page) -> None:
+    sketched(hands, "Holes")
+    page.keyboard.press("Escape")
+    hands.draw("circle", diameter="4 mm", centre_x="-20 mm", centre_y="5 mm")
+    hands.select("c1")
+    work = page.get_by_role("group", name="what is selected")
+    work.get_by_role("button", name="repeat in rows").click()
+    work.get_by_label("across").fill("4")
+    work.get_by_label("apart", exact=True).fill("12 mm")
+    work.get_by_role("button", name="take", exact=True).click()
+    hands.idle()
+    assert sum(c["kind"] == "circle" for c in hands.drawing()["curves"]) == 4
+    # from one of the copies
+    hands.select("c3")
+    work.get_by_role("button", name="stands 4 times").click()
+    expect(work.get_by_label("apart", exact=True)).to_have_value("12 mm")
+    work.get_by_label("across").fill("3")
+    work.get_by_label("apart", exact=True).fill("9 mm")
+    work.get_by_label("apart", exact=True).press("Enter")
+    hands.idle()
+    points = hands.state()["report"]["sketches"][hands.state()["board"]]["points"]
+    middles = [points[c["points"][0]] for c in hands.drawing()["curves"] if c["kind"] == "circle"]
+    assert sorted(middles) == [pytest.approx([x, 5]) for x in (-20, -11, -2)]

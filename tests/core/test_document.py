@@ -235,7 +235,7 @@ def test_the_board_in_commands(bench: Bench) -> None:
         ({"do": "SizeSketch", "kind": "girth", "of": ["l1"]}, "no dimension called"),
         ({"do": "SizeSketch", "kind": "diameter", "of": ["l2"]}, "cannot be measured"),
         ({"do": "TieSketch", "kind": "glued", "of": ["l1"]}, "no tie called"),
-        ({"do": "TieSketch", "kind": "parallel", "of": ["l1", "zz"]}, "no “zz”"),
+        ({"do": "TieSketch", "kind": "parallel", "of": ["l1", "zz"]}, "not on the board"),
         ({"do": "RemoveFromSketch", "ids": ["nothing"]}, "nothing to take away"),
         ({"do": "DrawRectangle", "first": [0, 0], "corner": [0, 0]}, "width and a height"),
         ({"do": "DrawRectangle", "first": [0, 0], "corner": [5, 5], "width": "3 deg", "height": "4"}, "is an angle"),

@@ -192,7 +192,7 @@ def test_a_line_cut_in_the_middle_stays_in_line(board: Board) -> None:
     ("command", "fields", "word"),
     [
         ("DrawLine", {"start": {"at": [1, 1]}, "end": {"at": [1, 1]}}, "two ends apart"),
-        ("DrawLine", {"start": {"at": [1, 1], "on": "p9"}, "end": {"at": [5, 1]}}, "no point “p9”"),
+        ("DrawLine", {"start": {"at": [1, 1], "on": "p9"}, "end": {"at": [5, 1]}}, "not there any more"),
         ("DrawLine", {"start": {"at": [1, 1]}, "end": {"at": [5, 1]}, "tie": "parallel", "to": "l9"}, "cannot be drawn"),
         ("DrawLine", {"start": {"at": [1, 1]}, "end": {"at": [5, 1]}, "length": "3 deg"}, "angle"),
         ("DrawSlot", {"start": {"at": [1, 1]}, "end": {"at": [1, 1]}, "radius": 3}, "two centres apart"),
@@ -267,7 +267,7 @@ def test_what_cannot_be_repeated(board: Board) -> None:
         ("RepeatSketch", {"ids": ["c1"], "across": 200, "deep": 200, "pitch_x": "5 mm", "pitch_y": "5 mm"}, "more than 400"),
         ("RepeatSketch", {"ids": ["c1"], "across": 3, "pitch_x": "0 mm"}, "distance from each other"),
         ("RepeatSketch", {"ids": [], "across": 3, "pitch_x": "5 mm"}, "Select the curves"),
-        ("RingSketch", {"ids": ["c1"], "centre": "p99", "count": 3}, "no point"),
+        ("RingSketch", {"ids": ["c1"], "centre": "p99", "count": 3}, "not on the board"),
     ):  # fmt: skip
         with pytest.raises(CommandError, match=word):
             board.draw(command, **fields)

@@ -48,7 +48,7 @@ export type Command = { do: string } & Record<string, unknown>
 export type Fields = Record<string, unknown>
 
 export class Refusal extends Error {
-  constructor(message: string, readonly status: number, readonly field: string) {
+  constructor(message: string, readonly status: number, readonly field: string, readonly things: string[] = []) {
     super(message)
   }
 }
@@ -59,7 +59,7 @@ export const windowId = Math.random().toString(36).slice(2)
 async function answer(response: Response): Promise<Response> {
   if (response.ok) return response
   const body = await response.json().catch(() => ({ detail: 'The server gave no answer that can be read.' }))
-  throw new Refusal(body.detail ?? 'The server refused.', response.status, body.field ?? '')
+  throw new Refusal(body.detail ?? 'The server refused.', response.status, body.field ?? '', body.things ?? [])
 }
 
 async function request(path: string, init?: RequestInit): Promise<Response> {
@@ -106,6 +106,7 @@ export const api = {
   lights: (id: string, pick: Pick, before: string) => post<ThingOut[]>(`/projects/${id}/lights`, { pick, before }),
   drag: (id: string, step: string, thing: string, to: [number, number]) =>
     post<{ points: Record<string, [number, number]>; radii: Record<string, number> }>(`/projects/${id}/drag`, { step, id: thing, to }),
+  figures: (id: string, formulas: string[]) => post<S['FiguresOut']>(`/projects/${id}/figures`, { formulas }).then((out) => out.figures),
   look: (id: string, body: { step: string; pick: object; what: string }) => post<BroughtOut[]>(`/projects/${id}/look`, body),
   readOutline: (id: string, body: { name: string; text: string; unit: string; scale: number }) => post<OutlineOut>(`/projects/${id}/outline`, body),
   outlineFile: async (id: string, body: { step: string; format: string; unit: string }) => file(await request(`/projects/${id}/outline/export`, { method: 'POST', body: JSON.stringify(body) })),

@@ -1,9 +1,10 @@
 /** The sketch board: the stage turned square to a sketch's plane, with the sketch drawn over it. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { type BroughtOut, Refusal, api } from '../api/client'
+import { type BroughtOut, type FrameOut, Refusal, api } from '../api/client'
 import type { SeenThing } from '../stage/blob'
-import { closeBoard, send, useStore } from '../state/store'
+import { send, useStore } from '../state/store'
 import type { Hit, Viewer } from '../stage/viewer'
+import type { Vector3 } from 'three'
 import { BoardHead } from './BoardHead'
 import { Curves, Points, hiddenHandles, lettersOf } from './Curves'
 import { CLICKS, type Making, type Meant, ON_CURVES, type Spot, type Tool, commandFor, meantArc, meantLine } from './drawing'
@@ -13,12 +14,13 @@ import { Lens } from './Lens'
 import { OpenMarks } from './OpenEnds'
 import { Rubber } from './Rubber'
 import type { Box } from './layout'
-import { Sizes, layoutSizes } from './Sizes'
+import { type Editing, Sizes, layoutSizes } from './Sizes'
 import { Ties } from './Ties'
 import { type Settings, TOOLS, ToolTray } from './ToolTray'
 import { Grid, Origin, Typed, defaultFrame, onFrame } from './Sheet'
 import { type SizeWay, sizeOf } from './sizing'
 import { Work } from './Work'
+import { wordsFor } from './words'
 
 const SNAP_PX = 10
 /** Places on curves catch the pointer a little later than points do. */
@@ -34,7 +36,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const sketch = (doc?.fields as { sketch: SketchDoc } | undefined)?.sketch
   const out = report?.sketches[step]
   const failed = report?.steps.find((s) => s.id === step && (s.state === 'failed' || s.state === 'asks'))
-  const plane = (doc?.fields as { plane?: { rule: string; plane?: string; face?: SeenThing } })?.plane
+  const plane = (doc?.fields as { plane?: { rule: string; plane?: string; part?: string; face?: SeenThing } })?.plane
   // where a face or a made plane lies is known only once the engine has been there
   const known = !!out || plane?.rule === 'base'
   const frame = out?.frame ?? defaultFrame(plane?.plane)
@@ -63,7 +65,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const [typed, setTyped] = useState<string | null>(null)
   const [dragged, setDragged] = useState<Record<string, Vec2> | null>(null)
   const [draggedRadii, setDraggedRadii] = useState<Record<string, number> | null>(null)
-  const [editing, setEditing] = useState<string | null>(null)
+  const [editing, setEditing] = useState<Editing | null>(null)
+  /** What is typed between asking for a size and its label, and whether it was taken already. */
+  const ahead = useRef<{ typed: string; taken: boolean } | null>(null)
   const svg = useRef<SVGSVGElement>(null)
   const drag = useRef<{ id: string; busy: boolean; to: Vec2 | null; moved: boolean } | null>(null)
   const squared = useRef('')
@@ -82,25 +86,29 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     [draggedRadii, sketch, out, solvedNow, at],
   )
 
+  /** All that is drawn; on an empty board the face that it lies on, or a hand's breadth. */
+  const extent = (): [Vec2, Vec2] => {
+    const on: FrameOut = JSON.parse(frameKey)
+    const all: Vec2[] = Object.values(at)
+    for (const c of sketch?.curves ?? []) for (const run of runsOf(c, at, radius(c.id), lettersOf(c, out))) all.push(...run)
+    if (!curves) {
+      const faces = (plane?.part && viewer.header(plane.part)?.faces) || []
+      const index = faces.findIndex((f) => f.name === plane?.face?.name)
+      const face: Vector3[] = index < 0 ? [] : (viewer.pointsOf([{ type: 'face', part: plane!.part!, index }]) ?? [])
+      const near = plane?.face?.seen ? onFrame(on, plane.face.seen.at) : [0, 0]
+      if (face.length) all.push(...face.map((p) => onFrame(on, [p.x, p.y, p.z])))
+      else all.push([near[0] - 60, near[1] - 60], [near[0] + 60, near[1] + 60])
+    }
+    return [0, 1].map((end) => [0, 1].map((k) => Math[end ? 'max' : 'min'](...all.map((p) => p[k])))) as [Vec2, Vec2]
+  }
+  const showAll = () => viewer.square(JSON.parse(frameKey), ...extent())
   // turn square when the board opens or its plane is known, and again when something was drawn out of sight
   const frameKey = JSON.stringify(frame)
   const curves = sketch?.curves.length ?? 0
   useEffect(() => {
     if (!known) return
     const key = `${step} ${frameKey}`
-    // an empty board shows a hand's breadth, round the face that it lies on
-    const near = plane?.face?.seen ? onFrame(JSON.parse(frameKey), plane.face.seen.at) : [0, 0]
-    const around = curves ? [] : [-60, 60]
-    const xs = [...around.map((a) => near[0] + a), ...Object.values(at).map((p) => p[0])]
-    const ys = [...around.map((a) => near[1] + a), ...Object.values(at).map((p) => p[1])]
-    for (const c of sketch?.curves ?? []) {
-      for (const run of runsOf(c, at, radius(c.id), lettersOf(c, out))) {
-        xs.push(...run.map((p) => p[0]))
-        ys.push(...run.map((p) => p[1]))
-      }
-    }
-    const low: Vec2 = [Math.min(...xs), Math.min(...ys)]
-    const high: Vec2 = [Math.max(...xs), Math.max(...ys)]
+    const [low, high] = extent()
     if (squared.current === key && viewer.boardHolds(JSON.parse(frameKey), low, high)) return
     squared.current = key
     viewer.square(JSON.parse(frameKey), low, high)
@@ -172,10 +180,19 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         useStore.setState({ said: { text: 'Select a line, a circle, two points, two lines, or a point and a line, to give a size.', step: 'board' } })
         return
       }
+      const there = how === 'drive' && sketch!.dimensions.find((d) => d.kind === command.kind && !d.follows && [...d.of].sort().join() === [...command.of].sort().join())
+      if (there) return setEditing({ id: there.id, typed: '' })
+      // whoever goes on typing means the new size, whose label is not there yet
+      const mine = how === 'read' ? null : { typed: '', taken: false }
+      ahead.current = mine
       const next = await send({ do: 'SizeSketch', step, ...command, reading: how === 'read' }, { step: 'board' })
+      const wanted = mine && ahead.current === mine
+      ahead.current = null
       setRefused(next || how === 'read' ? null : command)
       const made = next?.created.find((c) => c.startsWith('d'))
-      if (made && how !== 'read') setEditing(made)
+      if (!made || !wanted) return
+      if (mine.taken && mine.typed && (await send({ do: 'ResizeSketch', step, dimension: made, formula: mine.typed }, { step: `size:${made}` }))) return
+      setEditing({ id: made, typed: mine.typed })
     },
     [chosen, sketch, step],
   )
@@ -295,7 +312,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
       if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
-      if (e.key === 'Alt') setLoose(true)
+      const typing = ahead.current
+      if (typing && (e.key.length === 1 || ['Enter', 'Escape', 'Backspace'].includes(e.key))) {
+        if (e.key === 'Escape') ahead.current = null
+        else if (e.key === 'Enter') typing.taken = true
+        else typing.typed = e.key === 'Backspace' ? typing.typed.slice(0, -1) : typing.typed + e.key
+      } else if (e.key === 'Alt') setLoose(true)
       else if (tool === 'line' && spots.length === 1 && /^[0-9.]$/.test(e.key)) setTyped(e.key)
       else if (e.key === 'Backspace' && spots.length) setSpots(spots.slice(0, -1))
       else if (e.key === 'm') setLens((was) => !was)
@@ -319,6 +341,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         else set({ construction: !settings.construction })
       } else if (e.key === 'Delete' && chosen.length) take(chosen)
       else if (e.key === 'd' && chosen.length) void size()
+      else if (e.key === 'f') showAll()
       else if (PANS[e.key]) viewer.pan(...PANS[e.key])
       else if (e.key === '+') viewer.zoom(0.85)
       else if (e.key === '-') viewer.zoom(1 / 0.85)
@@ -326,7 +349,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         if (spots.length) setSpots([])
         else if (tool !== 'move') takeTool('move')
         else if (chosen.length) setChosen([])
-        else closeBoard()
+        // leaving is one more key, so that nobody leaves by dropping things
+        else document.querySelector<HTMLElement>('[data-leave-board]')?.focus()
       } else return
       e.preventDefault()
     }
@@ -337,7 +361,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       window.removeEventListener('keydown', pressed)
       window.removeEventListener('keyup', lifted)
     }
-  }, [chosen, spots, tool, size, take, viewer, sketch, step, settings])
+  })
 
   if (!sketch || !doc) return null
 
@@ -382,7 +406,11 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     },
   })
 
-  const on = (id: string) => chosen.includes(id) || lit.includes(id)
+  const words = wordsFor(sketch, out)
+  // what a refusal or a failure speaks of, and what ties and sizes of it tie and measure
+  const spoken = said?.step === 'board' ? (said.things ?? []) : (failed?.things ?? [])
+  const meantBy = new Set([...spoken, ...[...sketch.constraints, ...sketch.dimensions].filter((k) => spoken.includes(k.id)).flatMap((k) => k.of)])
+  const on = (id: string) => chosen.includes(id) || lit.includes(id) || meantBy.has(id)
   const busy = (id: string) => chosen.includes(id) || drag.current?.id === id
   const working = tool in ON_CURVES
   const labels: Box[] = []
@@ -391,7 +419,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const square = known && map.square
   const message = said?.step === 'board' ? said.text : failed?.message
   return (
-    <>
+    <div data-home="[data-board]" className="contents">
       {square && (
       <>
       <svg
@@ -453,7 +481,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           <Curves {...{ tool, sketch, out, at, radius, map, on, choose, grip }} work={(id, e) => void send({ do: ON_CURVES[tool]!, step, id, near: map.sketch(...here(e)) }, { step: 'board' })} />
           <Origin map={map} chosen={chosen.includes('origin')} choose={tool === 'move' ? (more) => choose('origin', more) : null} />
           <OpenMarks out={solvedNow ? out : undefined} map={map} />
-          <Points {...{ tool, sketch, out, at, map, on, busy, grip }} />
+          <Points {...{ tool, sketch, out, at, radius, map, on, busy, grip }} />
         </g>
         {tool !== 'move' && !working && tool !== 'bring' && pointer && <Rubber {...{ tool, spots, pointer, meant, map }} sides={settings.sides} />}
         {box && between(box.from, box.to) > 4 && (
@@ -476,8 +504,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           }}
         />
       )}
-      <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit]} taken={labels} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
-      <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} editing={editing} edit={setEditing} take={take} />
+      <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit, ...meantBy]} taken={labels} words={words} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
+      <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} words={words} editing={editing} edit={setEditing} take={take} />
       </>
       )}
       {told && tool === 'move' && (
@@ -491,7 +519,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           {under ? under.label : 'point at an edge or a face of a part'}
         </p>
       )}
-      <BoardHead {...{ step, doc, sketch, known, marks, setMarks, lens, setLens }} out={solvedNow ? out : undefined} focus={() => svg.current?.focus()} />
+      <BoardHead {...{ step, doc, sketch, known, marks, setMarks, lens, setLens, showAll }} out={solvedNow ? out : undefined} focus={() => svg.current?.focus()} />
       <div className="pointer-events-none absolute top-[60px] bottom-4 left-4 z-[12] flex w-[212px] flex-col gap-2 *:pointer-events-auto">
         <ToolTray {...{ tool, step, settings, set, at, make }} setTool={takeTool} drawn={() => (setTool('move'), svg.current?.focus())} />
         {chosen.length > 0 && (
@@ -502,7 +530,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           />
         )}
       </div>
-      <FreedomMeter sketch={sketch} out={out} light={setLit} />
+      <FreedomMeter sketch={sketch} out={out} words={words} light={setLit} />
       {message && (
         <div role="alert" className="absolute right-4 bottom-10 z-[12] max-w-80 border border-wrong bg-card px-3 py-2">
           <p className="text-wrong">{message}</p>
@@ -518,6 +546,6 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           </div>
         </div>
       )}
-    </>
+    </div>
   )
 }

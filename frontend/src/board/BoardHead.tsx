@@ -18,10 +18,11 @@ interface Props {
   setMarks: (on: boolean) => void
   lens: boolean
   setLens: (on: boolean) => void
+  showAll: () => void
   focus: () => void
 }
 
-export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens, setLens, focus }: Props) {
+export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens, setLens, showAll, focus }: Props) {
   const project = useStore((s) => s.project)!
   const [reading, setReading] = useState(false)
   const place = project.document.recipe!.findIndex((s) => s.id === step) + 1
@@ -55,9 +56,12 @@ export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens
       <OpenEnds step={step} out={out} />
       {toggle('marks', marks, setMarks, 'marks of ties: all, or only those of what is selected')}
       {toggle('lens', lens, setLens, 'what is under the pointer, larger (m)')}
+      <button className="text-ink2 hover:text-ink" title="bring all that is drawn into view (f)" onClick={showAll}>
+        show all
+      </button>
       <Place step={step} fields={doc.fields as Record<string, string>} />
       <Files step={step} open={() => setReading(true)} />
-      <button className="strong" onClick={closeBoard}>
+      <button className="strong" data-leave-board onClick={closeBoard}>
         done
       </button>
       {reading && <OutlineSheet project={project.id} step={step} close={() => setReading(false)} />}

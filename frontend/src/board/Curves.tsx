@@ -79,13 +79,16 @@ export function hiddenHandles(sketch: SketchDoc, busy: (id: string) => boolean):
   return out
 }
 
-export function Points({ tool, sketch, out, at, map, on, busy, grip }: Omit<Props, 'choose' | 'work' | 'radius'> & { busy: (id: string) => boolean }) {
+export function Points({ tool, sketch, out, at, radius, map, on, busy, grip }: Omit<Props, 'choose' | 'work'> & { busy: (id: string) => boolean }) {
   const free = new Set(out?.free ?? [])
   const hidden = hiddenHandles(sketch, busy)
   const held = new Set(sketch.curves.filter((c) => c.brought).flatMap((c) => c.points))
   const arms = sketch.curves.flatMap((c) => (c.kind === 'spline' ? c.points.flatMap((p, k) => (k % 3 && !hidden.has(p) ? [[p, c.points[k % 3 === 1 ? k - 1 : k + 1]]] : [])) : []))
   const ways = (out?.ways ?? {}) as Record<string, Vec2>
   const told = Object.keys(ways).length <= 12
+  // the centre of a small circle leaves its rim to be taken hold of
+  const reach: Record<string, number> = {}
+  for (const c of sketch.curves) if (c.kind === 'circle') reach[c.points[0]] = Math.max(3, Math.min(9, reach[c.points[0]] ?? 9, radius(c.id) * map.scale - 5))
   return (
     <>
       {arms.map(([handle, node]) => (
@@ -98,7 +101,7 @@ export function Points({ tool, sketch, out, at, map, on, busy, grip }: Omit<Prop
         const way = told && free.has(p.id) && !held.has(p.id) ? ways[p.id] : undefined
         return (
           <g key={p.id} data-point={p.id} {...(held.has(p.id) ? {} : grip(p.id))} className={tool === 'move' ? 'cursor-move' : ''} pointerEvents={tool === 'move' ? 'all' : 'none'}>
-            <circle cx={x} cy={y} r={9} fill="transparent" />
+            <circle cx={x} cy={y} r={reach[p.id] ?? 9} fill="transparent" />
             {way && <Way x={x} y={y} way={way} map={map} />}
             {held.has(p.id) ? (
               <path d={`M${x - 4} ${y - 4}L${x + 4} ${y + 4}M${x - 4} ${y + 4}L${x + 4} ${y - 4}`} stroke={lit ? 'var(--accent)' : 'var(--ink2)'} strokeWidth="1.4" />

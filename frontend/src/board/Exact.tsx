@@ -1,17 +1,24 @@
-/** Drawing by figures: places, formulas and words written into the tray, for exactness and for the keyboard. */
+/** Drawing by figures: places and formulas written into the tray, for exactness and for the keyboard. */
 import { useState } from 'react'
+import { Refusal, api } from '../api/client'
 import { send, useStore } from '../state/store'
 import { CLICKS, type Spot, type Tool } from './drawing'
 import { type Vec2, between } from './geometry'
 
 const say = (step: string, text: string) => useStore.setState({ said: { text, step } })
 
-const UNITS: Record<string, number> = { '': 1, mm: 1, cm: 10, in: 25.4 }
-
-/** A figure of a place as it is written, with its unit or without, in mm; not a number where it is none. */
-function placed(text: string): number {
-  const found = /^\s*([-+]?(?:\d+\.?\d*|\.\d+))\s*(mm|cm|in)?\s*$/.exec(text)
-  return found ? Number(found[1]) * UNITS[found[2] ?? ''] : NaN
+/** What formulas of lengths come to in mm; where one cannot be read that is said, and nothing comes back. */
+async function figuresOf(step: string, formulas: string[]): Promise<number[] | null> {
+  if (formulas.some((f) => !f.trim())) {
+    say(step, 'A place needs two figures, such as 12, 0.5 in or wall + 2 mm; a figure without a unit is in the unit of the project.')
+    return null
+  }
+  try {
+    return await api.figures(useStore.getState().id, formulas)
+  } catch (error) {
+    say(step, error instanceof Refusal ? error.message : 'Those figures cannot be read.')
+    return null
+  }
 }
 
 function Alert({ step }: { step: string }) {
@@ -23,21 +30,33 @@ function Alert({ step }: { step: string }) {
   ) : null
 }
 
+/** Whether a written place stays as sizes from the origin. */
+function Kept({ kept, set }: { kept: boolean; set: (kept: boolean) => void }) {
+  return (
+    <label className="col-span-2 mt-1 flex items-center gap-1.5 text-[12.5px] text-ink2" title="the place stays where it was written, by sizes from the origin">
+      <input type="checkbox" className="box" checked={kept} onChange={(e) => set(e.target.checked)} />
+      hold it there
+    </label>
+  )
+}
+
 /** Any shape by the places of its clicks. A line goes on from where the last one ended. */
-export function Places({ tool, at, make }: { tool: Tool; at: Record<string, Vec2>; make: (spots: Spot[], exact: true) => Promise<unknown> }) {
+export function Places({ tool, at, make }: { tool: Tool; at: Record<string, Vec2>; make: (spots: Spot[]) => Promise<unknown> }) {
   const [texts, setTexts] = useState<string[]>(['0', '0'])
   const [run, setRun] = useState('')
+  const [kept, setKept] = useState(true)
   const words = CLICKS[tool].flatMap((word) => [`${word} x`, `${word} y`])
-  /** The point that is at a place already. */
-  const spot = (place: Vec2): Spot => ({ at: place, on: Object.keys(at).find((p) => between(at[p], place) < 1e-4) ?? null })
   const draw = async () => {
-    const figures = tool === 'spline' ? run.split(/[\s,;]+/).filter(Boolean).map(placed) : words.map((_, k) => placed(texts[k] ?? ''))
-    if (!figures.every(Number.isFinite) || figures.length % 2) {
-      say('places', tool === 'spline' ? 'Write the places as pairs of plain figures in mm: 0 0, 10 5, 20 0.' : 'A place needs two figures, such as 12 or 0.5 in; a figure without a unit is in mm.')
-      return
-    }
-    const spots = Array.from({ length: figures.length / 2 }, (_, k) => spot([figures[2 * k], figures[2 * k + 1]]))
-    if (await make(spots, true)) {
+    const formulas = tool === 'spline' ? run.split(/[\s,;]+/).filter(Boolean) : words.map((_, k) => texts[k] ?? '')
+    if (formulas.length % 2 || !formulas.length) return say('places', 'Write the places as pairs, such as 0 0, 10 5, 20 0.')
+    const figures = await figuresOf('places', formulas)
+    if (!figures) return
+    const spots = Array.from({ length: figures.length / 2 }, (_, k): Spot => {
+      const place: Vec2 = [figures[2 * k], figures[2 * k + 1]]
+      const there = Object.keys(at).find((p) => between(at[p], place) < 1e-4)
+      return { at: place, on: there ?? null, ...(kept && !there ? { x: formulas[2 * k], y: formulas[2 * k + 1] } : {}) }
+    })
+    if (await make(spots)) {
       setTexts(tool === 'line' || tool === 'arc' ? [texts[2], texts[3]] : ['0', '0'])
       setRun('')
     }
@@ -58,6 +77,7 @@ export function Places({ tool, at, make }: { tool: Tool; at: Record<string, Vec2
           </label>
         ))
       )}
+      <Kept kept={kept} set={setKept} />
       <button className="plain col-span-2 mt-1 py-0! text-ink" type="submit">
         draw
       </button>
@@ -66,24 +86,24 @@ export function Places({ tool, at, make }: { tool: Tool; at: Record<string, Vec2
   )
 }
 
-/** A rectangle or a circle by figures: a place and formulas, for exactness and for the keyboard. */
+/** A rectangle or a circle by figures: a place and its sizes. */
 export function Exact({ tool, step, how, drawn }: { how: string; tool: Tool; step: string; drawn: () => void }) {
   const [x, setX] = useState('0')
   const [y, setY] = useState('0')
   const [a, setA] = useState('')
   const [b, setB] = useState('')
+  const [kept, setKept] = useState(true)
   const round = tool === 'circle'
-  const place: [number, number] = [placed(x), placed(y)]
   const draw = async () => {
-    if (!place.every(Number.isFinite)) {
-      useStore.setState({ said: { text: 'The place needs two figures from the origin, such as 12 or 0.5 in; a figure without a unit is in mm.', step: 'exact' } })
-      return
-    }
-    const on = place[0] === 0 && place[1] === 0 ? 'origin' : null
+    const place = await figuresOf('exact', [x, y])
+    if (!place) return
+    const [px, py] = place
+    const on = px === 0 && py === 0 ? 'origin' : null
+    const where = kept && !on ? { x, y } : {}
     // a start near enough for the solver; the formulas then say how large it is
     const command = round
-      ? { do: 'DrawCircle', step, centre: place, on, radius: 10, diameter: a }
-      : { do: 'DrawRectangle', step, first: place, corner: [place[0] + 20, place[1] + 15], by_centre: tool === 'centre', on, width: a, height: b }
+      ? { do: 'DrawCircle', step, centre: place, on, radius: 10, diameter: a, ...where }
+      : { do: 'DrawRectangle', step, first: place, corner: [px + 20, py + 15], by_centre: tool === 'centre', on, width: a, height: b, ...where }
     if (await send(command, { step: 'exact' })) drawn()
   }
   const field = (label: string, value: string, set: (v: string) => void, first = false) => (
@@ -95,10 +115,11 @@ export function Exact({ tool, step, how, drawn }: { how: string; tool: Tool; ste
   return (
     <form className="grid grid-cols-2 gap-x-2 gap-y-1" onSubmit={(e) => (e.preventDefault(), void draw())}>
       <p className="col-span-2 text-[12.5px] text-ink2">{how} Or write it:</p>
-      {round ? <div className="col-span-2">{field('diameter', a, setA, true)}</div> : <div className="col-span-2">{field('width', a, setA, true)}</div>}
+      <div className="col-span-2">{field(round ? 'diameter' : 'width', a, setA, true)}</div>
       {!round && <div className="col-span-2">{field('height', b, setB)}</div>}
       {field(tool === 'corner' ? 'corner x' : 'centre x', x, setX)}
       {field(tool === 'corner' ? 'corner y' : 'centre y', y, setY)}
+      <Kept kept={kept} set={setKept} />
       <button className="strong col-span-2 mt-1" type="submit" disabled={!a.trim() || (!round && !b.trim())}>
         draw
       </button>

@@ -1,21 +1,17 @@
 /** How many ways things can still move, and which things. */
 import type { SketchOut } from '../api/client'
 import type { SketchDoc } from './geometry'
+import type { Words } from './words'
 
-export function FreedomMeter({ sketch, out, light }: { sketch: SketchDoc; out: SketchOut | undefined; light: (ids: string[]) => void }) {
+export function FreedomMeter({ sketch, out, words, light }: { sketch: SketchDoc; out: SketchOut | undefined; words: Words; light: (ids: string[]) => void }) {
   if (!out || !sketch.curves.length) return null
   const all = 2 * sketch.points.length + sketch.curves.filter((c) => c.kind === 'circle' || c.kind === 'ellipse').length
   const cells = Math.min(16, Math.max(all, 1))
   const open = all ? Math.max(out.freedom > 0 ? 1 : 0, Math.round((out.freedom / all) * cells)) : 0
-  const words = (id: string) => {
+  const named = (id: string) => {
     const curve = sketch.curves.find((c) => c.id === id)
-    if (curve) return curve.kind === 'ellipse' ? 'width of the ellipse' : 'size of the circle'
-    const spline = sketch.curves.find((c) => c.kind === 'spline' && c.points.includes(id))
-    if (spline) return spline.points.indexOf(id) % 3 ? 'handle' : 'node'
-    const text = sketch.curves.find((c) => c.kind === 'text' && c.points.includes(id))
-    if (text) return text.points[0] === id ? 'foot of the text' : 'height of the text'
-    const centre = sketch.curves.find((c) => c.kind === 'circle' && c.points[0] === id)
-    return centre ? 'centre of the circle' : sketch.curves.some((c) => c.points.includes(id)) ? 'corner' : 'middle point'
+    const name = words(id).replace(/^the /, '')
+    return curve ? `size of the ${name}` : name
   }
   return (
     <div data-freedom={out.freedom} className="absolute top-[60px] right-4 z-[12] w-[232px] border border-ink bg-card px-3 py-2" role="status" aria-label="freedom meter">
@@ -30,7 +26,7 @@ export function FreedomMeter({ sketch, out, light }: { sketch: SketchDoc; out: S
           can move:{' '}
           {out.free.slice(0, 6).map((id, i) => (
             <button key={id} className="mr-1 border-b border-dotted border-free" onMouseEnter={() => light([id])} onFocus={() => light([id])} onMouseLeave={() => light([])} onBlur={() => light([])}>
-              {words(id)}
+              {named(id)}
               {i < Math.min(out.free.length, 6) - 1 ? ',' : ''}
             </button>
           ))}

@@ -1,8 +1,9 @@
 /** Dimensions where they stand: lines with ticks, and labels that are edited in place. */
-import { useEffect, useRef, useState } from 'react'
+import { useLayoutEffect, useRef, useState } from 'react'
 import { ToleranceField } from '../sentence/ToleranceField'
 import { send, useStore } from '../state/store'
 import { length, plain, result } from '../widgets/figures'
+import type { Words } from './words'
 import { type Box, overlap } from './layout'
 import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, alongArc, middle, runsOf } from './geometry'
 
@@ -11,11 +12,14 @@ interface Props {
   wide: number
   step: string
   figures: Record<string, number>
-  editing: string | null
-  edit: (id: string | null) => void
+  words: Words
+  editing: Editing | null
+  edit: (editing: Editing | null) => void
   take: (ids: string[]) => void
 }
 
+/** A size whose label is open, and what was typed for it already. */
+export interface Editing { id: string; typed: string }
 export interface Shown { size: SketchSize; spot: Spot }
 interface Spot { path: string; label: Vec2 }
 
@@ -45,7 +49,7 @@ export function layoutSizes(sketch: SketchDoc, at: Record<string, Vec2>, radius:
 /** Half of a label's width, near enough. */
 const halfOf = (size: SketchSize) => (size.reading ? 46 : 4.1 * (size.formula.length + (/^[\d.]+ ?(mm|deg)$/.test(size.formula) ? 0 : 10) + 2) + 8)
 
-export function Sizes({ shown, wide, step, figures, editing, edit, take }: Props) {
+export function Sizes({ shown, wide, step, figures, words, editing, edit, take }: Props) {
   return (
     <>
       <svg className="pointer-events-none absolute inset-0" width="100%" height="100%" aria-hidden>
@@ -54,7 +58,7 @@ export function Sizes({ shown, wide, step, figures, editing, edit, take }: Props
         ))}
       </svg>
       {shown.map(({ size, spot }) => (
-        <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} open={editing === size.id} edit={edit} take={take} />
+        <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} words={words} open={editing?.id === size.id} typed={editing?.typed ?? ''} edit={edit} take={take} />
       ))}
     </>
   )
@@ -136,87 +140,107 @@ function footOf(p: Vec2, a: Vec2, b: Vec2): Vec2 {
 
 const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`
 
-function Label({ size, x, y, wide, step, figure, open, edit, take }: { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; open: boolean; edit: (id: string | null) => void; take: (ids: string[]) => void }) {
+interface LabelProps { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; words: Words; open: boolean; typed: string; edit: Props['edit']; take: Props['take'] }
+
+const WORD: Record<string, string> = { distance_x: 'width', distance_y: 'height', perimeter: 'length along' }
+
+function Label({ size, x, y, wide, step, figure, words, open, typed, edit, take }: LabelProps) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
-  const said = useStore((s) => s.said)
   const path = `sketch.dimensions.${size.id}.formula`
   const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
-  const [text, setText] = useState(size.formula)
-  const input = useRef<HTMLInputElement>(null)
-  useEffect(() => {
-    if (!open) return
-    setText(size.formula)
-    requestAnimationFrame(() => input.current?.select())
-  }, [open, size.formula])
-  if (size.reading) {
-    const read = figure === undefined ? '…' : size.kind === 'angle' ? `${plain((figure * 180) / Math.PI, 2)}°` : length(figure, unit)
-    return (
-      <button
-        data-size={size.id}
-        data-reading
-        className="fig absolute z-10 whitespace-nowrap -translate-x-1/2 -translate-y-1/2 border border-dashed border-hair bg-card px-1.5 text-ink2 hover:border-ink"
-        style={{ left: Math.round(Math.max(40, Math.min(wide - 40, x))), top: Math.round(y) }}
-        title="only read: click to let it drive"
-        aria-label={`${size.kind} read: ${read}; Enter lets it drive, Delete takes it away`}
-        onClick={() => void send({ do: 'ReadingSketch', step, dimension: size.id, on: false }, { step: 'board' })}
-        onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([size.id]))}
-      >
-        reads {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : ''}
-        {read}
-      </button>
-    )
-  }
-  const value = figure === undefined ? '' : result(size.formula, figure, size.kind === 'angle' ? 'angle' : 'length', unit)
+  const value = size.reading || figure === undefined ? '' : result(size.formula, figure, size.kind === 'angle' ? 'angle' : 'length', unit)
+  const read = figure === undefined ? '…' : size.kind === 'angle' ? `${plain((figure * 180) / Math.PI, 2)}°` : length(figure, unit)
   // half the label's width, near enough to keep it on the board
-  const half = 4.1 * (size.formula.length + (value ? value.length + 3 : 0) + 2) + 8
+  const half = size.reading ? 40 : 4.1 * (size.formula.length + (value ? value.length + 3 : 0) + 2) + 8
   const style = { left: Math.round(Math.max(half, Math.min(wide - half, x))), top: Math.round(y) }
-  if (open) {
-    return (
-      <div className="absolute z-20 -translate-x-1/2 -translate-y-1/2" style={style}>
+  const word = WORD[size.kind] ?? size.kind
+  const of = size.of.filter((o) => o !== 'origin' || size.of.length === 1).map(words).join(', ')
+  const name = `${word} of ${of}`
+  if (open) return <Edit {...{ size, step, path, tolerance, read, name, typed, edit, take }} style={style} />
+  const sign = size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : size.kind === 'perimeter' && !size.reading ? 'along ' : ''
+  return (
+    <button
+      data-size={size.id}
+      data-reading={size.reading || undefined}
+      className={`fig absolute z-10 -translate-x-1/2 -translate-y-1/2 whitespace-nowrap bg-card px-1.5 ${size.reading ? 'border border-dashed border-hair text-ink2 hover:border-ink' : 'font-semibold hover:bg-accent hover:text-accentink'}`}
+      style={style}
+      aria-label={`${word} ${size.reading ? `reads ${read}` : `${size.formula}${value ? `, ${value}` : ''}`}, of ${of}; Enter changes it, Delete takes it away`}
+      onClick={() => edit({ id: size.id, typed: '' })}
+      onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([size.id]))}
+    >
+      {size.reading && 'reads '}
+      {sign}
+      {size.reading ? read : size.formula}
+      {tolerance && <span className="font-normal text-accent"> {tolerance}</span>}
+      {value && <span className="font-normal"> → {value}</span>}
+    </button>
+  )
+}
+
+interface EditProps { size: SketchSize; step: string; path: string; tolerance: string; read: string; name: string; typed: string; style: React.CSSProperties; edit: Props['edit']; take: Props['take'] }
+
+/** An open label: the formula, whether it drives or only reads, its tolerance, and the way to be rid of it. */
+function Edit({ size, step, path, tolerance, read, name, typed, style, edit, take }: EditProps) {
+  const said = useStore((s) => s.said)
+  const at = { step: `size:${size.id}` }
+  const [text, setText] = useState(typed || size.formula)
+  const card = useRef<HTMLDivElement>(null)
+  // before anything else is typed: what was typed already stays, what the size says is replaced
+  useLayoutEffect(() => {
+    const field = card.current?.querySelector('input')
+    if (!field) card.current?.querySelector('button')?.focus()
+    else {
+      field.focus()
+      if (typed) field.setSelectionRange(typed.length, typed.length)
+      else field.select()
+    }
+  }, [typed])
+  const leave = () => {
+    edit(null)
+    useStore.setState({ said: null })
+  }
+  const LINK = 'mr-3 border-b border-dotted border-ink text-[13px]'
+  return (
+    <div
+      ref={card}
+      data-edit-size={size.id}
+      role="group"
+      aria-label={name}
+      className="absolute z-20 -translate-x-1/2 -translate-y-1/2"
+      style={style}
+      onKeyDown={(e) => {
+        e.stopPropagation()
+        if (e.key === 'Escape') leave()
+      }}
+    >
+      {size.reading ? (
+        <p className="fig border border-dashed border-ink bg-card px-2 text-center">reads {read}</p>
+      ) : (
         <input
-          ref={input}
-          autoFocus
-          aria-label={`${size.kind} of ${size.of.join(', ')}`}
+          aria-label={name}
           className="field fig w-44! text-center"
           value={text}
           spellCheck={false}
           onChange={(e) => setText(e.target.value)}
           onKeyDown={async (e) => {
-            e.stopPropagation()
-            if (e.key === 'Escape') {
-              edit(null)
-              useStore.setState({ said: null })
-            }
-            if (e.key === 'Enter' && (text.trim() === size.formula || (await send({ do: 'ResizeSketch', step, dimension: size.id, formula: text }, { step: `size:${size.id}` })))) edit(null)
+            if (e.key === 'Enter' && (text.trim() === size.formula || (await send({ do: 'ResizeSketch', step, dimension: size.id, formula: text }, at)))) leave()
           }}
         />
-        <div className="border border-hair bg-card px-2 pb-1" onKeyDown={(e) => e.stopPropagation()}>
-          <button className="mr-2 border-b border-dotted border-ink text-[13px]" onClick={() => (edit(null), void send({ do: 'ReadingSketch', step, dimension: size.id, on: true }, { step: 'board' }))}>
-            only read it
-          </button>
-          <ToleranceField dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step: `size:${size.id}` }} />
-        </div>
-        {said?.step === `size:${size.id}` && (
-          <p role="alert" className="w-60 border border-wrong bg-card px-2 text-[13px] text-wrong">
-            {said.text}
-          </p>
-        )}
+      )}
+      <div className="border border-hair bg-card px-2 pb-1 whitespace-nowrap">
+        <button className={LINK} onClick={() => (leave(), void send({ do: 'ReadingSketch', step, dimension: size.id, on: !size.reading }, { step: 'board' }))}>
+          {size.reading ? 'let it drive' : 'only read it'}
+        </button>
+        <button className={LINK} onClick={() => (leave(), take([size.id]))}>
+          take it away
+        </button>
+        {!size.reading && <ToleranceField dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={at} />}
       </div>
-    )
-  }
-  return (
-    <button
-      data-size={size.id}
-      className="fig absolute z-10 whitespace-nowrap -translate-x-1/2 -translate-y-1/2 bg-card px-1.5 font-semibold hover:bg-accent hover:text-accentink"
-      style={style}
-      aria-label={`${size.kind} ${size.formula}${value ? `, ${value}` : ''}; Enter changes it, Delete takes it away`}
-      onClick={() => edit(size.id)}
-      onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([size.id]))}
-    >
-      {size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : size.kind === 'perimeter' ? 'along ' : ''}
-      {size.formula}
-      {tolerance && <span className="font-normal text-accent"> {tolerance}</span>}
-      {value && <span className="font-normal"> → {value}</span>}
-    </button>
+      {said?.step === at.step && (
+        <p role="alert" className="w-60 border border-wrong bg-card px-2 text-[13px] text-wrong">
+          {said.text}
+        </p>
+      )}
+    </div>
   )
 }

@@ -1,12 +1,10 @@
 /** Constraints as small marks: hover shows what one ties, a click selects it, the key takes it away. */
 import { useState } from 'react'
 import { type BoardMap, type SketchDoc, type SketchTie, type Vec2, runsOf } from './geometry'
-import { type Box, overlap } from './layout'
+import { type Box, boxAbout, overlap } from './layout'
+import { Sign } from './Signs'
+import type { Words } from './words'
 
-const SIGNS: Record<string, string> = {
-  horizontal: '—', vertical: '|', parallel: '∥', perpendicular: 'sq', equal: '=', midpoint: 'mid', coincident: 'tog', point_on: 'on', concentric: 'cen',
-  tangent: 'tou', smooth: 'smo', symmetric: 'mir', collinear: 'row', fixed: 'fix', turned: 'rep',
-}
 export const TIE_WORDS: Record<string, string> = {
   horizontal: 'level', vertical: 'upright', parallel: 'parallel', perpendicular: 'square', equal: 'equal', midpoint: 'in the middle',
   coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', smooth: 'smooth', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here', turned: 'repeated',
@@ -31,6 +29,7 @@ interface Props {
   map: BoardMap
   /** Where labels stand already. */
   taken: Box[]
+  words: Words
   chosen: string[]
   choose: (id: string, more: boolean) => void
   light: (ids: string[]) => void
@@ -50,7 +49,7 @@ function rowAt([x, y]: Vec2, count: number, taken: Box[]): Vec2 {
   return [left, Math.round(y) - 26]
 }
 
-export function Ties({ show, quiet, sketch, at, radius, map, taken, chosen, choose, light, take }: Props) {
+export function Ties({ show, quiet, sketch, at, radius, map, taken, words, chosen, choose, light, take }: Props) {
   const [opened, setOpened] = useState<string | null>(null)
   const rows = new Map<string, SketchTie[]>()
   for (const tie of sketch.constraints) {
@@ -58,7 +57,8 @@ export function Ties({ show, quiet, sketch, at, radius, map, taken, chosen, choo
     const anchor = tie.kind === 'midpoint' ? tie.of[0] : tie.of[tie.of.length - 1]
     rows.set(anchor, [...(rows.get(anchor) ?? []), tie])
   }
-  const busy = [...taken]
+  // the points themselves stay free: they are what one takes hold of
+  const busy: Box[] = [...taken, ...sketch.points.filter((p) => at[p.id]).map((p): Box => boxAbout(map.screen(at[p.id]), 7))]
   return (
     <>
       {[...rows].map(([anchor, ties]) => {
@@ -76,7 +76,7 @@ export function Ties({ show, quiet, sketch, at, radius, map, taken, chosen, choo
                 key={tie.id}
                 data-tie={tie.id}
                 data-tie-kind={tie.kind}
-                aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.join(', ')}; Delete takes it away`}
+                aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.map(words).join(', ')}; Delete takes it away`}
                 aria-pressed={chosen.includes(tie.id)}
                 title={TIE_WORDS[tie.kind]}
                 className={MARK(quiet)}
@@ -88,7 +88,9 @@ export function Ties({ show, quiet, sketch, at, radius, map, taken, chosen, choo
                 onKeyDown={(e) => e.key === 'Delete' && (e.stopPropagation(), take([tie.id]))}
               >
                 <Plate on={chosen.includes(tie.id)} />
-                <span className={`relative ${chosen.includes(tie.id) ? 'text-accentink' : ''}`}>{SIGNS[tie.kind]}</span>
+                <span className={`relative ${chosen.includes(tie.id) ? 'text-accentink' : ''}`}>
+                  <Sign kind={tie.kind} />
+                </span>
               </button>
             ))}
             {!open && (

@@ -41,7 +41,7 @@ interface Props {
   settings: Settings
   set: (settings: Partial<Settings>) => void
   at: Record<string, Vec2>
-  make: (spots: Spot[], exact: true) => Promise<unknown>
+  make: (spots: Spot[]) => Promise<unknown>
 }
 
 export function ToolTray({ tool, setTool, step, drawn, settings, set, at, make }: Props) {
@@ -98,7 +98,7 @@ export function ToolTray({ tool, setTool, step, drawn, settings, set, at, make }
           {!figures && !['trim', 'split', 'extend', 'bring'].includes(tool) && <Places key={tool} {...{ tool, at, make }} />}
           {built && (
             <label className="mt-1 flex items-center gap-1.5">
-              <input type="checkbox" className="accent-(--accent)" checked={settings.construction} onChange={(e) => set({ construction: e.target.checked })} />
+              <input type="checkbox" className="box" checked={settings.construction} onChange={(e) => set({ construction: e.target.checked })} />
               construction <span className="key ml-auto">c</span>
             </label>
           )}

@@ -4,7 +4,7 @@ import type { SketchOut } from '../api/client'
 import { send } from '../state/store'
 import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
-import type { SketchDoc } from './geometry'
+import type { SketchDoc, SketchRepeat } from './geometry'
 import type { SizeWay } from './sizing'
 import { TIE_WORDS } from './Ties'
 
@@ -138,7 +138,7 @@ function Sources({ chosen, out, sources, step, aim }: Pick<Props, 'chosen' | 'ou
   )
 }
 
-type Form = 'rows' | 'ring' | 'off' | 'round' | 'cut' | 'shift'
+type Form = 'again' | 'rows' | 'ring' | 'off' | 'round' | 'cut' | 'shift'
 
 /** Repeats, offsets, corners, mirrors, copies, construction. */
 function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'step'>) {
@@ -161,8 +161,11 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
         {word} …
       </button>
     )
+  const repeat = (sketch.repeats ?? []).find((r) => chosen.length > 0 && chosen.every((c) => r.of.includes(c) || r.copies.some((copy) => Object.values(copy.names).includes(c))))
   return (
     <>
+      {repeat && open('again', `stands ${repeat.counts[0] * repeat.counts[1]} times`, true)}
+      {form === 'again' && repeat && <Again key={repeat.id} {...{ repeat, sketch, step, leave }} />}
       {open('rows', 'repeat in rows', all)}
       {form === 'rows' && all && (
         <Figures
@@ -207,6 +210,23 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
         </button>
       )}
     </>
+  )
+}
+
+/** How often, and how far apart, what is repeated already stands. */
+function Again({ repeat, sketch, step, leave }: { repeat: SketchRepeat; sketch: SketchDoc; step: string; leave: () => void }) {
+  const at = { step: 'board' }
+  const change = (counts: string[], pitches: string[]) =>
+    send({ do: 'ChangeRepeat', step, repeat: repeat.id, across: Number(counts[0]) || 0, deep: Number(counts[1]) || 0, pitch_x: pitches[0], pitch_y: pitches[1] }, at)
+  if (repeat.centre) return <Figures fields={[['times', String(repeat.counts[0])]]} leave={leave} take={([times]) => change([times, '1'], ['', ''])} />
+  // the size on the board may say another distance by now
+  const apart = ['distance_x', 'distance_y'].map((kind, k) => sketch.dimensions.find((d) => repeat.made.includes(d.id) && d.kind === kind && !d.follows)?.formula ?? (repeat.pitches[k] || '10 mm'))
+  return (
+    <Figures
+      fields={[['across', String(repeat.counts[0])], ['apart', apart[0]], ['deep', String(repeat.counts[1])], ['apart, deep', apart[1]]]}
+      leave={leave}
+      take={([across, x, deep, y]) => change([across, deep], [x, y])}
+    />
   )
 }
 

@@ -5,8 +5,8 @@ import { type SketchCurve, type SketchDoc, type Vec2, alongArc, between } from '
 export type Tool =
   | 'move' | 'line' | 'point' | 'arc' | 'about' | 'centre' | 'corner' | 'leaning' | 'circle' | 'across' | 'over' | 'slot' | 'bend' | 'polygon' | 'ellipse' | 'spline' | 'text'
   | 'trim' | 'split' | 'extend' | 'bring'
-/** A place pointed at, and the point that is there, if any; or the curve that it lies on. */
-export interface Spot { at: Vec2; on: string | null; lies?: 'point_on' | 'midpoint'; curve?: string }
+/** A place pointed at, and the point that is there, if any; or the curve that it lies on. A written one has its formulas, to be kept as sizes. */
+export interface Spot { at: Vec2; on: string | null; lies?: 'point_on' | 'midpoint'; curve?: string; x?: string; y?: string }
 /** What is inferred of the line or arc that would be drawn. */
 export interface Meant { at: Vec2; tie: '' | 'horizontal' | 'vertical' | 'perpendicular' | 'parallel' | 'tangent'; to: string; says: string }
 

@@ -15,7 +15,8 @@ export interface SketchCurve {
 }
 export interface SketchTie { id: string; kind: string; of: string[] }
 export interface SketchSize { id: string; kind: string; of: string[]; formula: string; follows?: string; reading?: boolean }
-export interface SketchDoc { points: SketchPoint[]; curves: SketchCurve[]; constraints: SketchTie[]; dimensions: SketchSize[] }
+export interface SketchRepeat { id: string; of: string[]; counts: [number, number]; pitches: [string, string]; centre: string; copies: { names: Record<string, string> }[]; made: string[] }
+export interface SketchDoc { points: SketchPoint[]; curves: SketchCurve[]; constraints: SketchTie[]; dimensions: SketchSize[]; repeats?: SketchRepeat[] }
 export type Vec2 = [number, number]
 
 /** Coordinates by id: solved ones where they are known, else where the document last had them. */

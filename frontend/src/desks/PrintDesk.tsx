@@ -66,7 +66,7 @@ function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
   return (
     <li data-plate={part.name} className="border-b border-hair py-1.5">
       <div className="flex items-center gap-2">
-        <input type="checkbox" aria-label={`print ${part.name}`} className="h-4 w-4 accent-(--accent)" checked={!off} onChange={flip} />
+        <input type="checkbox" aria-label={`print ${part.name}`} className="box" checked={!off} onChange={flip} />
         <span aria-hidden className="h-3.5 w-3.5 border border-ink" style={{ background: colour }} />
         <span className={`flex-1 truncate font-semibold ${off ? 'text-ink2' : ''}`}>{part.name}</span>
         {part.estimate && (

@@ -17,7 +17,7 @@ const KEYS: [string, [string, string][]][] = [
   ]],
   ['On the board', [
     ['l', 'line'], ['a', 'arc'], ['r', 'rectangle'], ['o', 'circle'], ['e', 'ellipse'], ['s', 'spline'], ['w', 'text'], ['t', 'trim, split, run on'], ['b', 'bring in from a part'], ['again', 'the other way of it'], ['Enter', 'write its figures; end a spline'],
-    ['c', 'construction, or real again'], ['Alt', 'held: draw as pointed; a box takes what it touches'], ['d', 'give the selected thing a size'], ['. ,', 'select the next thing, the one before'], ['Space', 'and the next one too'], ['m', 'lens'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['Esc', 'drop the tool, then leave'],
+    ['c', 'construction, or real again'], ['Alt', 'held: draw as pointed; a box takes what it touches'], ['d', 'give the selected thing a size'], ['. ,', 'select the next thing, the one before'], ['Space', 'and the next one too'], ['m', 'lens'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['f', 'show all of it'], ['Esc', 'drop the tool, then what is selected; then Enter leaves'],
   ]],
 ]
 

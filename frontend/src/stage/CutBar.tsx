@@ -77,7 +77,7 @@ export function CutBar({ viewer, frameCount }: { viewer: Viewer; frameCount: num
         </div>
         <label className="flex items-center gap-1.5">
           at
-          <input type="range" aria-label="place of the cut" className="w-32 accent-(--accent)" min={low} max={high} step={0.1} value={cut.at} onChange={(e) => change({ at: Number(e.target.value) })} />
+          <input type="range" aria-label="place of the cut" className="slide w-32" min={low} max={high} step={0.1} value={cut.at} onChange={(e) => change({ at: Number(e.target.value) })} />
           <Figure label="place of the cut, mm" value={cut.at} take={(at) => change({ at })} /> mm
         </label>
         <label className="flex items-center gap-1.5">

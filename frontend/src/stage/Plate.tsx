@@ -80,7 +80,7 @@ export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
         type="range"
         aria-label="layer to look at"
         aria-valuetext={layer === null ? 'whole parts' : `layer ${layer} of ${most}`}
-        className="min-h-0 flex-1 accent-(--accent) [direction:rtl] [writing-mode:vertical-lr]"
+        className="slide tall min-h-0 flex-1 [direction:rtl] [writing-mode:vertical-lr]"
         min={1}
         max={most}
         value={layer ?? most}

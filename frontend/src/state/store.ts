@@ -27,7 +27,8 @@ export interface Cut { axis: 'across' | 'deep' | 'level'; at: number; turn: numb
 /** The chip that is open: a field of a step, or of the draft (``step: 'draft'``). */
 export interface Open { step: string; field: string }
 
-export interface Said { text: string; step?: string; field?: string }
+/** What was refused or is to be told, where, and what of the board it speaks of. */
+export interface Said { text: string; step?: string; field?: string; things?: string[] }
 
 interface State {
   id: string
@@ -240,7 +241,7 @@ async function accept(answer: ProjectAnswer): Promise<ProjectState | null> {
 
 async function refused(error: unknown, at: Omit<Said, 'text'>): Promise<void> {
   const refusal = error instanceof Refusal ? error : new Refusal(String(error), 0, '')
-  set({ saved: refusal.status === 0 ? 'cut' : 'kept', said: { text: refusal.message, field: refusal.field || at.field, step: at.step } })
+  set({ saved: refusal.status === 0 ? 'cut' : 'kept', said: { text: refusal.message, field: refusal.field || at.field, step: at.step, things: refusal.things } })
   if (refusal.status === 409) await reload()
 }
 

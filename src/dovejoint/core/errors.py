@@ -13,6 +13,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 
 class DoveError(Exception):
     """Base of all errors that a person may see.
@@ -22,13 +24,17 @@ class DoveError(Exception):
     message : one sentence: what is wrong, where, and what would work.
     where : the id or name of the step, value or pick concerned, when known.
     field : the field of a step that the error speaks of, when known.
+    things : ids of what it speaks of on the board, to be lit up there.
     """
 
-    def __init__(self, message: str, *, where: str | None = None, field: str | None = None) -> None:
+    def __init__(
+        self, message: str, *, where: str | None = None, field: str | None = None, things: Iterable[str] = ()
+    ) -> None:
         super().__init__(message)
         self.message = message
         self.where = where
         self.field = field
+        self.things = list(things)
 
 
 class FormulaError(DoveError):

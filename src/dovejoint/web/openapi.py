@@ -48,6 +48,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/outline", "The outlines in a DXF or SVG file", s.OutlineIn, s.OutlineOut),
     ("post", "/api/projects/{id}/outline/export", "A sketch as a DXF or SVG file", s.OutlineExportIn, None),
     ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),
+    ("post", "/api/projects/{id}/figures", "What formulas of lengths come to", s.FiguresIn, s.FiguresOut),
     ("get", "/api/projects/{id}/file", "The project file", None, None),
     ("post", "/api/projects/{id}/export", "Parts as STL or STEP; several as a zip", s.ExportIn, None),
     ("get", "/api/catalogue", "Printers, nozzles, materials and coupons to choose from", None, s.CatalogueOut),

@@ -34,7 +34,7 @@ def install(app: Flask) -> None:
     def _refused(error: DoveError) -> Response:
         missing = error.message == "There is no such project."
         status = 404 if missing else 400 if isinstance(error, FileError) else 422
-        return problem(status, "Refused", error.message, field=error.field or "")
+        return problem(status, "Refused", error.message, field=error.field or "", things=error.things)
 
     @app.errorhandler(ValidationError)
     def _shape(error: ValidationError) -> Response:

@@ -20,7 +20,7 @@ from ..core.profiles import DEFAULT_PROFILE
 from ..core.quantities import evaluate_table
 from ..core.recipe import LimitStates
 from ..core.recipe.registry import segments
-from ..core.steps.board import drag_preview
+from ..core.steps.board import drag_preview, lengths
 from ..engine import Engine, WorkerDied, jobs
 from ..sample import SAMPLES
 from ..store import Committed, ProjectStore
@@ -32,6 +32,7 @@ from .shapes import (
     CommandIn,
     DragIn,
     ExportIn,
+    FiguresIn,
     LightsIn,
     LookIn,
     MeasureIn,
@@ -278,6 +279,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def drag(id: str) -> Response:
         data = DragIn.model_validate(body())
         return jsonify(drag_preview(store.get(id).project, data.step, data.id, data.to))
+
+    @blueprint.post("/projects/<id>/figures")
+    def figures(id: str) -> Response:
+        data = FiguresIn.model_validate(body())
+        return jsonify({"figures": lengths(store.get(id).project, data.formulas)})
 
     @blueprint.post("/projects/<id>/look")
     def look(id: str) -> Response:

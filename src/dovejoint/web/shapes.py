@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -32,7 +32,7 @@ class Shape(BaseModel):
 
 
 class Problem(Shape):
-    """RFC 9457 problem details; ``detail`` is one sentence fit to show."""
+    """RFC 9457 problem details; ``detail`` is one sentence fit to show, ``things`` are ids on the board that it speaks of."""
 
     type: str = "about:blank"
     title: str
@@ -40,6 +40,7 @@ class Problem(Shape):
     detail: str
     field: str = ""
     changes: list[str] = []
+    things: list[str] = []
 
 
 class SummaryOut(Shape):
@@ -138,6 +139,18 @@ class OutlineExportIn(Shape):
     step: str
     format: Literal["dxf", "svg"]
     unit: Literal["mm", "inch"] = "mm"
+
+
+class FiguresIn(Shape):
+    """Formulas of lengths; a plain figure is in the project's unit."""
+
+    formulas: Annotated[list[Annotated[str, Field(max_length=400)]], Field(max_length=200)]
+
+
+class FiguresOut(Shape):
+    """The same in mm."""
+
+    figures: list[float]
 
 
 class DragIn(Shape):
@@ -512,6 +525,7 @@ class StepOut(Shape):
     message: str
     field: str
     figures: dict[str, float]
+    things: list[str]
 
 
 class BoxOut(Shape):
@@ -679,6 +693,7 @@ class SketchOut(Shape):
     letters: dict[str, list[list[Vec2]]]
     open_ends: list[OpenEndOut]
     lost: dict[str, str]
+    words: dict[str, str]
 
 
 class Report(Shape):

@@ -18,7 +18,7 @@ from ..recipe.labels import of_part
 from ..recipe.names import seen_edge, seen_face
 from ..recipe.picks import Namer, all_picks
 from ..recipe.registry import Said, new_part_when, segments_with
-from ..sketch import Sketch
+from ..sketch import Sketch, calling
 from ..sketch.outlines import pieces_of
 from ..solid import Line, OpenEnd
 from ..solid.outline import Vec2, place_at
@@ -128,6 +128,7 @@ def build_report(
                 "message": report.message,
                 "field": report.field,
                 "figures": report.figures,
+                "things": list(report.things),
             }
             for i, (step, report) in enumerate(zip(project.recipe, evaluation.steps, strict=True))
         ],
@@ -223,6 +224,7 @@ def sketch_report(shape: SketchShape) -> dict[str, Any]:
         "letters": _letters(shape),
         "open_ends": [_open_end(shape.sketch, end) for end in shape.open_ends],
         "lost": shape.lost,
+        "words": calling(shape.sketch),
     }
 
 

@@ -134,6 +134,8 @@ class StepReport:
     message: str = ""
     field: str = ""
     figures: dict[str, float] = with_default(default_factory=dict)
+    #: ids on the board that the message speaks of
+    things: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -282,7 +284,9 @@ def evaluate(
                 raise result
         except DoveError as error:
             state = "asks" if isinstance(error, PickError) else "failed"
-            reports.append(StepReport(step.id, state, key, error.message, error.field or "", figures))
+            reports.append(
+                StepReport(step.id, state, key, error.message, error.field or "", figures, tuple(error.things))
+            )
             all_figures[step.id] = figures
             continue
         made[step.id] = result

@@ -93,7 +93,7 @@ def add_arc(
     ties = []
     if tangent:
         if sketch.curve(tangent) is None:
-            raise CommandError(f"The sketch has no “{tangent}” to run on from.")
+            raise CommandError("The curve that this was to run on from is not there any more.")
         ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[tangent, arc.id]))
     return grown(sketch, points, [arc], ties, [])
 

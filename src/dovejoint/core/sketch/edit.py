@@ -7,8 +7,9 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from ..errors import CommandError, StepError
-from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
-from .solve import SMALLEST_MM, dependent_on, describe, measured, pull, settle, solve
+from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Repeat, Sketch, SketchCurve
+from .solve import SMALLEST_MM, dependent_on, measured, pull, settle, solve
+from .words import describe, in_words
 
 __all__ = [
     "Ids",
@@ -38,7 +39,11 @@ class Ids:
     def __init__(self, sketch: Sketch) -> None:
         self.taken = sketch.ids()
 
-    def new(self, letter: str) -> str:
+    def new(self, letter: str, wanted: str = "") -> str:
+        """The first free id with a letter, or the one that is ``wanted`` when it is free."""
+        if wanted and wanted not in self.taken:
+            self.taken.add(wanted)
+            return wanted
         n = 1
         while f"{letter}{n}" in self.taken:
             n += 1
@@ -50,7 +55,7 @@ def anchor(sketch: Sketch, ids: Ids, place: Place, points: list[Point], on: str 
     """The point that a shape hangs on: an existing one if it was pointed at, else a new one."""
     if on is not None:
         if sketch.point(on) is None:
-            raise CommandError(f"The sketch has no point “{on}”.")
+            raise CommandError("The point that this was to hang on is not there any more.")
         return on
     points.append(Point(id=ids.new("p"), x=place[0], y=place[1]))
     return points[-1].id
@@ -164,20 +169,35 @@ def remove(sketch: Sketch, ids: Sequence[str]) -> Sketch:
         curves=curves,
         constraints=keep_ties,
         dimensions=keep_sizes,
+        repeats=[r for r in (without(r, gone) for r in sketch.repeats) if r is not None],
     )
+
+
+def without(repeat: Repeat, gone: set[str]) -> Repeat | None:
+    """What is left of a repeat when things are taken away: copies that are gone are left out from then on; without its first one
+    there is no repeat any more, and its copies are curves like others."""
+    if gone & {*repeat.of, repeat.centre}:
+        return None
+    lost = [c for c in repeat.copies if gone & set(c.names.values())]
+    if not lost:
+        return repeat
+    left = [c for c in repeat.copies if c not in lost]
+    return repeat.model_copy(update={"copies": left, "left_out": [*repeat.left_out, *(c.at for c in lost)]})
 
 
 def _refuse_known(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[str, float], what: str) -> None:
     missing = [o for o in item.of if o not in sketch.ids()]
     if missing or not item.of:
-        raise CommandError(f"The sketch has no “{missing[0] if missing else '?'}” to tie.")
+        raise CommandError("What was to be tied is not on the board any more; point at it anew.")
     try:
         known = dependent_on(sketch, item, sizes)
     except StepError as error:
-        raise CommandError(error.message) from None
+        raise CommandError(in_words(sketch, error.message), things=error.things) from None
     if known is not None:
         says = " and ".join(describe(sketch, k) for k in known[:4]) or "the rest of the sketch"
-        raise CommandError(f"This {what} is settled already by {says}; take one of them away first.")
+        raise CommandError(
+            f"This {what} is settled already by {says}; take one of them away first.", things=[*known, *item.of]
+        )
 
 
 def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, float]) -> Sketch:
@@ -186,9 +206,10 @@ def constrain(sketch: Sketch, kind: str, of: Sequence[str], sizes: Mapping[str, 
         raise CommandError(f"There is no tie called “{kind}”.")
     item = Constraint(id=Ids(sketch).new("k"), kind=kind, of=list(of))  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "tie")
+    tied = grown(sketch, [], [], [item], [])
     if kind in ("horizontal", "vertical") and len(of) == 1:
-        sketch = _turned(sketch, of[0], upright=kind == "vertical")
-    return at_rest(grown(sketch, [], [], [item], []), sizes)
+        return at_rest(_turned(tied, of[0], upright=kind == "vertical"), sizes, tied)
+    return at_rest(tied, sizes)
 
 
 def _turned(sketch: Sketch, line: str, *, upright: bool) -> Sketch:
@@ -256,7 +277,7 @@ def as_reading(sketch: Sketch, id: str) -> Sketch:
 def resize(sketch: Sketch, id: str, formula: str, sizes: Mapping[str, float]) -> Sketch:
     """Give a dimension another formula; ``sizes`` holds its new figure."""
     if all(d.id != id for d in sketch.dimensions):
-        raise CommandError(f"The sketch has no dimension “{id}”.")
+        raise CommandError("That dimension is not there any more.")
     dimensions, figures = [], dict(sizes)
     for d in sketch.dimensions:
         if d.id == id:
@@ -281,15 +302,16 @@ def drag(sketch: Sketch, id: str, to: Place, sizes: Mapping[str, float]) -> Sket
     try:
         return settle(sketch, pull(sketch, sizes, id, to))
     except StepError as error:
-        raise CommandError(error.message) from None
+        raise CommandError(in_words(sketch, error.message), things=error.things) from None
 
 
-def at_rest(sketch: Sketch, sizes: Mapping[str, float]) -> Sketch:
-    """The sketch solved, with its coordinates where it came to rest. Raises CommandError when it cannot be solved."""
+def at_rest(sketch: Sketch, sizes: Mapping[str, float], seen: Sketch | None = None) -> Sketch:
+    """The sketch solved, with its coordinates where it came to rest. Raises CommandError when it cannot be solved, which is told of
+    the sketch as it is ``seen`` when it was moved before."""
     try:
-        solution = solve(sketch, sizes)
+        solution = solve(sketch, sizes, seen)
     except StepError as error:
-        raise CommandError(error.message) from None
+        raise CommandError(in_words(sketch, error.message), things=error.things) from None
     if not solution.solved:
-        raise CommandError(solution.message)
+        raise CommandError(solution.message, things=solution.conflicts)
     return settle(sketch, solution)

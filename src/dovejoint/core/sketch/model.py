@@ -8,7 +8,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..quantities.markers import FormulaMark
 
-__all__ = ["CONSTRAINT_KINDS", "DIMENSION_KINDS", "ORIGIN", "Constraint", "Dimension", "Point", "Sketch", "SketchCurve"]
+__all__ = ["CONSTRAINT_KINDS", "DIMENSION_KINDS", "ORIGIN", "Constraint", "Copy", "Dimension", "Point", "Repeat", "Sketch",
+           "SketchCurve"]  # fmt: skip
 
 #: the id of the fixed point at (0, 0), which every sketch has
 ORIGIN = "origin"
@@ -90,14 +91,36 @@ class Dimension(_Strict):
     times: Annotated[float, Field(allow_inf_nan=False)] = 1.0
 
 
+class Copy(_Strict):
+    """One copy of a repeat: which it is (steps across and deep, or steps round), and what each of its curves and points is called."""
+
+    at: tuple[int, int]
+    names: Annotated[dict[_Id, _Id], Field(max_length=2000)]
+
+
+class Repeat(_Strict):
+    """Curves that stand several times, so that how often can be changed: in rows, so many ``counts`` across and deep by formulas,
+    or that often round a point (``centre``). ``made`` holds the ties and sizes that keep the copies where they are."""
+
+    id: _Id
+    of: Annotated[list[_Id], Field(max_length=400)]
+    counts: tuple[Annotated[int, Field(ge=1, le=400)], Annotated[int, Field(ge=1, le=400)]]
+    pitches: tuple[Annotated[str, Field(max_length=400)], Annotated[str, Field(max_length=400)]] = ("", "")
+    centre: _Id = ""
+    copies: Annotated[list[Copy], Field(max_length=400)] = []
+    left_out: Annotated[list[tuple[int, int]], Field(max_length=400)] = []
+    made: Annotated[list[_Id], Field(max_length=4000)] = []
+
+
 class Sketch(_Strict):
     points: Annotated[list[Point], Field(max_length=2000)] = []
     curves: Annotated[list[SketchCurve], Field(max_length=1000)] = []
     constraints: Annotated[list[Constraint], Field(max_length=4000)] = []
     dimensions: Annotated[list[Dimension], Field(max_length=1000)] = []
+    repeats: Annotated[list[Repeat], Field(max_length=200)] = []
 
     def ids(self) -> set[str]:
-        lists = (self.points, self.curves, self.constraints, self.dimensions)
+        lists = (self.points, self.curves, self.constraints, self.dimensions, self.repeats)
         return {ORIGIN, *(item.id for items in lists for item in items)}
 
     def curve(self, id: str) -> SketchCurve | None:

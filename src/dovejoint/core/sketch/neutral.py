@@ -54,8 +54,10 @@ def read_drawing(data: Any) -> Drawing:
                 rounds[id] = Round(str(e["center"]), radius, start, end)
             elif kind == "ellipse":
                 rounds[id] = Round(str(e["center"]), float(e["second"]), major=str(e["first"]))
-            elif kind == "spline":
+            elif kind in ("spline", "bezier"):
                 poles = tuple(map(str, e["points"]))
+                if kind == "bezier" and len(poles) != 4:
+                    raise FileError(f"The Bézier “{id}” needs 4 points: its start, two handles, its end.")
                 if len(poles) < 4 or len(poles) % 3 != 1:
                     raise FileError(f"The spline “{id}” needs 4, 7, 10 … points: node, handle, handle, node.")
                 splines[id] = poles

@@ -9,17 +9,14 @@ from ..errors import CommandError
 from .edit import Ids, Place, grown, times_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 
-__all__ = ["construct", "copy_by", "cut_corners", "mirror", "move_by", "offset_chain", "place_of", "repeat_in_rows", "repeat_round",
+__all__ = ["construct", "copied", "copy_by", "curves_of", "cut_corners", "followed", "mirror", "move_by", "offset_chain", "place_of",
            "round_corners", "round_of"]  # fmt: skip
-
-#: so many copies are made at once
-MOST_COPIES = 400
 
 
 def place_of(sketch: Sketch, id: str) -> Place:
     point = sketch.point(id)
     if point is None:
-        raise CommandError(f"The sketch has no point “{id}”.")
+        raise CommandError("That point is not on the board any more.")
     return (point.x, point.y)
 
 
@@ -60,11 +57,13 @@ def mirror(sketch: Sketch, curves: Sequence[str], axis: str) -> Sketch:
     for id in dict.fromkeys(p for c in chosen for p in c.points):
         x, y = place_of(sketch, id)
         across = (x - ax) * -uy + (y - ay) * ux
-        if abs(across) < 1e-4 * max(1.0, size) or id == ORIGIN or id in line.points:
+        if abs(across) < 1e-4 * max(1.0, size) or id in line.points:
             # it lies on the line: both halves meet there
             made[id] = id
-            if id not in line.points and not any(
-                t.kind == "point_on" and t.of == [id, axis] for t in sketch.constraints
+            if (
+                id not in line.points
+                and id != ORIGIN
+                and not any(t.kind == "point_on" and t.of == [id, axis] for t in sketch.constraints)
             ):
                 ties.append(Constraint(id=ids.new("k"), kind="point_on", of=[id, axis]))
             continue
@@ -89,11 +88,14 @@ def mirror(sketch: Sketch, curves: Sequence[str], axis: str) -> Sketch:
     return grown(sketch, points, copies, ties, [])
 
 
-def _copied(ids: Ids, chosen: Sequence[SketchCurve], places: Mapping[str, str]) -> list[SketchCurve]:
+def copied(
+    ids: Ids, chosen: Sequence[SketchCurve], places: Mapping[str, str], names: Mapping[str, str] | None = None
+) -> list[SketchCurve]:
+    """Curves like those chosen over other points; ``names`` are ids that the copies are to have again."""
     return [
         c.model_copy(
             update={
-                "id": ids.new(c.id[0]),
+                "id": ids.new(c.id[0], (names or {}).get(c.id, "")),
                 "points": [places[p] for p in c.points],
                 "brought": False,
                 "construction": _stays(c),
@@ -103,20 +105,11 @@ def _copied(ids: Ids, chosen: Sequence[SketchCurve], places: Mapping[str, str]) 
     ]
 
 
-def _chosen(sketch: Sketch, curves: Sequence[str]) -> list[SketchCurve]:
+def curves_of(sketch: Sketch, curves: Sequence[str]) -> list[SketchCurve]:
     found = [c for c in sketch.curves if c.id in curves]
     if not found:
         raise CommandError("Select the curves to repeat.")
     return found
-
-
-def _as_large(ids: Ids, chosen: Sequence[SketchCurve], made: Sequence[SketchCurve]) -> list[Constraint]:
-    """Circles stay as large as the first; ``made`` holds copy after copy of what was chosen."""
-    return [
-        Constraint(id=ids.new("k"), kind="equal", of=[c.id, *(m.id for m in made[k :: len(chosen)])])
-        for k, c in enumerate(chosen)
-        if c.sized
-    ]
 
 
 def followed(ids: Ids, kind: str, of: list[str], formula: str, lead: str, times: float = 1) -> Dimension:
@@ -125,89 +118,9 @@ def followed(ids: Ids, kind: str, of: list[str], formula: str, lead: str, times:
     return Dimension(id=ids.new("d"), kind=kind, of=of, formula=text, follows=lead, times=times)  # type: ignore[arg-type]
 
 
-def repeat_in_rows(
-    sketch: Sketch,
-    curves: Sequence[str],
-    counts: tuple[int, int],
-    pitches: tuple[str, str],
-    figures_mm: tuple[float, float],
-) -> Sketch:
-    """Repeat curves in rows across and deep. Each copy stays so many pitches away from the first, whatever they come to be.
-
-    ``pitches`` are formulas, ``figures_mm`` what they are now; circles stay as large as the first.
-    """
-    chosen = _chosen(sketch, curves)
-    if counts[0] * counts[1] < 2 or min(counts) < 1:
-        raise CommandError("Repeat it at least twice, across or deep.")
-    if counts[0] * counts[1] * len(chosen) > MOST_COPIES:
-        raise CommandError(f"That would be more than {MOST_COPIES} curves at once.")
-    for axis in (0, 1):
-        if counts[axis] > 1 and abs(figures_mm[axis]) < 0.01:
-            raise CommandError("The copies need a distance from each other.")
-    ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
-    ties: list[Constraint] = []
-    sizes: list[Dimension] = []
-    for i, j in ((i, j) for j in range(counts[1]) for i in range(counts[0]) if i or j):
-        places = {}
-        for id in dict.fromkeys(p for c in chosen for p in c.points):
-            x, y = place_of(sketch, id)
-            points.append(Point(id=ids.new("p"), x=x + i * figures_mm[0], y=y + j * figures_mm[1]))
-            places[id] = points[-1].id
-            for k, kind, level, steps in ((0, "distance_x", "vertical", i), (1, "distance_y", "horizontal", j)):
-                of = [id, points[-1].id]
-                if steps == 0:
-                    ties.append(Constraint(id=ids.new("k"), kind=level, of=of))  # type: ignore[arg-type]
-                    continue
-                lead = next((d.id for d in sizes if d.kind == kind), "")
-                sizes.append(followed(ids, kind, of, pitches[k], lead, steps))
-        made += _copied(ids, chosen, places)
-    ties += _as_large(ids, chosen, made)
-    return grown(sketch, points, made, ties, sizes)
-
-
-def repeat_round(sketch: Sketch, curves: Sequence[str], centre: str, count: int) -> Sketch:
-    """Repeat curves evenly round a point. Ends that meet the next copy are shared, so that one notch closes to a ring."""
-    chosen = _chosen(sketch, curves)
-    if not 2 <= count <= MOST_COPIES // len(chosen):
-        raise CommandError(f"Round a point there can be 2 to {MOST_COPIES // len(chosen)} of them.")
-    cx, cy = place_of(sketch, centre)
-    ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
-    ties: list[Constraint] = []
-    own = list(dict.fromkeys(p for c in chosen for p in c.points))
-    known = {id: place_of(sketch, id) for id in own}
-    size = max((math.dist(p, (cx, cy)) for p in known.values()), default=1.0) or 1.0
-    #: points of which it was said already where they lie
-    placed: set[str] = set()
-    for k in range(1, count):
-        turn = 2 * math.pi * k / count
-        places = {}
-        for id in own:
-            x, y = place_of(sketch, id)
-            if id == centre or math.dist((x, y), (cx, cy)) < 1e-9 * size:
-                places[id] = id
-                continue
-            dx, dy = x - cx, y - cy
-            at = (cx + math.cos(turn) * dx - math.sin(turn) * dy, cy + math.sin(turn) * dx + math.cos(turn) * dy)
-            there = next((q for q, place in known.items() if math.dist(place, at) < 1e-4 * size), None)
-            if there is None:
-                points.append(Point(id=ids.new("p"), x=at[0], y=at[1]))
-                there = points[-1].id
-                known[there] = at
-            places[id] = there
-            # a ring that closes meets its own beginning again: that follows, and is not said twice
-            if there in placed or (there in own and k > 1):
-                continue
-            placed.add(there)
-            degrees = round(math.degrees(turn), 9)
-            ties.append(Constraint(id=ids.new("k"), kind="turned", of=[id, there, centre], turn_deg=degrees))
-        made += _copied(ids, chosen, places)
-    ties += _as_large(ids, chosen, made)
-    return grown(sketch, points, made, ties, [])
-
-
 def copy_by(sketch: Sketch, curves: Sequence[str], by: Place) -> Sketch:
     """A copy of curves, so far away (mm), with the ties and sizes that they have among themselves."""
-    chosen = _chosen(sketch, curves)
+    chosen = curves_of(sketch, curves)
     if math.hypot(*by) < 0.01:
         raise CommandError("A copy needs a distance from what it is a copy of.")
     ids, points = Ids(sketch), list[Point]()
@@ -217,7 +130,7 @@ def copy_by(sketch: Sketch, curves: Sequence[str], by: Place) -> Sketch:
         x, y = place_of(sketch, id)
         points.append(Point(id=ids.new("p"), x=x + by[0], y=y + by[1]))
         names[id] = points[-1].id
-    made = _copied(ids, chosen, names)
+    made = copied(ids, chosen, names)
     names |= {c.id: m.id for c, m in zip(chosen, made, strict=True)}
 
     def inside(item: Constraint | Dimension) -> bool:

@@ -15,6 +15,7 @@ from .drawing import Drawing, Item, drawing_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch
 from .newton import SEARCH_WORK, Budget, Settled, another, diagnose, fighting, normed, rank_of, settled, witness
 from .system import System, Vector
+from .words import describe
 
 __all__ = ["Solution", "dependent_on", "measured", "pull", "settle", "solve"]
 
@@ -52,14 +53,18 @@ class Placed(NamedTuple):
 
 def _checked(item: Dimension, sizes: Mapping[str, float]) -> float:
     if item.id not in sizes:
-        raise StepError(f"The dimension “{item.id}” has no figure.")
+        raise StepError("A dimension has no figure.", things=[item.id])
     size = sizes[item.id]
     if not math.isfinite(size):
         raise StepError("A dimension has no finite figure.")
     if item.kind in ("length", "radius", "diameter", "perimeter") and size <= 0:
-        raise StepError(f"A {item.kind} must be above zero, and this one is {size:.4g} mm.", field=item.id)
+        raise StepError(
+            f"A {item.kind} must be above zero, and this one is {size:.4g} mm.", field=item.id, things=[item.id]
+        )
     if item.kind == "distance" and size < 0:
-        raise StepError(f"A distance cannot be negative, and this one is {size:.4g} mm.", field=item.id)
+        raise StepError(
+            f"A distance cannot be negative, and this one is {size:.4g} mm.", field=item.id, things=[item.id]
+        )
     return size
 
 
@@ -76,7 +81,7 @@ def _drawn(sketch: Sketch, sizes: Mapping[str, float]) -> tuple[Drawing, dict[st
             now[item.id] = drawing.measure(item)
         except (ValueError, IndexError, KeyError):
             raise StepError(
-                f"The {item.kind.replace('_', ' ')} “{item.id}” needs other things to hold on to."
+                f"A {item.kind.replace('_', ' ')} needs other things to hold on to.", things=item.of
             ) from None
         signed = item.kind in ("distance_x", "distance_y", "angle") or (
             item.kind == "distance" and len(item.of) == 2 and item.of[1] in drawing.lines
@@ -90,12 +95,13 @@ def _placed(sketch: Sketch, system: System, z: Vector) -> Placed:
     return Placed(points, {c.id: float(z[system.radius[c.id]]) for c in sketch.curves if c.sized})
 
 
-def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
+def solve(sketch: Sketch, sizes: Mapping[str, float], seen: Sketch | None = None) -> Solution:
     """Bring a sketch to the sizes of its dimensions, moving as little as possible.
 
     Parameters
     ----------
     sizes : figure of each dimension by id, mm or rad.
+    seen : the sketch as a person sees it, when it was moved before: a conflict is told of that.
 
     Raises
     ------
@@ -115,7 +121,7 @@ def solve(sketch: Sketch, sizes: Mapping[str, float]) -> Solution:
         conflicts, sure = [i.id for i in drawing.items if small & set(i.of)], True
     else:
         conflicts, sure = fighting(drawing, now, Budget(0.6 * SEARCH_WORK))
-    names = " and ".join(describe(sketch, c) for c in conflicts[:4]) or "its sizes"
+    names = " and ".join(describe(seen or sketch, c) for c in conflicts[:4]) or "its sizes"
     if not sure:
         names = f"among others {names}" if conflicts else names
     told = _told(sketch, drawing, found, np.array(drawing.places()))
@@ -130,6 +136,44 @@ def _told(sketch: Sketch, drawing: Drawing, found: Settled, z: Vector) -> Soluti
     return Solution(
         True, *_placed(sketch, found.system, z), told.freedom, [f for f in told.free if f in known], told.ways
     )
+
+
+def _turns(drawing: Drawing, system: System, z: Vector) -> dict[str, float]:
+    """How far arcs run from start to end, and at what angle curves meet that touch in a common end (rad).
+
+    Both change little by little; a jump by half a turn or more means that an outline was turned inside out.
+    """
+
+    def at(p: str) -> tuple[float, float]:
+        return float(z[system.slot[p]]), float(z[system.slot[p] + 1])
+
+    def leaving(id: str, end: str) -> float | None:
+        """The direction in which a curve leaves one of its ends."""
+        if id in drawing.lines:
+            (x, y), (u, v) = at(end), at(next((p for p in drawing.lines[id] if p != end), end))
+            return math.atan2(v - y, u - x)
+        round = drawing.rounds.get(id)
+        if round is None or end not in round.ends:
+            return None
+        (cx, cy), (x, y) = at(round.centre), at(end)
+        return math.atan2(y - cy, x - cx) + (math.pi / 2 if end == round.start else -math.pi / 2)
+
+    out: dict[str, float] = {}
+    for id, r in drawing.rounds.items():
+        if r.start is not None and r.end is not None:
+            (cx, cy), (sx, sy), (ex, ey) = at(r.centre), at(r.start), at(r.end)
+            out[id] = (math.atan2(ey - cy, ex - cx) - math.atan2(sy - cy, sx - cx)) % (2 * math.pi)
+    for item in drawing.items:
+        if item.kind != "tangent" or len(item.of) != 2:
+            continue
+        ends = [
+            set(drawing.lines.get(c, ())) or set(drawing.rounds[c].ends if c in drawing.rounds else ()) for c in item.of
+        ]
+        for joint in ends[0] & ends[1]:
+            ways = [leaving(c, joint) for c in item.of]
+            if ways[0] is not None and ways[1] is not None:
+                out[f"{item.id} {joint}"] = abs((ways[0] - ways[1] + math.pi) % (2 * math.pi) - math.pi)
+    return out
 
 
 def _small(drawing: Drawing, system: System, z: Vector) -> set[str]:
@@ -185,9 +229,15 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
     """Drag a point (or a circle's rim) as near to a place as the constraints allow; only free things move."""
     drawing, _ = _drawn(sketch, sizes)
 
+    turns: dict[str, float] = {}
+
     def sound(system: System, z: Vector) -> bool:
-        """A drag must never leave what cannot be pulled open again."""
-        return bool(np.all(np.abs(z) <= LARGEST_MM)) and not _small(drawing, system, z)
+        """A drag must never leave what cannot be pulled open again, nor turn a rounding inside out."""
+        turns.update(turns or _turns(drawing, system, np.array(drawing.places())))
+        if np.any(np.abs(z) > LARGEST_MM) or _small(drawing, system, z):
+            return False
+        now = _turns(drawing, system, z)
+        return all(abs(now[id] - turns[id]) < 0.9 * math.pi for id in now)
 
     if id == ORIGIN:
         raise StepError("Only a free point or a circle can be dragged.")
@@ -213,33 +263,3 @@ def settle(sketch: Sketch, solution: Solution | Placed) -> Sketch:
         for c in sketch.curves
     ]
     return sketch.model_copy(update={"points": points, "curves": curves})
-
-
-_WORDS = {
-    "coincident": "“together”",
-    "horizontal": "“level”",
-    "vertical": "“upright”",
-    "parallel": "“parallel”",
-    "perpendicular": "“square”",
-    "equal": "“equal”",
-    "midpoint": "“middle”",
-    "point_on": "“on”",
-    "concentric": "“same centre”",
-    "tangent": "“touching”",
-    "smooth": "“smooth”",
-    "symmetric": "“mirrored”",
-    "collinear": "“in line”",
-    "fixed": "“stays”",
-    "turned": "“repeated”",
-}
-
-
-def describe(sketch: Sketch, id: str) -> str:
-    """How a sentence speaks of a constraint or dimension."""
-    for dimension in sketch.dimensions:
-        if dimension.id == id:
-            return f"{dimension.kind.replace('distance_', '').replace('x', 'width').replace('y', 'height') if dimension.kind.startswith('distance_') else dimension.kind} {dimension.formula}"
-    for constraint in sketch.constraints:
-        if constraint.id == id:
-            return f"{_WORDS[constraint.kind]} on {', '.join(o for o in constraint.of if o != ORIGIN) or ORIGIN}"
-    return id

@@ -296,7 +296,9 @@ class System:
                 case _:
                     raise StepError(f"There is no tie called “{item.kind}”.")
         except (IndexError, TypeError, ValueError, KeyError):
-            raise StepError(f"The {item.kind.replace('_', ' ')} tie “{id}” needs other things to hold on to.") from None
+            raise StepError(
+                f"A {item.kind.replace('_', ' ')} tie needs other things to hold on to.", things=item.of
+            ) from None
 
     def _turned(self, item: Item) -> None:
         """A point as another one turned about a third: q = c + R (p − c)."""

@@ -15,6 +15,7 @@ from ..errors import CommandError, DoveError, FormulaError
 from ..quantities import ANGLE, LENGTH, evaluate, with_unit
 from ..recipe.evaluate import within_reach
 from ..sketch import (
+    ORIGIN,
     Sketch,
     add_reading,
     as_reading,
@@ -30,7 +31,7 @@ from ..sketch.edit import Ids, grown
 from ..sketch.model import DIMENSION_KINDS, Constraint, Coordinate
 from .sketch import SketchFields
 
-__all__ = ["At", "Spot", "checked", "done", "drag_preview", "drawn", "optional", "sizes_of", "sketch_of"]
+__all__ = ["At", "Spot", "checked", "done", "drag_preview", "drawn", "lengths", "optional", "sizes_of", "sketch_of"]
 
 
 At = tuple[Coordinate, Coordinate]
@@ -38,13 +39,15 @@ At = tuple[Coordinate, Coordinate]
 
 class Spot(BaseModel):
     """A place on the board, and the point that was pointed at there, if any; or the curve that it ``lies`` on, in its middle or
-    anywhere."""
+    anywhere. Where the place was written, ``x`` and ``y`` are its formulas, and stay as sizes from the origin."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     at: At
     on: str | None = None
     lies: Literal["", "point_on", "midpoint"] = ""
     curve: str = Field(default="", max_length=40)
+    x: str = Field(default="", max_length=400)
+    y: str = Field(default="", max_length=400)
 
     @property
     def spot(self) -> tuple[tuple[float, float], str | None]:
@@ -96,6 +99,10 @@ def drawn(project: Project, step: Step, sketch: Sketch, sentence: str, spots: Se
     """What was drawn comes to rest first; what was pointed at on curves stays on them where it can. Raises CommandError."""
     sizes = sizes_of(project, sketch)
     old = SketchFields.model_validate(step.fields).sketch
+    if any(s.x or s.y for s in spots):
+        sketch = at_rest(sketch, sizes)
+        for spot in spots:
+            sketch, sizes = _kept(project, old, sketch, spot, sizes)
     tied = _lying(old, sketch, spots)
     if tied is not sketch:
         try:
@@ -104,6 +111,34 @@ def drawn(project: Project, step: Step, sketch: Sketch, sentence: str, spots: Se
             # the hand meant more than can be: what was drawn counts
             pass
     return done(project, step, at_rest(sketch, sizes), sentence)
+
+
+def lengths(project: Project, formulas: Sequence[str]) -> list[float]:
+    """What formulas of lengths come to, mm. Raises CommandError."""
+    return [checked(project, formula, False)[1] for formula in formulas]
+
+
+def _kept(
+    project: Project, old: Sketch, sketch: Sketch, spot: Spot, sizes: dict[str, float]
+) -> tuple[Sketch, dict[str, float]]:
+    """The sketch with a written place as sizes from the origin, as far as nothing else settles it already."""
+    known = old.ids()
+    made = next((p.id for p in sketch.points if p.id not in known and math.dist((p.x, p.y), spot.at) < 1e-6), None)
+    for kind, formula, level in (("distance_x", spot.x, "vertical"), ("distance_y", spot.y, "horizontal")):
+        if made is None or not formula.strip():
+            continue
+        text, figure = checked(project, formula, False)
+        try:
+            if figure == 0 and text == with_unit("0", LENGTH, project.unit):
+                # nothing to measure: it stands in line with the origin
+                sketch = constrain(sketch, level, [ORIGIN, made], sizes)
+                continue
+            grown = size_up(sketch, kind, [ORIGIN, made], text, figure, sizes)
+        except CommandError:
+            # settled by what was drawn before
+            continue
+        sketch, sizes = grown, {**sizes, grown.dimensions[-1].id: figure}
+    return sketch, sizes
 
 
 def _lying(old: Sketch, sketch: Sketch, spots: Sequence[Spot]) -> Sketch:

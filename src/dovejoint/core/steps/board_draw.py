@@ -31,7 +31,7 @@ from .sources import FlatCurve
 
 
 class DrawRectangle(CommandModel):
-    """A rectangle by its centre, or by a corner; ``on`` is a point that it hangs on."""
+    """A rectangle by its centre, or by a corner; ``on`` is a point that it hangs on, ``x`` and ``y`` where that place was written."""
 
     do: Literal["DrawRectangle"] = "DrawRectangle"
     step: str
@@ -39,16 +39,22 @@ class DrawRectangle(CommandModel):
     corner: At
     by_centre: bool = True
     on: str | None = None
+    x: str = Field(default="", max_length=400)
+    y: str = Field(default="", max_length=400)
     width: str = Field(default="", max_length=400)
     height: str = Field(default="", max_length=400)
 
 
 class DrawCircle(CommandModel):
+    """A circle by its centre; ``x`` and ``y`` where that was written."""
+
     do: Literal["DrawCircle"] = "DrawCircle"
     step: str
     centre: At
     radius: float = Field(gt=0, le=1e5)
     on: str | None = None
+    x: str = Field(default="", max_length=400)
+    y: str = Field(default="", max_length=400)
     diameter: str = Field(default="", max_length=400)
 
 
@@ -106,7 +112,8 @@ def _(project: Project, command: DrawRectangle) -> Outcome:
     grown = add_rectangle(
         sketch, command.first, command.corner, by_centre=command.by_centre, on=command.on, width=width, height=height
     )
-    return drawn(project, step, grown, "draw a rectangle")
+    place = Spot(at=command.first, on=command.on, x=command.x, y=command.y)
+    return drawn(project, step, grown, "draw a rectangle", [place])
 
 
 @handler(DrawCircle)
@@ -114,7 +121,8 @@ def _(project: Project, command: DrawCircle) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     diameter = optional(project, command.diameter)
     grown = add_circle(sketch, command.centre, command.radius, on=command.on, diameter=diameter)
-    return drawn(project, step, grown, "draw a circle")
+    place = Spot(at=command.centre, on=command.on, x=command.x, y=command.y)
+    return drawn(project, step, grown, "draw a circle", [place])
 
 
 @handler(DrawLine)
@@ -269,7 +277,7 @@ def _(project: Project, command: DrawArcAbout) -> Outcome:
 def _(project: Project, command: DrawCircleOver) -> Outcome:
     step, sketch = sketch_of(project, command.step)
     shape = add_circle_over(sketch, [s.spot for s in command.spots], construction=command.construction)
-    return drawn(project, step, shape, "draw a circle")
+    return drawn(project, step, shape, "draw a circle", command.spots)
 
 
 @handler(DrawLeaning)
@@ -279,7 +287,7 @@ def _(project: Project, command: DrawLeaning) -> Outcome:
     shape = add_leaning_rectangle(
         sketch, command.start.spot, command.end.spot, command.beside, width=width, height=height
     )
-    return drawn(project, step, shape, "draw a rectangle")
+    return drawn(project, step, shape, "draw a rectangle", [command.start, command.end])
 
 
 @handler(DrawArcSlot)

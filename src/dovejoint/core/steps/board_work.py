@@ -10,6 +10,7 @@ from ..document.commands import CommandModel, Outcome, handler
 from ..document.model import Project
 from ..errors import CommandError
 from ..sketch import (
+    change_repeat,
     construct,
     copy_by,
     cut_corners,
@@ -58,6 +59,18 @@ class RepeatSketch(CommandModel):
     do: Literal["RepeatSketch"] = "RepeatSketch"
     step: str
     ids: list[str]
+    across: int = Field(default=1, ge=1, le=200)
+    deep: int = Field(default=1, ge=1, le=200)
+    pitch_x: str = Field(default="", max_length=300)
+    pitch_y: str = Field(default="", max_length=300)
+
+
+class ChangeRepeat(CommandModel):
+    """Another count, or another distance, of what is repeated; round a point ``across`` is how often."""
+
+    do: Literal["ChangeRepeat"] = "ChangeRepeat"
+    step: str
+    repeat: str = Field(max_length=40)
     across: int = Field(default=1, ge=1, le=200)
     deep: int = Field(default=1, ge=1, le=200)
     pitch_x: str = Field(default="", max_length=300)
@@ -120,13 +133,25 @@ def _(project: Project, command: RoundSketch) -> Outcome:
 @handler(RepeatSketch)
 def _(project: Project, command: RepeatSketch) -> Outcome:
     step, sketch = sketch_of(project, command.step)
-    counts = (command.across, command.deep)
-    pitches, figures = ["", ""], [0.0, 0.0]
-    for k, formula in enumerate((command.pitch_x, command.pitch_y)):
-        if counts[k] > 1:
-            pitches[k], figures[k] = checked(project, formula, False)
-    grid = repeat_in_rows(sketch, command.ids, counts, (pitches[0], pitches[1]), (figures[0], figures[1]))
+    grid = repeat_in_rows(sketch, command.ids, (command.across, command.deep), *_pitches(project, command))
     return drawn(project, step, grid, "repeat in rows")
+
+
+@handler(ChangeRepeat)
+def _(project: Project, command: ChangeRepeat) -> Outcome:
+    step, sketch = sketch_of(project, command.step)
+    counts = (command.across, command.deep)
+    changed = change_repeat(sketch, command.repeat, counts, *_pitches(project, command))
+    return drawn(project, step, changed, f"repeat {counts[0] * counts[1]} times")
+
+
+def _pitches(project: Project, command: RepeatSketch | ChangeRepeat) -> tuple[tuple[str, str], tuple[float, float]]:
+    """The formulas of both pitches, where there is more than one in that direction, and what they are (mm)."""
+    read = [
+        checked(project, formula, False) if count > 1 and formula.strip() else ("", 0.0)
+        for count, formula in ((command.across, command.pitch_x), (command.deep, command.pitch_y))
+    ]
+    return (read[0][0], read[1][0]), (read[0][1], read[1][1])
 
 
 @handler(OffsetSketch)

@@ -14,7 +14,7 @@ from ..quantities import ANGLE, LENGTH
 from ..quantities import Dimension as QuantityDimension
 from ..quantities.markers import Angle, Length
 from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said, wanted
-from ..sketch import Sketch, measured, outlines, settle, solve
+from ..sketch import Sketch, in_words, measured, outlines, settle, solve
 from .sources import Source, follow
 
 __all__ = ["SketchFields"]
@@ -49,9 +49,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     try:
         solution = solve(sketch, sizes)
     except StepError as error:
-        raise StepError(error.message, field="sketch") from None
+        raise StepError(in_words(sketch, error.message), field="sketch", things=error.things) from None
     if not solution.solved:
-        raise StepError(solution.message, field="sketch")
+        raise StepError(solution.message, field="sketch", things=solution.conflicts)
     stands = settle(sketch, solution)
     try:
         curves = outlines(stands)
