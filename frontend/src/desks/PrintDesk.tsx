@@ -1,6 +1,6 @@
 /** Before a print: on what, how each part lies, what it takes; then to the simulated printer, to one's own, or into files. */
 import { useEffect, useState } from 'react'
-import { api, type PrintPart } from '../api/client'
+import { api, type PrintPart, type Trial } from '../api/client'
 import { shownReport, useStore } from '../state/store'
 import { attempt, keepFile, refreshPrints, refreshWorkshop, showLayer, startPrint, useOnPlate, useWorkshop } from '../state/workshop'
 import { duration, grams, metres } from '../widgets/figures'
@@ -134,6 +134,7 @@ function Send() {
         <UnderWay trial={trial} />
       ) : (
         <>
+          <Finished />
           <Stops name="printer to print on" value={device} options={[['simulated', 'simulated printer'], ['own', 'my own printer']]} set={setDevice} />
           <input className="field mt-2" aria-label="note to this print" placeholder="note to this print" maxLength={400} value={note} onChange={(e) => setNote(e.target.value)} />
           <button
@@ -155,6 +156,23 @@ function Send() {
         </p>
       )}
     </section>
+  )
+}
+
+/** The last print, as long as nobody has said anything of it: the next thing is to measure it. */
+function Finished() {
+  const last = useWorkshop((s) => s.kept?.trials.reduce<Trial | null>((was, t) => (was && was.number > t.number ? was : t), null))
+  if (!last || last.state !== 'done' || last.verdicts.length || last.parts.some((p) => p.features.some((f) => f.readings.length))) return null
+  const what = last.coupon ? 'a coupon' : last.parts.map((p) => p.name).join(', ')
+  return (
+    <div role="status" data-finished className="mb-2.5 border border-accent bg-card px-3 py-2">
+      <p>
+        Print {last.number} is done: {what}.
+      </p>
+      <button className="strong mt-1.5" onClick={() => (useWorkshop.setState({ page: { show: 'trial', id: last.id } }), useStore.setState({ desk: 'learn' }))}>
+        Measure it, and say how it fits
+      </button>
+    </div>
   )
 }
 

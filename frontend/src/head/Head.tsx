@@ -57,8 +57,8 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
           </h1>
         )}
         <RevisionMark />
-        <a className="shrink-0 text-[13px] text-ink2 hover:text-accent max-[1180px]:hidden" href={`/api/projects/${project.id}/file`} download>
-          project file
+        <a className="shrink-0 text-[13px] text-ink2 hover:text-accent" title="save the project as a file" href={`/api/projects/${project.id}/file`} download>
+          <span className="max-[1180px]:hidden">project </span>file
         </a>
       </div>
       <DeskLine />

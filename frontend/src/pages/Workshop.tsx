@@ -14,6 +14,7 @@ import { PartsRow } from '../parts/PartsRow'
 import { Recipe } from '../recipe/Recipe'
 import { startCut } from '../stage/CutBar'
 import { keepAddress } from '../state/address'
+import { keepDrafts } from '../state/drafts'
 import { Stage } from '../stage/Stage'
 import { refreshWorkshop } from '../state/workshop'
 import { closeProject, dropDraft, leaveChip, lookAt, openProject, travel, useStore } from '../state/store'
@@ -36,6 +37,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
   }, [id])
   const loaded = !!project
   useEffect(() => (loaded ? keepAddress() : undefined), [id, loaded])
+  useEffect(() => (loaded ? keepDrafts() : undefined), [id, loaded])
   // what was printed and kept comes after the model is there
   const ready = useStore((s) => !!s.report?.measured)
   useEffect(() => {

@@ -265,6 +265,8 @@ function JointMark() {
   )
 }
 
+const NONE: Record<string, number> = {}
+
 function DraftItem({ number }: { number: number }) {
   const draft = useStore((s) => s.draft)!
   const said = useStore((s) => s.said)
@@ -272,11 +274,13 @@ function DraftItem({ number }: { number: number }) {
   const shown = useStore(shownReport)
   const made = useStore((s) => s.preview?.report?.steps.find((r) => !s.project!.document.recipe!.some((p) => p.id === r.id)))
   const bad = made && (made.state === 'failed' || made.state === 'asks')
+  // what was refused has no result, and the one before it is not its own
+  const figures = said?.step === 'draft' ? NONE : (made?.figures ?? NONE)
   return (
     <li data-step="draft" className="relative flex gap-2 border-l-[3px] border-warn bg-card py-1.5 pr-3 pl-[13px]" aria-label="the step being written">
       <span className="fig w-6 shrink-0 pt-[3px] text-warn">{number}</span>
       <div className="min-w-0 flex-1">
-        <Sentence step="draft" kind={draft.kind} fields={draft.fields} said={draft.said} figures={made?.figures ?? {}} lost={bad ? made.field : undefined} />
+        <Sentence step="draft" kind={draft.kind} fields={draft.fields} said={draft.said} figures={figures} lost={bad ? made.field : undefined} />
         {bad && !open && (
           <p className="text-[13px] text-wrong" role="status">
             ▲ {made.message}

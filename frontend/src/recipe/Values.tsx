@@ -83,6 +83,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
           ) : (
             <FormulaField
               label={value.name}
+              own={value.name}
               initial={value.formula}
               onTry={(formula) => void preview({ do: 'SetValue', value: value.id, formula }, at)}
               onTake={async (formula) => {
@@ -112,6 +113,7 @@ function NewValue({ done }: { done: () => void }) {
   const [name, setName] = useState('')
   const [formula, setFormula] = useState('')
   const said = useStore((s) => s.said)
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const keep = async () => {
     if (await send({ do: 'AddValue', name, formula }, { step: 'value:new' })) {
       setName('')
@@ -130,6 +132,14 @@ function NewValue({ done }: { done: () => void }) {
         <span>=</span>
         <input className="field fig min-w-0 flex-1" placeholder="1.7 mm" aria-label="formula of the new value" value={formula} onChange={(e) => setFormula(e.target.value)} />
       </div>
+      {/^\s*-?[\d.]+\s*$/.test(formula) && (
+        <p className="mt-1 text-[13px] text-ink2">
+          a plain number; for a length{' '}
+          <button type="button" className="fig border-b border-dotted border-ink text-ink" onClick={() => setFormula(`${formula.trim()} ${unit}`)}>
+            {formula.trim()} {unit}
+          </button>
+        </p>
+      )}
       {said?.step === 'value:new' && (
         <p role="alert" className="mt-1 text-[13px] text-wrong">
           {said.text}

@@ -1,5 +1,5 @@
 /** A field that takes a formula: result beside it, arrow keys step it, the model shows it before it is taken. */
-import { useEffect, useId, useRef, useState } from 'react'
+import { useEffect, useId, useMemo, useRef, useState } from 'react'
 import { useStore } from '../state/store'
 import { stepped } from '../widgets/figures'
 
@@ -9,11 +9,16 @@ interface Props {
   onTry: (text: string) => void
   onTake: (text: string) => Promise<boolean> | void
   onLeave: () => void
+  /** A name that the formula cannot use: its own. */
+  own?: string
 }
 
-export function FormulaField({ label, initial, onTry, onTake, onLeave }: Props) {
+export function FormulaField({ label, initial, onTry, onTake, onLeave, own }: Props) {
   const [text, setText] = useState(initial)
-  const values = useStore((s) => s.project!.values)
+  const all = useStore((s) => s.project!.values)
+  const values = useMemo(() => all.filter((v) => v.name !== own), [all, own])
+  // a refusal may say what would do
+  const better = useStore((s) => /“([^”]+)” would do\.$/.exec(s.said?.text ?? '')?.[1])
   const input = useRef<HTMLInputElement>(null)
   const timer = useRef<number>(0)
   const id = useId()
@@ -71,6 +76,11 @@ export function FormulaField({ label, initial, onTry, onTake, onLeave }: Props) 
           take
         </button>
       </div>
+      {better && (
+        <button className="mt-1 border-b border-dotted border-ink text-[13px]" onClick={() => (change(better, 0), input.current?.focus())}>
+          write <span className="fig">{better}</span>
+        </button>
+      )}
       {values.length > 0 && (
         <div className="mt-1.5 flex flex-wrap gap-x-3 gap-y-0.5 text-[13px] text-ink2">
           {values.slice(0, 12).map((v) => (

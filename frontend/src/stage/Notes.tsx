@@ -29,12 +29,19 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
     .filter((note) => !viewer.section.hides(note.at, 0.05))
     .map((note) => ({ note, p: viewer.toScreen(note.at) }))
     .sort((a, b) => a.p.y - b.p.y)
+  // one below the other, and all of them above the names of the views
+  const tall = (note: Note) => (note.text.length > 34 ? 76 : 58)
   let next = 96
   const boxes = placed.map(({ note, p }) => {
-    const y = Math.min(height - 110, Math.max(next, p.y - 30))
-    next = y + (note.text.length > 34 ? 76 : 58)
+    const y = Math.max(next, p.y - 30)
+    next = y + tall(note)
     return { note, p, x: width - 236, y }
   })
+  let foot = height - 44
+  for (const box of [...boxes].reverse()) {
+    box.y = Math.min(box.y, foot - tall(box.note))
+    foot = box.y
+  }
   return (
     <>
       <svg className="pointer-events-none absolute inset-0" width={width} height={height} aria-hidden>

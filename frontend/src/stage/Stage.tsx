@@ -279,7 +279,7 @@ export function Stage() {
       {previewing && !board && <p className="absolute top-14 right-4 text-[13px] text-warn">tried, not kept yet</p>}
       {viewer && <ScaleBar viewer={viewer} frameCount={frame} />}
       {!board && (
-        <div role="toolbar" aria-label="views" className="absolute right-3 bottom-2 flex border-b border-ink2 text-[13px]">
+        <div role="toolbar" aria-label="views" className="absolute right-3 bottom-2 z-[5] flex border-b border-ink2 bg-paper/90 text-[13px]">
           {!onBed && (
           <button className={`mr-3 px-1 ${cutting ? 'font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={cutting} onClick={startCut}>
             cut open

@@ -1,8 +1,8 @@
 /** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
 import {
   Box3,
-  AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, LineBasicMaterial,
-  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Plane, Raycaster, Scene,
+  AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, Line3, LineBasicMaterial,
+  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Plane, Ray, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
 } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
@@ -601,15 +601,56 @@ export class Viewer {
     // without a cut the first hit is enough
     this.raycaster.firstHitOnly = !this.section.on && this.layerTop === null
     const hit = this.raycaster.intersectObjects(meshes, false).sort((a, b) => a.distance - b.distance).find((h) => !this.hides(h.point))
+    const cut = this.cutAt(faint)
     if (this.filter.edge) {
-      const edge = this.edgeAt(x, y, hit?.distance ?? Infinity, faint)
+      const edge = this.edgeAt(x, y, cut ? cut.distance : (hit?.distance ?? Infinity), faint)
       if (edge) return edge
     }
-    if (!hit || !this.filter.face || hit.faceIndex == null) return null
-    const part = hit.object.userData.part as string
+    if (!this.filter.face) return null
+    if (cut) return this.faceOf(cut.part, cut.triangle, cut.point)
+    return hit && hit.faceIndex != null ? this.faceOf(hit.object.userData.part as string, hit.faceIndex, hit.point) : null
+  }
+
+  /** The face that a triangle of a part's mesh belongs to. */
+  private faceOf(part: string, triangle: number, point: Vector3): Hit | null {
     const { blob, things } = this.parts.get(part)!
-    const index = blob.header.faceRuns.findIndex(([first, count]) => hit.faceIndex! >= first && hit.faceIndex! < first + count)
-    return index < 0 || !things ? null : { thing: { type: 'face', part, index }, label: things.faces[index].label, point: hit.point }
+    const index = blob.header.faceRuns.findIndex(([first, count]) => triangle >= first && triangle < first + count)
+    return index < 0 || !things ? null : { thing: { type: 'face', part, index }, label: things.faces[index].label, point }
+  }
+
+  /**
+   * What is pointed at where the model is cut: the part whose material the cut goes through there, and of its faces the one that comes
+   * to the cut nearest to that place.
+   */
+  private cutAt(faint: boolean): { part: string; triangle: number; point: Vector3; distance: number } | null {
+    const { plane, on } = this.section
+    const { origin, direction } = this.raycaster.ray
+    const towards = plane.normal.dot(direction)
+    if (!on || this.layerTop !== null || towards < 1e-6) return null
+    const distance = -plane.distanceToPoint(origin) / towards
+    const point = origin.clone().addScaledVector(direction, distance)
+    const beyond = new Ray(point.clone().addScaledVector(direction, 1e-4), direction)
+    for (const [part, object] of this.parts) {
+      if (!object.group.userData[faint ? 'shown' : 'pickable']) continue
+      const tree = object.mesh.geometry.boundsTree as MeshBVH | undefined
+      // an odd number of faces behind it means that the place lies in material
+      if (!tree || tree.raycast(beyond, DoubleSide).length % 2 === 0) continue
+      let best = { away: Infinity, triangle: -1 }
+      const stretch = new Line3()
+      const near = new Vector3()
+      tree.shapecast({
+        intersectsBounds: (box) => plane.intersectsBox(box) && box.distanceToPoint(point) < best.away,
+        intersectsTriangle: (triangle, index) => {
+          const ends = [[triangle.a, triangle.b], [triangle.b, triangle.c], [triangle.c, triangle.a]].flatMap(([a, b]) => plane.intersectLine(stretch.set(a, b), new Vector3()) ?? [])
+          if (ends.length < 2) return false
+          const away = stretch.set(ends[0], ends[1]).closestPointToPoint(point, true, near).distanceTo(point)
+          if (away < best.away) best = { away, triangle: index }
+          return false
+        },
+      })
+      if (best.triangle >= 0) return { part, triangle: best.triangle, point, distance }
+    }
+    return null
   }
 
   /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there. */

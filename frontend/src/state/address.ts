@@ -1,21 +1,26 @@
-/** The desk or the board in the address, so that reload, Back and a copied link come to the same place. */
+/** The desk or the board, and the step after which one looks, in the address: reload, Back and a copied link come to the same place. */
 import { DESKS } from '../head/DeskLine'
-import { closeBoard, openBoard, useStore } from './store'
+import { closeBoard, lookAt, openBoard, useStore } from './store'
+
+const AFTER = 'after='
 
 let applying = false
 
 /** Goes to where the address says. */
 function apply(): void {
-  const { project, board } = useStore.getState()
+  const { project, board, upto } = useStore.getState()
   if (!project) return
-  const wanted = location.hash.slice(1)
-  const sketch = project.document.recipe!.find((s) => s.kind === 'sketch' && `board-${s.id}` === wanted)
+  const [place, ...more] = location.hash.slice(1).split('&')
+  const recipe = project.document.recipe!
+  const sketch = recipe.find((s) => s.kind === 'sketch' && `board-${s.id}` === place)
+  const after = recipe.find((s) => more.includes(AFTER + s.id))?.id ?? null
   applying = true
   if (sketch) openBoard(sketch.id)
   else {
     if (board) closeBoard()
-    useStore.setState({ desk: DESKS.find(([desk]) => desk === wanted)?.[0] ?? 'shape' })
+    useStore.setState({ desk: DESKS.find(([desk]) => desk === place)?.[0] ?? 'shape' })
   }
+  if (after !== upto) void lookAt(after)
   applying = false
 }
 
@@ -23,8 +28,9 @@ function apply(): void {
 export function keepAddress(): () => void {
   apply()
   const stop = useStore.subscribe((s, old) => {
-    if (applying || !s.project || (s.desk === old.desk && s.board === old.board)) return
-    const hash = s.board ? `#board-${s.board}` : s.desk === 'shape' ? '' : `#${s.desk}`
+    if (applying || !s.project || (s.desk === old.desk && s.board === old.board && s.upto === old.upto)) return
+    const place = s.board ? `board-${s.board}` : s.desk === 'shape' ? '' : s.desk
+    const hash = s.upto ? `#${place}&${AFTER}${s.upto}` : place && `#${place}`
     if (location.hash !== hash) history.pushState(null, '', location.pathname + location.search + hash)
   })
   window.addEventListener('popstate', apply)

@@ -329,6 +329,26 @@ export function startDraft(kind: Kind, after: string | null): void {
   if (missing) openChip('draft', missing)
   else void previewDraft()
   focusSoon(...inStep('draft'))
+  void meant('')
+}
+
+/** Takes over what is most likely meant with the draft as it stands, unless it was answered on in the meantime. */
+async function meant(answered: string): Promise<void> {
+  const { id, draft } = now()
+  if (!draft) return
+  const more = await api.begin(id, draft.kind.kind, draft.fields, answered).catch((): Fields => ({}))
+  if (!Object.keys(more).length || now().draft?.fields !== draft.fields) return
+  const fields = { ...draft.fields, ...more }
+  set({ draft: { ...now().draft!, fields, answers: [...draft.answers.slice(0, -1), fields] } })
+  void sayDraft()
+  if (!firstMissing()) void previewDraft()
+}
+
+/** Goes on with a sentence that was being written before. */
+export function resumeDraft({ kind, fields, after, newPart }: Omit<Draft, 'said' | 'answers'>): void {
+  set({ draft: { kind, fields, after, newPart, said: [], answers: [fields] }, focusStep: 'draft' })
+  void sayDraft()
+  void previewDraft()
 }
 
 function nextPartName(taken: string[]): string {
@@ -509,7 +529,7 @@ export async function answer(step: string, field: string, value: unknown): Promi
     // go on to the next open question, but only by itself where one was just answered
     if (missing && (isPickType(spec.type) || spec.type === 'choice')) openChip('draft', missing)
     focusSoon(...inStep('draft'))
-    await previewDraft()
+    await Promise.all([previewDraft(), meant(field)])
     return true
   }
   const { adding } = now()

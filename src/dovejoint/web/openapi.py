@@ -43,6 +43,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         [s.RowOut],
     ),
     ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
+    ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),
     ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),
     ("post", "/api/projects/{id}/look", "What of a part would come onto a board", s.LookIn, [s.BroughtOut]),
     ("post", "/api/projects/{id}/outline", "The outlines in a DXF or SVG file", s.OutlineIn, s.OutlineOut),

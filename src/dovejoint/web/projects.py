@@ -19,7 +19,7 @@ from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
 from ..core.quantities import evaluate_table
 from ..core.recipe import LimitStates
-from ..core.recipe.registry import segments
+from ..core.recipe.registry import kind_of, segments
 from ..core.steps.board import drag_preview, lengths
 from ..engine import Engine, WorkerDied, jobs
 from ..sample import SAMPLES
@@ -29,6 +29,7 @@ from .events import EventHub, TooMany
 from .files import download, packed
 from .problems import problem
 from .shapes import (
+    BeginIn,
     CommandIn,
     DragIn,
     ExportIn,
@@ -260,6 +261,14 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         except (ValidationError, KeyError, TypeError, AttributeError):
             raise CommandError("That is no step that could be said.") from None
         return jsonify([s.as_dict() for s in said])
+
+    @blueprint.post("/projects/<id>/begin")
+    def begin(id: str) -> Response:
+        data = BeginIn.model_validate(body())
+        field_model(data.kind)
+        kind = kind_of(Step(id="s0", kind=data.kind, fields={}))
+        meant = kind.begin(store.get(id).project, data.fields, data.answered) if kind.begin else {}
+        return jsonify({"fields": meant})
 
     @blueprint.post("/projects/<id>/lights")
     def lights(id: str) -> Response:

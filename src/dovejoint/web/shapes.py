@@ -824,6 +824,18 @@ class SayIn(Shape):
     fields: dict[str, Any]
 
 
+class BeginIn(SayIn):
+    """The same, with the field that was answered last; ``""`` at the beginning."""
+
+    answered: str = Field(default="", max_length=80)
+
+
+class BeginOut(Shape):
+    """Further answers that are most likely meant."""
+
+    fields: dict[str, Any]
+
+
 class LightsIn(Shape):
     """A pick, and the step before which it is to be found (``""``: at the end)."""
 

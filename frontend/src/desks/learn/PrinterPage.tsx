@@ -59,6 +59,20 @@ function Nothing({ lesson }: { lesson: Lesson }) {
   )
 }
 
+/** Before and after; where both read the same, that is what is said. */
+function says(j: { chance_before: number; chance_after: number }): string {
+  const [before, after] = [j.chance_before, j.chance_after].map((c) => Math.round(100 * c))
+  return before === after ? `as before, ${after} of 100` : `${before} → ${after} of 100`
+}
+
+/** What taking a correction over is good for, where it is not plain from the chances. */
+function goodFor(changed: number, joints: { chance_before: number; chance_after: number }[], again: number): string {
+  const moved = joints.some((j) => Math.abs(j.chance_after - j.chance_before) >= 0.005)
+  if (changed || moved || !joints.length) return ''
+  const what = 'These joints fit as well as before; what it is good for is the next joint on this printer, which starts from measured figures.'
+  return again ? what : `${what} Nothing has to be printed again.`
+}
+
 function ProposalCard({ lesson }: { lesson: Lesson }) {
   const proposal = lesson.proposal!
   const id = useStore((s) => s.id)
@@ -93,7 +107,8 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
                 Drawn gap of <b>{j.name}</b> <span className="fig">{j.drawn_before_mm.toFixed(2)} → {j.drawn_after_mm.toFixed(2)} mm</span>, on the {j.changes.join(' and the ')}.{' '}
               </span>
             ))}
-            {!changed.length && 'No drawn gap moves; how sure they are does. '}
+            {!changed.length && !goodFor(0, proposal.joints, again.length) && 'No drawn gap moves; how sure they are does. '}
+            {goodFor(changed.length, proposal.joints, again.length)}
           </p>
         </div>
         <dl className="min-w-64">
@@ -101,7 +116,7 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
             <div key={j.joint} className="flex items-baseline justify-between gap-6 border-b border-hair py-0.5">
               <dt>{j.name} fits</dt>
               <dd className="fig font-semibold">
-                {Math.round(100 * j.chance_before)} → {Math.round(100 * j.chance_after)} of 100
+                {says(j)}
               </dd>
             </div>
           ))}

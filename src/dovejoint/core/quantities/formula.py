@@ -299,12 +299,46 @@ def evaluate(source: str | Formula, values: Mapping[str, Quantity], expect: Dime
     FormulaError : unreadable, unknown name, units that do not go together, division by zero, overflow.
     """
     text = source if isinstance(source, str) else ""
-    tree = parse(source) if isinstance(source, str) else source
-    result = _value(tree, values)
-    if expect is not None and result.dimension != expect:
-        shown = f"“{text.strip()}” is" if text else "That is"
-        raise FormulaError(f"{shown} {result.dimension}, where {expect} is needed.")
+    try:
+        tree = parse(source) if isinstance(source, str) else source
+        result = _value(tree, values)
+        if expect is not None and result.dimension != expect:
+            shown = f"“{text.strip()}” is" if text else "That is"
+            raise FormulaError(f"{shown} {result.dimension}, where {expect} is needed.")
+    except FormulaError as error:
+        better = _better(text, values, expect)
+        if not better:
+            raise
+        raise FormulaError(f"{error.message.removesuffix('.')}; “{better}” would do.", where=error.where) from None
     return result
+
+
+def _better(text: str, values: Mapping[str, Quantity], expect: Dimension | None) -> str:
+    """The formula that was probably meant: with a point for a comma, or with the unit that a bare figure lacks; else nothing."""
+    pointed = re.sub(r"(?<=\d),(?=\d)", ".", text) if "(" not in text else text
+    units = ("deg",) if expect == ANGLE else ("mm",)
+    bare = list(re.finditer(r"(?<![\w.^])\d+(?:\.\d+)?(?![\w.]|\s*[A-Za-z_°])", pointed))[:12]
+    spans = [[m] for m in bare] + ([bare] if len(bare) > 1 else [])
+    tries = [pointed] if pointed != text else []
+    for unit in units:
+        for some in spans:
+            changed = pointed
+            for found in reversed(some):
+                changed = f"{changed[: found.end()]} {unit}{changed[found.end() :]}"
+            tries.append(changed)
+    for candidate in tries:
+        try:
+            result = _value(parse(candidate), values)
+        except FormulaError:
+            continue
+        if expect is None or result.dimension == expect:
+            return _spaced(candidate.strip())
+    return ""
+
+
+def _spaced(text: str) -> str:
+    """With room round plus and minus, as it is read best."""
+    return re.sub(r"(?<=[\w)])\s*([+-])\s*(?=[\w(.])", r" \1 ", text)
 
 
 def _value(node: Formula, values: Mapping[str, Quantity]) -> Quantity:

@@ -117,6 +117,8 @@ class StepKind:
     suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``part``).
     dimension_of : the dimension of a formula that only the kind knows, by its path (a sketch's dimensions).
     words : further words by which one may look for it.
+    begin : what is most likely meant, from the project, the answers so far and the field that was answered last (``""`` at the
+        beginning): answers that a person would otherwise have to give.
     """
 
     kind: str
@@ -131,6 +133,7 @@ class StepKind:
     suits: tuple[str, ...] = ()
     dimension_of: Callable[[Any, str], Any] | None = None
     words: str = ""
+    begin: Callable[[Project, Mapping[str, Any], str], dict[str, Any]] | None = None
 
     def spec(self, path: str) -> FieldSpec | None:
         """The spec of a field by its path: ``radius``, or ``more.0.radius`` for one of a clause."""

@@ -9,7 +9,7 @@ from ..document import RegionPick
 from ..errors import StepError
 from ..quantities.markers import Length
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
-from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, begin_result, finished
 
 
 class ExtrudeFields(ResultFields):
@@ -83,5 +83,6 @@ register(
         apply=_apply,
         suits=("region",),
         words="boss pocket hole bore block plate",
+        begin=begin_result,
     )
 )

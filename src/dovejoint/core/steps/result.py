@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Mapping
+from typing import Any, Literal
 
 from .. import solid as kernel
-from ..document import StepFields
+from ..document import Project, StepFields
 from ..errors import StepError
 from ..quantities.markers import MadeWhen
 from ..recipe import Choice, FieldSpec, StepContext, StepOutput
 
-__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "finished"]
+__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "finished"]
 
 
 class ResultFields(StepFields):
@@ -37,6 +38,23 @@ RESULT_SPECS = (
 )
 #: the end of their sentences
 RESULT_SAID = (" ", "{operation}", " ", "{part}")
+
+
+def begin_result(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """What is meant by an outline on a part's face: to add to that part, outwards; and where it cuts, into the part."""
+    profile = fields.get("profile")
+    source = profile.get("step") if isinstance(profile, Mapping) else None
+    sketch = next((s for s in project.recipe if s.id == source), None)
+    plane = sketch.fields.get("plane") if sketch else None
+    part = plane.get("part") if isinstance(plane, Mapping) else None
+    if part not in {p.id for p in project.parts}:
+        return {}
+    if answered in ("", "profile"):
+        return {"operation": "add", "part": part}
+    ways = {"cut": "down", "add": "up", "new": "up"}
+    if answered == "operation" and fields.get("direction") in ("up", "down") and fields.get("operation") in ways:
+        return {"direction": ways[str(fields["operation"])]}
+    return {}
 
 
 def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
