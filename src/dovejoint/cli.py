@@ -54,19 +54,23 @@ def _evaluated(project: Project) -> tuple[Any, Any]:
 
 
 def _build(arguments: argparse.Namespace) -> int:
-    from .core.formats import build_report
-    from .core.joints.assess import GapCache, assess
-    from .core.recipe import ResultCache, evaluate_at
+    from .engine import build_apart
 
     project = _project(arguments.file)
     states = _limits(project, arguments.limits or [])
-    evaluation, found = evaluate_at(project, ResultCache(), states)
-    report = build_report(project, evaluation, assess(project, evaluation, GapCache()), found, states)
+    report = build_apart(project, states, arguments.step_limit)
     if arguments.json:
         print(json.dumps(report, indent=2, ensure_ascii=False))
     else:
         _say(report)
     return 0 if report["ok"] else 1
+
+
+def _seconds(text: str) -> float:
+    value = float(text)
+    if not 0 < value < 1e6:
+        raise argparse.ArgumentTypeError("give seconds above zero")
+    return value
 
 
 def _limits(project: Project, words: list[str]) -> Any:
@@ -419,6 +423,13 @@ def _parser() -> argparse.ArgumentParser:
         action="append",
         metavar="[NAME=]STATE",
         help="take toleranced dimensions at lower, mid or upper; a part also at least or most material",
+    )
+    build.add_argument(
+        "--step-limit",
+        type=_seconds,
+        default=120.0,
+        metavar="SECONDS",
+        help="longest time for one step; 120 unless given",
     )
     build.set_defaults(run=_build)
 

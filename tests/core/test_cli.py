@@ -206,3 +206,10 @@ def test_estimate_and_a_plate(feeder: Path, tmp_path: Path) -> None:
     done = run("export", feeder, "--format", "3mf", "--together", "--out", tmp_path / "plate.3mf")
     assert done.returncode == 0, done.stderr
     assert [i.name for i in read_3mf((tmp_path / "plate.3mf").read_bytes())] == ["Hopper", "Floor"]
+
+
+def test_a_limit_that_is_none_is_refused(feeder: Path) -> None:
+    for nonsense in ("0", "-3", "soon", "nan"):
+        done = run("build", feeder, "--step-limit", nonsense)
+        assert done.returncode == 2
+        assert "step-limit" in done.stderr

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import signal
+import sys
 import threading
 import time
 from collections.abc import Iterator
@@ -14,8 +15,10 @@ from typing import Any
 import pytest
 from serving import Client
 
+from dovejoint.core import solid as kernel
 from dovejoint.core.document import apply, command_from
-from dovejoint.engine import Engine, JobStopped, KillableExecutor, WorkerDied, channel, jobs
+from dovejoint.core.recipe import LimitStates
+from dovejoint.engine import Engine, JobStopped, KillableExecutor, WorkerDied, build_apart, channel, jobs
 from dovejoint.sample import make_feeder
 from dovejoint.store import ResultStore
 
@@ -278,3 +281,27 @@ def test_what_other_programs_made_is_not_reused(tmp_path: Path, monkeypatch: Any
         assert engine_at(tmp_path, executor).key(make_feeder(), None, True) != before
     finally:
         executor.shutdown()
+
+
+@pytest.mark.skipif(sys.platform != "linux", reason="the worker is a copy of this process there only")
+def test_on_the_command_line_a_step_over_its_limit_fails_alone(monkeypatch: pytest.MonkeyPatch) -> None:
+    real = kernel.shell
+
+    def endless(*words: Any, **more: Any) -> Any:
+        time.sleep(60)
+        return real(*words, **more)
+
+    project = make_feeder()
+    monkeypatch.setattr(kernel, "shell", endless)
+    report = build_apart(project, LimitStates(), 3.0)
+    states = {s["kind"]: s["state"] for s in report["steps"]}
+    assert (states["fillet"], states["shell"]) == ("ok", "failed")
+    assert "took too long" in next(s["message"] for s in report["steps"] if s["kind"] == "shell")
+    assert {p["name"] for p in report["parts"]} >= {"Hopper"}
+
+
+@pytest.mark.skipif(sys.platform != "linux", reason="the worker is a copy of this process there only")
+def test_on_the_command_line_a_step_that_brings_the_kernel_down_fails_alone(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(kernel, "shell", lambda *words, **more: os._exit(139))
+    report = build_apart(make_feeder(), LimitStates(), 30.0)
+    assert "crashed" in next(s["message"] for s in report["steps"] if s["kind"] == "shell")

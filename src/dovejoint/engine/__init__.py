@@ -1,7 +1,8 @@
 """The evaluation service: worker processes that may die, a result cache, jobs whose latest request wins."""
 
+from .apart import build_apart
 from .executor import JobStopped, KillableExecutor, WorkerDied
 from .pool import Pool
 from .service import Engine
 
-__all__ = ["Engine", "JobStopped", "KillableExecutor", "Pool", "WorkerDied"]
+__all__ = ["Engine", "JobStopped", "KillableExecutor", "Pool", "WorkerDied", "build_apart"]

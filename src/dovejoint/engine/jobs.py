@@ -232,6 +232,18 @@ def evaluate_job(
     return report, blobs, Snapshot.of(evaluation), solids
 
 
+def build_job(document: str, limits: dict[str, Any], barred: dict[str, str]) -> dict[str, Any]:
+    """The whole report of a document, as the command line gives it; tells ``("step", id, key)`` before each step, and ``("rest", "", "")``
+    when all are made."""
+    project = check(json.loads(document))
+    states = LimitStates.read(limits)
+    evaluation, found = evaluate_at(
+        project, ResultCache(), states, started=lambda step, key: channel.tell(("step", step, key)), barred=barred
+    )
+    channel.tell(("rest", "", ""))
+    return build_report(project, evaluation, assess(project, evaluation, GapCache()), found, states)
+
+
 class _View:
     """What is told of an evaluation, stage by stage. Blobs that the other side has are not sent again."""
 

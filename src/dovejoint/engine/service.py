@@ -24,6 +24,7 @@ from typing import Any, Literal, TypeVar
 from ..core.document import Project, ThingPick
 from ..store import ResultStore
 from . import jobs
+from .apart import BARRED
 from .executor import JobStopped, KillableExecutor, WorkerDied
 from .pool import Pool
 
@@ -33,10 +34,6 @@ Lane = Literal["record", "preview", "look", "limits", "measure"]
 __all__ = ["Engine"]
 
 _log = logging.getLogger(__name__)
-_BARRED = {
-    "crashed": "The geometry kernel crashed on this step; change its figures or picks.",
-    "too long": "This step took too long and was stopped; change its figures or picks.",
-}
 #: requests that may wait for workers at once
 MOST_WAITING = 16
 #: after so long a step that took too long is tried again, s: it may have been the machine
@@ -304,7 +301,7 @@ class Engine:
         executor = self.pool.helper() if lane == "limits" else self.pool.editor(id)
         known = [*self._blobs.kept, *self._solids.kept]
         fresh = time.monotonic() - BARRED_S
-        barred = {key: why for key, (why, since) in self._barred.items() if since > fresh or why == _BARRED["crashed"]}
+        barred = {key: why for key, (why, since) in self._barred.items() if since > fresh or why == BARRED["crashed"]}
         arguments = (project.model_dump_json(), upto, barred, known, _DEPTHS[lane], limits)
         at: dict[str, Any] = {}
 
@@ -409,7 +406,7 @@ class Engine:
 
     def _keep(self, key: str, report: str) -> None:
         """Keep a report with the blobs that it names, for the next start. A passing failure holds for a while only."""
-        passing = any(why in report for why in _BARRED.values())
+        passing = any(why in report for why in BARRED.values())
         with self._lock:
             self._recent[key] = (report, time.monotonic() + BARRED_S if passing else math.inf)
             self._recent.move_to_end(key)
@@ -478,7 +475,7 @@ class Engine:
             return
         self._deaths[key] = self._deaths.get(key, 0) + 1
         if error.reason == "too long" or self._deaths[key] >= 2:
-            self._barred[key] = (_BARRED[error.reason], time.monotonic())
+            self._barred[key] = (BARRED[error.reason], time.monotonic())
 
     def _newest(self, id: str, lane: str, asked: _Asked) -> bool:
         with self._lock:
