@@ -27,9 +27,11 @@ class Joint:
     depth: float = 56.6
     wanted: Wanted = FIT_CLASSES["slide"].wanted
     chamfers: tuple[float, ...] = ()
+    round_hole: bool = False
 
     def mating(self, profile: Profile) -> Mating:
-        return Mating(((X, X, self.width), (Y, Y, self.depth)), *flare_left_mm(profile, self.chamfers))
+        ways = ((X, X, self.width), (Y, Y, self.depth))
+        return Mating(ways, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole)
 
     def drawn(self, profile: Profile) -> float:
         return drawn_for(self.wanted, profile, self.mating(profile)).gap_mm
@@ -40,7 +42,8 @@ class Joint:
     def halves(self, drawn: float) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
         outer, inner = [], []
         for way, direction, size in (("x", X, self.width), ("y", Y, self.depth)):
-            outer.append({"id": f"o:j:{way}", "role": "inside", "direction": direction, "drawn_mm": size})
+            hole = {"role": "inside", "direction": direction, "drawn_mm": size, "round_hole": self.round_hole}
+            outer.append({"id": f"o:j:{way}", **hole})
             inner.append({"id": f"i:j:{way}", "role": "outside", "direction": direction, "drawn_mm": size - 2 * drawn})
         return outer, inner
 
@@ -90,13 +93,15 @@ class Maker:
         caliper, hand = Caliper(), random.Random(f"hand {self.number} {self.prints}")
         features = [f.as_dict() for f in coupon.features]
         true = self.machine.make(features, dice)
-        if kind == "gaps":
+        if kind in ("gaps", "bores"):
             plug = {w: next(v for k, v in true.items() if k.endswith(f":plug:{w}")) for w in "xy"}
             went = 0
             for k in range(len(coupon.ladder_mm)):
                 gaps = [next(v for f, v in true.items() if f.endswith(f":rung{k}:{w}")) - plug[w] for w in "xy"]
                 went += min(gaps) / 2 >= 0.03
-            self.evidence.append(Ladder(coupon.ladder_mm, went, Mating(((X, X, 12.0), (Y, Y, 12.0)))))
+            round_hole = kind == "bores"
+            mating = Mating(((X, X, 12.0), (Y, Y, 12.0)), round_hole=round_hole)
+            self.evidence.append(Ladder(coupon.ladder_mm, went, mating))
             return
         for f in coupon.features:
             read = caliper.read(

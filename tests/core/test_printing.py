@@ -165,7 +165,7 @@ def test_coupons_are_what_they_say(kind: str) -> None:
     assert len(set(ids)) == len(ids)
     for feature in coupon.features:
         faces = evaluation.parts[feature.part].faces
-        if feature.round_hole:
+        if feature.round_hole or coupon.kind == "bores":
             assert any(
                 f.kind == "cylinder" and f.radius_mm and abs(2 * f.radius_mm - feature.drawn_mm) < 1e-6 for f in faces
             )
@@ -222,3 +222,15 @@ def test_what_cannot_be_printed(feeder: Feeder) -> None:
     for part, word in ((feeder.floor, "is bought, not printed"), ("p99", "not there any more")):
         with pytest.raises(CommandError, match=word):
             print_report(feeder.project, evaluation, [], [part], PrintCache())
+
+
+def test_a_bore_ladder_is_built_as_it_says() -> None:
+    """Volumes by hand: a plate with seven bores of 12 and twice their gap, and a round plug of 12."""
+    coupon = make_coupon("bores", DEFAULT_PROFILE)
+    evaluation = evaluate(coupon.project, ResultCache())
+    ladder, plug = (evaluation.parts[p.id].solid.volume_mm3 for p in coupon.project.parts)
+    assert plug == pytest.approx(math.pi * 36 * 20, rel=1e-6)
+    bores = sum(math.pi * (6 + gap) ** 2 for gap in coupon.ladder_mm)
+    assert ladder == pytest.approx((18 * 7 * 20 - bores) * 8, rel=1e-6)
+    # round holes close in more than slots: the whole ladder begins wider
+    assert coupon.ladder_mm[0] > make_coupon("gaps", DEFAULT_PROFILE).ladder_mm[0]

@@ -153,9 +153,11 @@ def test_verdicts_said_and_taken_away(client: Client) -> None:
     client.delete(f"/trials/{own['id']}")
 
 
-def test_ladders_are_climbed_or_told(client: Client) -> None:
+@pytest.mark.parametrize("coupon", ["gaps", "bores"])
+def test_ladders_are_climbed_or_told(client: Client, coupon: str) -> None:
     state = sample(client)
-    trial = printed(client, state["id"], coupon="gaps")
+    trial = printed(client, state["id"], coupon=coupon)
+    assert all(f["round_hole"] == (coupon == "bores") for f in trial["parts"][0]["features"])
     rungs = len(trial["ladder_mm"])
     tried = client.post(f"/projects/{state['id']}/verdicts", {"trial": trial["id"]})
     assert 0 <= tried["verdicts"][0]["went_in"] <= rungs

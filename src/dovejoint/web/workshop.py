@@ -9,7 +9,7 @@ from flask import Blueprint, Response, jsonify, request
 
 from ..core.document import PrintSettings, Profile, Project, command_from
 from ..core.errors import CommandError
-from ..core.printing.coupons import COUPONS
+from ..core.printing.coupons import COUPONS, mating_on
 from ..core.profiles import profile_of
 from ..core.profiles.catalogue import catalogue, make_profile
 from ..core.quantities import LENGTH, evaluate, with_unit
@@ -267,7 +267,7 @@ def workshop(
     # ---- verdicts ----------------------------------------------------------------------------------------------
 
     def climbed(trial: Trial, said: int | None) -> None:
-        """A gap ladder: how many openings took the plug."""
+        """A ladder: how many openings took the plug."""
         ladder = trial.printed["ladder_mm"]
         went, source = said, "said"
         if went is None:
@@ -280,9 +280,11 @@ def workshop(
             went, source = devices.climb(pieces[ids[0]], pieces[ids[1]]), "simulated"
         if not 0 <= went <= len(ladder):
             raise CommandError(f"The ladder has {len(ladder)} openings.")
-        plug = next(f for f in trial.printed["parts"][1]["features"])["drawn_mm"]
-        ways = [[w, w, plug] for w in ([1.0, 0.0, 0.0], [0.0, 1.0, 0.0])]
-        evidence = {"ladder_mm": ladder, "ways": ways, "flare_mm": 0.0, "flare_unsure_mm": 0.0, "round_hole": False}
+        mating = mating_on(trial.coupon)  # type: ignore[arg-type]
+        ways = [[list(outer), list(inner), size] for outer, inner, size in mating.ways]
+        evidence = {
+            "ladder_mm": ladder, "ways": ways, "flare_mm": 0.0, "flare_unsure_mm": 0.0, "round_hole": mating.round_hole,
+        }  # fmt: skip
         store.add_verdict(trial.id, "ladder", f"{went} of {len(ladder)} went in", went, source, evidence)
 
     @blueprint.post("/projects/<id>/verdicts")

@@ -16,16 +16,20 @@ from ..profiles import Mating, gap_shift
 from ..profiles.learn import GO_GAP_MM
 from .features import Feature
 
-__all__ = ["COUPONS", "Coupon", "make_coupon"]
+__all__ = ["COUPONS", "Coupon", "ladder_of", "make_coupon", "mating_on"]
 
 _ = _steps
-CouponKind = Literal["sizes", "gaps"]
+CouponKind = Literal["sizes", "gaps", "bores"]
 COUPONS: dict[CouponKind, tuple[str, str]] = {
     "sizes": (
         "Size coupon",
         "steps, holes and slots: what outside and inside faces, and each direction, really come out at",
     ),
     "gaps": ("Gap ladder", "one plug and seven openings: which gap it just goes into, without a caliper"),
+    "bores": (
+        "Bore ladder",
+        "one round plug and seven bores: which it just goes into; round holes come out tighter than slots",
+    ),
 }
 #: sizes of the steps, five over a range of ten (a line needs that), and the height of each, mm
 STEPS_MM, STEP_TALL_MM = (60.0, 36.0, 20.0, 11.0, 6.0), 3.0
@@ -37,7 +41,7 @@ PLUG_MM, RUNGS, RUNG_STEP_MM = 12.0, 7, 0.04
 
 @dataclass(frozen=True)
 class Coupon:
-    """``ladder_mm`` are the gaps per side of the openings, tightest first (only of a gap ladder)."""
+    """``ladder_mm`` are the gaps per side of the openings, tightest first (only of a ladder)."""
 
     kind: CouponKind
     title: str
@@ -91,8 +95,8 @@ def make_coupon(kind: str, profile: Profile) -> Coupon:
     """Generate a coupon for a profile. Raises CommandError for a kind that does not exist."""
     if kind == "sizes":
         return _sizes(profile)
-    if kind == "gaps":
-        return _gaps(profile)
+    if kind in ("gaps", "bores"):
+        return _ladder(kind, profile)  # type: ignore[arg-type]
     raise CommandError(f"There is no coupon “{kind}”; there are {' and '.join(COUPONS)}.")
 
 
@@ -150,29 +154,40 @@ def _sizes(profile: Profile) -> Coupon:
     return Coupon("sizes", COUPONS["sizes"][0], build.project, tuple(features))
 
 
-def ladder_of(profile: Profile) -> tuple[float, ...]:
+def mating_on(kind: CouponKind) -> Mating:
+    """How plug and openings of a ladder meet: in both directions of the bed."""
+    across, deep = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
+    return Mating(((across, across, PLUG_MM), (deep, deep, PLUG_MM)), round_hole=kind == "bores")
+
+
+def ladder_of(profile: Profile, kind: CouponKind = "gaps") -> tuple[float, ...]:
     """Gaps that straddle the one at which a plug should just go in, as wide as the profile is unsure of it."""
-    shift = gap_shift(profile, Mating())
+    shift = gap_shift(profile, mating_on(kind))
     middle = shift.mean_mm + GO_GAP_MM
     step = max(RUNG_STEP_MM, round(2 * (shift.unsure_mm + 0.02) / (RUNGS // 2), 2))
     return tuple(round(middle + (k - RUNGS // 2) * step, 2) for k in range(RUNGS))
 
 
-def _gaps(profile: Profile) -> Coupon:
-    build = _Builder("Gap ladder", profile)
-    gaps = ladder_of(profile)
+def _ladder(kind: CouponKind, profile: Profile) -> Coupon:
+    """A plate with openings in a row, square ones or bores, and a plug as high as it is handy."""
+    title, is_round = COUPONS[kind][0], kind == "bores"
+    build = _Builder(title, profile)
+    gaps = ladder_of(profile, kind)
     pitch = PLUG_MM + 6
-    row = [(pitch * (k + 0.5), 0.0, PLUG_MM + 2 * gap, PLUG_MM + 2 * gap) for k, gap in enumerate(gaps)]
+    sizes = [PLUG_MM + 2 * gap for gap in gaps]
+    row = [(pitch * (k + 0.5), 0.0, size, 0.0 if is_round else size) for k, size in enumerate(sizes)]
     wide = pitch * RUNGS
     ladder = build.block(build.outline([(wide / 2, 0.0, wide, PLUG_MM + 8), *row]), 8.0, "", "Ladder")
-    plug = build.block(build.outline([(wide / 2, -30.0, PLUG_MM, PLUG_MM)]), 20.0, "", "Plug")
+    plug = build.block(build.outline([(wide / 2, -30.0, PLUG_MM, 0.0 if is_round else PLUG_MM)]), 20.0, "", "Plug")
+    opening = "bore" if is_round else "opening"
     features = []
-    for way, direction in (("x", (1.0, 0.0, 0.0)), ("y", (0.0, 1.0, 0.0))):
-        word = "across" if way == "x" else "deep"
+    for way, word, (direction, _, _) in zip("xy", ("across", "deep"), mating_on(kind).ways, strict=True):
         features.append(Feature(f"{plug}:plug:{way}", plug, f"plug, {word}", "outside", direction, PLUG_MM))
-        for k, gap in enumerate(gaps):
-            size = round(PLUG_MM + 2 * gap, 4)
-            features.append(
-                Feature(f"{ladder}:rung{k}:{way}", ladder, f"opening {k + 1}, {word}", "inside", direction, size)
+        features += [
+            Feature(
+                f"{ladder}:rung{k}:{way}", ladder, f"{opening} {k + 1}, {word}", "inside", direction, round(size, 4),
+                round_hole=is_round,
             )
-    return Coupon("gaps", COUPONS["gaps"][0], build.project, tuple(features), gaps)
+            for k, size in enumerate(sizes)
+        ]  # fmt: skip
+    return Coupon(kind, title, build.project, tuple(features), gaps)
