@@ -231,3 +231,108 @@ def test_find_or_do_finds_what_people_call_things(hands: Hands, page: Page) -> N
     hands.type("inch")
     hands.press("Enter")
     expect(page.get_by_role("button", name="unit of lengths: in")).to_be_visible()
+
+
+def test_the_start_page_shows_projects_and_finds_and_copies_them(hands: Hands, page: Page) -> None:
+    hands.sample()
+    for name in ("Łódź tray", "Seed scoop", "Anchor", "Perch", "Roof"):
+        hands.begin(name)
+    hands.start()
+    cards = page.get_by_role("list", name="projects").get_by_role("listitem")
+    feeder = cards.filter(has_text="Window bird feeder").first
+    picture = feeder.locator("img")
+    expect(picture).to_have_js_property("complete", True)
+    page.wait_for_function(
+        "() => [...document.querySelectorAll('[aria-label=projects] img')].some((i) => i.naturalWidth === 320)"
+    )
+    # one without parts has no picture, and says nothing of it
+    expect(cards.filter(has_text="Perch").locator("img")).to_have_count(0)
+    feeder.hover()
+    feeder.get_by_role("button", name="copy Window bird feeder").click()
+    expect(cards.filter(has_text="Window bird feeder copy")).to_have_count(1)
+    page.get_by_label("search projects").fill("łódź")
+    expect(cards).to_have_count(1)
+    page.get_by_label("search projects").fill("nowhere")
+    expect(page.get_by_text("No project is called so.")).to_be_visible()
+    page.get_by_label("search projects").fill("")
+    page.get_by_role("radio", name="by name").click()
+    expect(cards.first).to_contain_text("Anchor")
+    # the copy is a project of its own
+    cards.filter(has_text="Window bird feeder copy").get_by_role("link").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Hopper", "Floor"]
+
+
+def test_a_sentence_outlives_a_reload_and_a_look_back_has_an_address(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.step("Fillet")
+    hands.figure("radius", "1.2 mm")
+    page.reload()
+    expect(hands.chip("radius")).to_contain_text("1.2 mm")
+    hands.draft.get_by_role("button", name="drop").click()
+    page.reload()
+    page.locator("#stage").wait_for()
+    expect(hands.draft).to_have_count(0)
+    hands.idle()
+    row = hands.sentence(2)
+    row.focus()
+    hands.press("l")
+    expect(page.get_by_text("as it stood after step 2")).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("as it stood after step 2")).to_be_visible()
+    page.go_back()
+    expect(page.get_by_text("as it stood after step 2")).to_have_count(0)
+
+
+def test_refused_formulas_offer_what_would_do(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.open("radius", hands.sentence(3))
+    sheet = hands.sentence(3).locator("[data-sheet]")
+    box = sheet.locator("input:not([data-tolerance])")
+    box.fill("wall+10")
+    # tried, it says so; kept, it still does
+    expect(sheet.get_by_role("button", name="write wall + 10 mm")).to_be_visible()
+    box.press("Enter")
+    expect(hands.sentence(3)).to_contain_text("“wall + 10 mm” would do")
+    hands.open("radius", hands.sentence(3))
+    sheet.get_by_role("button", name="write wall + 10 mm").click()
+    expect(box).to_have_value("wall + 10 mm")
+    # a value's own editor does not offer itself
+    hands.press("Escape")
+    page.locator("[data-value=wall] .chip").click()
+    offered = page.locator("[data-value=wall] [tabindex='-1']").all_inner_texts()
+    assert "wall" not in offered and "inside" in offered
+
+
+def test_what_is_cut_open_is_pointed_at_on_its_hatched_faces(hands: Hands, page: Page) -> None:
+    """A block cut through its middle: pointing near one side of the cut face means that side, not what lies behind."""
+    hands.begin("Cut")
+    hands.step("Sketch")
+    hands.keep()
+    hands.draw("rectangle", width="60 mm", height="40 mm")
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.figure("distance", "20 mm")
+    hands.keep()
+    hands.view("front")
+    hands.press("x")
+    hands.idle()
+    for place, name in (
+        ((28.0, 0.0, 10.0), "right"),
+        ((-28.0, 0.0, 10.0), "left"),
+        ((5.0, 0.0, 19.0), "top"),
+        ((5.0, 0.0, 1.0), "under"),
+    ):
+        hit = page.evaluate(
+            """([x, y, z]) => {
+                const viewer = window.__test.viewer()
+                const at = window.__test.project(x, y, z)
+                const box = viewer.canvas.getBoundingClientRect()
+                const hit = viewer.hitAt(at.x - box.left, at.y - box.top)
+                return hit && { label: hit.label, deep: hit.point.y }
+            }""",
+            [*place],
+        )
+        assert hit and name in hit["label"], (place, hit)
+        assert abs(hit["deep"]) < 0.01

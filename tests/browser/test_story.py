@@ -171,7 +171,10 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
     hands.press("Enter")
     focus(hands, "[data-board]")
     hands.idle()
+    # nothing is left to drop: the way out has the keyboard, and one more key takes it
     hands.press("Escape")
+    focus(hands, "[data-leave-board]")
+    hands.press("Enter")
     page.locator("[data-board]").wait_for(state="detached")
     focus(hands, "[data-step]")
 

@@ -230,3 +230,43 @@ def test_removing_a_project(client: Client) -> None:
     assert client.http.get(f"/api/projects/{state['id']}").status_code == 404
     assert client.http.delete(f"/api/projects/{state['id']}").status_code == 404
     assert all(p["id"] != state["id"] for p in client.get("/projects"))
+
+
+def test_pictures_and_copies_of_projects(client: Client) -> None:
+    state = client.post("/projects", {"sample": "feeder"})
+    client.get(f"/projects/{state['id']}/evaluation")
+
+    def asked(path: str, **more: Any) -> Any:
+        return client.http.get(f"/api{path}", **more)
+
+    picture = asked(f"/projects/{state['id']}/picture")
+    assert picture.status_code == 200 and picture.data.startswith(b"\x89PNG")
+    # asked again it is not sent again
+    again = asked(f"/projects/{state['id']}/picture", headers={"If-None-Match": picture.headers["ETag"]})
+    assert again.status_code == 304
+    assert asked("/samples/mast/picture").data.startswith(b"\x89PNG")
+    assert asked("/samples/cake/picture").status_code == 422
+    empty = client.post("/projects", {"name": "Nothing"})
+    assert "open it once" in asked(f"/projects/{empty['id']}/picture").get_json()["detail"]
+    copy = client.post("/projects", {"copy_of": state["id"]})
+    assert copy["document"]["name"] == f"{state['document']['name']} copy"
+    assert copy["id"] != state["id"] and copy["document"]["recipe"] == state["document"]["recipe"]
+    client.post("/projects", {"copy_of": "nowhere"}, 404)
+
+
+def test_written_figures_and_what_a_step_begins_with(client: Client) -> None:
+    state = client.post("/projects", {"sample": "feeder"})
+    id = state["id"]
+    assert client.post(f"/projects/{id}/figures", {"formulas": ["wall*2", "12", "1 in"]})["figures"] == [3.4, 12, 25.4]
+    assert "nowhere" in client.post(f"/projects/{id}/figures", {"formulas": ["nowhere"]}, 422)["detail"]
+    # an outline on a face adds to its part, and cutting goes into it
+    part = state["document"]["parts"][0]["id"]
+    face = {"rule": "flat", "part": part, "face": {"name": "s5/end"}}
+    made = client.do(state, "AddStep", kind="sketch", fields={"plane": face})
+    fields = {"profile": {"rule": "regions", "step": made["created"][0]}, "operation": "new", "direction": "up"}
+    begun = client.post(f"/projects/{id}/begin", {"kind": "extrude", "fields": fields})["fields"]
+    assert begun == {"operation": "add", "part": part}
+    cut = {"kind": "extrude", "fields": {**fields, "operation": "cut"}, "answered": "operation"}
+    assert client.post(f"/projects/{id}/begin", cut)["fields"] == {"direction": "down"}
+    on_ground = {**fields, "profile": {"rule": "regions", "step": state["document"]["recipe"][0]["id"]}}
+    assert client.post(f"/projects/{id}/begin", {"kind": "extrude", "fields": on_ground})["fields"] == {}

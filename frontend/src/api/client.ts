@@ -84,6 +84,7 @@ export const api = {
   kinds: () => get<Kinds>('/kinds'),
   projects: () => get<Summary[]>('/projects'),
   create: (name: string, sample = '') => post<ProjectAnswer>('/projects', { name, sample }),
+  copy: (id: string) => post<ProjectAnswer>('/projects', { copy_of: id }),
   bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectAnswer>,
   project: (id: string) => get<ProjectAnswer>(`/projects/${id}`),
   remove: async (id: string) => void (await request(`/projects/${id}`, { method: 'DELETE' })),

@@ -1,20 +1,34 @@
-/** All projects, and the ways to begin one. */
+/** All projects with their pictures, and the ways to begin one. */
 import { useEffect, useRef, useState } from 'react'
 import { Refusal, type Summary, api } from '../api/client'
+import { Stops } from '../widgets/Stops'
+
+const SAMPLES = [
+  { name: 'feeder', title: 'Window bird feeder', about: 'two parts and the lip between them', label: 'begin from the sample, a window bird feeder' },
+  { name: 'mast', title: 'Weather mast', about: 'outlines driven by seven values', label: 'or from outlines of a weather mast' },
+] as const
+/** Few projects are found at a glance; more of them are searched and sorted. */
+const MANY = 5
 
 export function Start({ open }: { open: (id: string) => void }) {
   const [list, setList] = useState<Summary[] | null>(null)
   const [name, setName] = useState('')
   const [message, setMessage] = useState('')
+  const [order, setOrder] = useState<'changed' | 'name'>('changed')
+  const [wanted, setWanted] = useState('')
   const file = useRef<HTMLInputElement>(null)
   useEffect(() => {
     api.projects().then(setList, (e) => setMessage(e.message))
   }, [])
-  const go = (made: Promise<{ id: string }>) =>
-    made.then((p) => open(p.id), (e) => setMessage(e instanceof Refusal ? e.message : String(e)))
+  const said = (e: unknown) => setMessage(e instanceof Refusal ? e.message : String(e))
+  const go = (made: Promise<{ id: string }>) => made.then((p) => open(p.id), said)
+  const copy = (id: string) => api.copy(id).then(() => api.projects()).then(setList, said)
+  const words = wanted.toLowerCase().split(/\s+/).filter(Boolean)
+  const shown = (list ?? []).filter((p) => words.every((w) => p.name.toLowerCase().includes(w)))
+  if (order === 'name') shown.sort((a, b) => a.name.localeCompare(b.name))
   return (
     <main className="h-full overflow-auto">
-      <div className="mx-auto max-w-3xl px-6 py-14">
+      <div className="mx-auto max-w-[1060px] px-6 pt-10 pb-14">
         <div className="flex items-center gap-4">
           <img src="/mark.svg" alt="" className="h-11" />
           <div>
@@ -22,94 +36,147 @@ export function Start({ open }: { open: (id: string) => void }) {
             <p className="text-ink2">Parts for printing, and the joints between them.</p>
           </div>
         </div>
-        <form className="mt-10 flex items-end gap-3" onSubmit={(e) => (e.preventDefault(), void go(api.create(name)))}>
-          <label className="flex flex-1 flex-col gap-1.5">
-            New project
-            <input autoFocus className="field text-[16px]" placeholder="Bird feeder" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
-          </label>
-          <button className="strong py-1.5!" type="submit">
-            Begin
-          </button>
-        </form>
-        {message && (
-          <p role="alert" className="mt-2 text-wrong">
-            {message}
-          </p>
-        )}
-        <div className="mt-3 flex gap-5 text-[13.5px] text-ink2">
-          <button className="underline underline-offset-2 hover:text-accent" onClick={() => void go(api.create('', 'feeder'))}>
-            begin from the sample, a window bird feeder
-          </button>
-          <button className="underline underline-offset-2 hover:text-accent" onClick={() => void go(api.create('', 'mast'))}>
-            or from outlines of a weather mast
-          </button>
-          <button className="underline underline-offset-2 hover:text-accent" onClick={() => file.current?.click()}>
-            bring in a project file
-          </button>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,application/json"
-            aria-label="project file"
-            className="hidden"
-            onChange={async (e) => {
-              const picked = e.target.files?.[0]
-              e.target.value = ''
-              if (!picked) return
-              if (picked.size > 8 * 1024 * 1024) return setMessage('The project file is larger than 8 MB.')
-              void go(api.bringIn(await picked.text()))
-            }}
-          />
+        <div className="mt-8 grid grid-cols-[1fr_auto] gap-10 max-[900px]:grid-cols-1">
+          <div>
+            <form className="flex items-end gap-3" onSubmit={(e) => (e.preventDefault(), void go(api.create(name)))}>
+              <label className="flex flex-1 flex-col gap-1.5">
+                New project
+                <input autoFocus className="field text-[16px]" placeholder="Bird feeder" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+              </label>
+              <button className="strong py-1.5!" type="submit">
+                Begin
+              </button>
+            </form>
+            {message && (
+              <p role="alert" className="mt-2 text-wrong">
+                {message}
+              </p>
+            )}
+            <p className="mt-3 text-[13.5px] text-ink2">
+              An empty ground, an outline, a part; or{' '}
+              <button className="underline underline-offset-2 hover:text-accent" onClick={() => file.current?.click()}>
+                bring in a project file
+              </button>
+              .
+            </p>
+          </div>
+          <ul className="flex gap-4" aria-label="samples">
+            {SAMPLES.map((s) => (
+              <li key={s.name}>
+                <button aria-label={s.label} className="flex w-[190px] flex-col border border-hair bg-card text-left hover:border-ink" onClick={() => void go(api.create('', s.name))}>
+                  <Picture of={`/api/samples/${s.name}/picture`} tall="h-[96px]" />
+                  <span className="px-3 py-1.5 leading-tight">
+                    <span className="block font-semibold">{s.title}</span>
+                    <span className="text-[12.5px] text-ink2">{s.about}</span>
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
         </div>
-        <h2 className="mt-10 border-b border-ink pb-1 font-semibold">Projects</h2>
-        <ul>
-          {list?.map((p) => (
-            <Row key={p.id} project={p} open={open} gone={() => setList(list.filter((q) => q.id !== p.id))} said={setMessage} />
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          aria-label="project file"
+          className="hidden"
+          onChange={async (e) => {
+            const picked = e.target.files?.[0]
+            e.target.value = ''
+            if (!picked) return
+            if (picked.size > 8 * 1024 * 1024) return setMessage('The project file is larger than 8 MB.')
+            void go(api.bringIn(await picked.text()))
+          }}
+        />
+        <div className="mt-8 flex items-end gap-5 border-b border-ink pb-1.5">
+          <h2 className="flex-1 font-semibold">Projects</h2>
+          {(list?.length ?? 0) > MANY && (
+            <>
+              <input className="field w-52! py-0.5!" aria-label="search projects" placeholder="search by name" value={wanted} onChange={(e) => setWanted(e.target.value)} />
+              <Stops name="order of the projects" value={order} options={[['changed', 'last changed'], ['name', 'by name']] as const} set={setOrder} small />
+            </>
+          )}
+        </div>
+        <ul aria-label="projects" className="mt-4 grid grid-cols-[repeat(auto-fill,minmax(228px,1fr))] gap-4">
+          {shown.map((p) => (
+            <Card key={p.id} project={p} open={open} copy={copy} gone={() => setList(list!.filter((q) => q.id !== p.id))} said={setMessage} />
           ))}
         </ul>
         {list && !list.length && <p className="py-3 text-ink2">None yet. Give one a name above.</p>}
+        {list && list.length > 0 && !shown.length && <p className="py-3 text-ink2">No project is called so.</p>}
       </div>
     </main>
   )
 }
 
-function Row({ project: p, open, gone, said }: { project: Summary; open: (id: string) => void; gone: () => void; said: (text: string) => void }) {
+/** A small picture of a model; as long as there is none, an empty ground. */
+function Picture({ of, tall }: { of: string; tall: string }) {
+  const [none, setNone] = useState(!of)
+  return (
+    <span className={`flex ${tall} w-full items-center justify-center border-b border-hair bg-sheet`}>
+      {none ? (
+        <svg aria-hidden width="84" height="40" viewBox="0 0 84 40" className="text-hair">
+          <path d="M2 26L42 38L82 26L42 14Z" fill="none" stroke="currentColor" strokeDasharray="4 3" />
+        </svg>
+      ) : (
+        <img src={of} alt="" loading="lazy" className="h-full max-w-full object-contain p-1.5" onError={() => setNone(true)} />
+      )}
+    </span>
+  )
+}
+
+interface CardProps { project: Summary; open: (id: string) => void; copy: (id: string) => void; gone: () => void; said: (text: string) => void }
+
+function Card({ project: p, open, copy, gone, said }: CardProps) {
   const [asking, setAsking] = useState(false)
   if (asking) {
     return (
-      <li className="flex items-center gap-3 border-b border-hair bg-card px-1 py-2" role="alertdialog" aria-label={`remove ${p.name}?`}>
-        <span className="flex-1">
+      <li className="flex flex-col justify-between gap-3 border border-wrong bg-card p-3" role="alertdialog" aria-label={`remove ${p.name}?`}>
+        <span>
           Remove <b>{p.name}</b> with its whole history, for good?
         </span>
-        <button className="plain text-wrong" onClick={() => api.remove(p.id).then(gone, (e) => said(e.message))}>
-          remove
-        </button>
-        <button className="strong" autoFocus onClick={() => setAsking(false)}>
-          keep it
-        </button>
+        <span className="flex gap-2">
+          <button className="plain text-wrong" onClick={() => api.remove(p.id).then(gone, (e) => said(e.message))}>
+            remove
+          </button>
+          <button className="strong" autoFocus onClick={() => setAsking(false)}>
+            keep it
+          </button>
+        </span>
       </li>
     )
   }
+  const small = 'text-ink2 hover:text-ink'
   return (
-    <li className="group flex items-baseline border-b border-hair hover:bg-row">
+    <li className="group relative border border-hair bg-card focus-within:border-ink hover:border-ink">
       <a
         href={`/p/${p.id}`}
-        className="flex flex-1 items-baseline gap-4 px-1 py-2.5"
+        className="block"
         onClick={(e) => {
           if (e.ctrlKey || e.metaKey || e.shiftKey) return
           e.preventDefault()
           open(p.id)
         }}
       >
-        <span className="flex-1 text-[16px] font-semibold">{p.name}</span>
-        <span className="text-ink2">
-          {p.parts} {p.parts === 1 ? 'part' : 'parts'}, {p.steps} {p.steps === 1 ? 'step' : 'steps'}
+        <Picture of={p.parts ? `/api/projects/${p.id}/picture` : ''} tall="h-[132px]" />
+        <span className="block px-3 pt-1.5 text-[15px] leading-tight font-semibold">
+          <span className="line-clamp-2">{p.name}</span>
         </span>
-        <span className="fig text-ink2">{new Date(p.changed).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>
       </a>
-      <button className="px-2 text-[13px] text-ink2 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:text-wrong" onClick={() => setAsking(true)}>
-        remove …
-      </button>
+      <div className="flex items-baseline justify-between gap-2 px-3 pb-2 text-[12.5px] text-ink2">
+        <span className="min-w-0 truncate">
+          {p.parts} {p.parts === 1 ? 'part' : 'parts'} · {p.steps} {p.steps === 1 ? 'step' : 'steps'} ·{' '}
+          {new Date(p.changed).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}
+        </span>
+      </div>
+      <div className="absolute top-1 right-1 flex gap-2 bg-card/90 px-2 text-[12.5px] opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+        <button className={small} aria-label={`copy ${p.name}`} onClick={() => copy(p.id)}>
+          copy
+        </button>
+        <button className="text-ink2 hover:text-wrong" aria-label={`remove ${p.name}`} onClick={() => setAsking(true)}>
+          remove
+        </button>
+      </div>
     </li>
   )
 }

@@ -84,6 +84,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
             <FormulaField
               label={value.name}
               own={value.name}
+              message={value.error}
               initial={value.formula}
               onTry={(formula) => void preview({ do: 'SetValue', value: value.id, formula }, at)}
               onTake={async (formula) => {

@@ -13,6 +13,8 @@ interface Props { step: string; kind: Kind; field: FieldOut; path: string; field
 export function AnswerSheet({ step, kind, field, path, fields }: Props) {
   const said = useStore((s) => s.said)
   const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
+  // while it is tried, or as it was kept
+  const failed = useStore((s) => (s.preview?.report ?? s.report)?.steps.find((r) => (step === 'draft' ? !s.project!.document.recipe!.some((p) => p.id === r.id) : r.id === step))?.message ?? '')
   const box = useRef<HTMLDivElement>(null)
   const message = said && said.step === step && (!said.field || said.field === path || said.field === path.split('.')[0]) ? said.text : ''
   useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [message])
@@ -42,6 +44,7 @@ export function AnswerSheet({ step, kind, field, path, fields }: Props) {
             onTry={(text) => tryAnswer(step, path, text)}
             onTake={(text) => answer(step, path, text)}
             onLeave={back}
+            message={failed}
           />
           {step !== 'draft' && (
             <ToleranceField dimension={`${step}:${path}`} text={tolerance} target={{ step, path }} at={{ step, field: path }} />

@@ -11,14 +11,16 @@ interface Props {
   onLeave: () => void
   /** A name that the formula cannot use: its own. */
   own?: string
+  /** What was said of it; it may say what would do. */
+  message?: string
 }
 
-export function FormulaField({ label, initial, onTry, onTake, onLeave, own }: Props) {
+export function FormulaField({ label, initial, onTry, onTake, onLeave, own, message = '' }: Props) {
   const [text, setText] = useState(initial)
   const all = useStore((s) => s.project!.values)
   const values = useMemo(() => all.filter((v) => v.name !== own), [all, own])
   // a refusal may say what would do
-  const better = useStore((s) => /“([^”]+)” would do\.$/.exec(s.said?.text ?? '')?.[1])
+  const better = useStore((s) => /“([^”]+)” would do\./.exec(s.said?.text ?? message)?.[1])
   const input = useRef<HTMLInputElement>(null)
   const timer = useRef<number>(0)
   const id = useId()

@@ -26,6 +26,7 @@ from ..core.formats import (
     sketch_report,
     things_report,
 )
+from ..core.formats.picture import picture
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
 from ..core.printing.coupons import make_coupon
@@ -340,6 +341,23 @@ def measured_job(document: str, snapshot: Snapshot, solids: dict[str, bytes]) ->
         return json.dumps(_measure(project, evaluation, limiter, limiter.found, LimitStates()))
     except Superseded:
         raise JobStopped from None
+
+
+def picture_job(meshes: list[tuple[str, bytes]]) -> bytes:
+    """A small picture (PNG) of parts given by their colours and packed meshes."""
+    parts = []
+    for colour, blob in meshes:
+        arrays = kernel.read_mesh_blob(blob)
+        parts.append((colour, arrays["positions"].reshape(-1, 3), arrays["triangles"].reshape(-1, 3)))
+    return picture(parts)
+
+
+def new_picture_job(document: str) -> bytes:
+    """The same of a document that nobody has opened yet."""
+    project = check(json.loads(document))
+    evaluation = evaluate(project, _results)
+    meshes = [(p, evaluation.parts[p.id].mesh) for p in project.parts if p.id in evaluation.parts]
+    return picture([(p.colour, mesh.positions, mesh.triangles) for p, mesh in meshes])
 
 
 def measure_job(document: str, first: str, second: str | None) -> str:

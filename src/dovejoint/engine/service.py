@@ -512,6 +512,35 @@ class Engine:
         more = {"limit_s": limit_s} if limit_s is not None and isinstance(executor, KillableExecutor) else {}
         return self._answer(executor.submit(job, *arguments, **more), wait_s)
 
+    def picture(self, id: str, project: Project) -> bytes | None:
+        """A small picture (PNG) of a project's parts as they were last seen; ``None`` where there are none, and as long as nobody
+        saw them."""
+        kept = self.store.picture(id)
+        report = next((r for m in (True, False) if (r := self._report(self.key(project, None, m))) is not None), None)
+        if report is None:
+            return kept[1] if kept else None
+        parts = [(p["colour"], p["mesh"]) for p in json.loads(report)["parts"]]
+        of = hashlib.sha256(json.dumps(parts).encode()).hexdigest()
+        if kept and kept[0] == of:
+            return kept[1]
+        if not parts:
+            return None
+        meshes = [(colour, blob) for colour, mesh in parts if (blob := self.blob(mesh)) is not None]
+        if len(meshes) < len(parts):
+            return kept[1] if kept else None
+        made = self.work(jobs.picture_job, meshes, wait_s=20.0)
+        self.store.keep_picture(id, of, made)
+        return made
+
+    def picture_of_new(self, name: str, project: Project) -> bytes:
+        """The same of a sample, which nobody has to open for it."""
+        of, kept = self.key(project, None, False), self.store.picture(name)
+        if kept and kept[0] == of:
+            return kept[1]
+        made = self.work(jobs.new_picture_job, project.model_dump_json(), wait_s=20.0, limit_s=15.0)
+        self.store.keep_picture(name, of, made)
+        return made
+
     def heavy(self, project: Project, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
         """A long job on a project's model, to which the solids go along where they are at hand. Raises as :meth:`work`."""
         document, snapshot = project.model_dump_json(), self._snapshots.get(self.key(project, None, False))

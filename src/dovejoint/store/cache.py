@@ -102,6 +102,27 @@ class ResultStore:
         row = self._try(lambda d: d.connection().execute("SELECT blob FROM mesh WHERE hash = ?", (hash,)).fetchone())
         return None if row is None else bytes(row["blob"])
 
+    def picture(self, name: str) -> tuple[str, bytes] | None:
+        """A small picture by whose it is: of what it was made, and the PNG."""
+        row = self._try(
+            lambda d: d.connection().execute("SELECT of, png FROM picture WHERE name = ?", (name,)).fetchone()
+        )
+        return None if row is None else (str(row["of"]), bytes(row["png"]))
+
+    def keep_picture(self, name: str, of: str, png: bytes) -> None:
+        def work(database: Database) -> None:
+            with database.transaction() as connection:
+                connection.execute("INSERT OR REPLACE INTO picture VALUES (?, ?, ?)", (name, of, png))
+
+        self._try(work)
+
+    def drop_picture(self, name: str) -> None:
+        def work(database: Database) -> None:
+            with database.transaction() as connection:
+                connection.execute("DELETE FROM picture WHERE name = ?", (name,))
+
+        self._try(work)
+
     def _sweep(self, database: Database) -> None:
         """Drop the oldest reports until the rest, with their blobs, is within bounds; and blobs that no report names."""
         with database.transaction() as connection:

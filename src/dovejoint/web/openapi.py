@@ -17,7 +17,13 @@ __all__ = ["describe"]
 _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("get", "/api/kinds", "Kinds of step, fit classes and the default profile", None, s.Kinds),
     ("get", "/api/projects", "All projects", None, [s.SummaryOut]),
-    ("post", "/api/projects", "Make a project, empty or from a sample", s.NewProjectIn, s.ProjectState),
+    (
+        "post",
+        "/api/projects",
+        "Make a project: empty, from a sample, or as a copy of another",
+        s.NewProjectIn,
+        s.ProjectState,
+    ),
     ("post", "/api/projects/import", "Bring in a project file (its text is the body)", None, s.ProjectState),
     ("get", "/api/projects/{id}", "A project", None, s.ProjectState),
     ("delete", "/api/projects/{id}", "Remove a project with its history, for good", None, None),
@@ -50,6 +56,8 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/outline/export", "A sketch as a DXF or SVG file", s.OutlineExportIn, None),
     ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),
     ("post", "/api/projects/{id}/figures", "What formulas of lengths come to", s.FiguresIn, s.FiguresOut),
+    ("get", "/api/projects/{id}/picture", "A small picture of its parts (PNG), once they were seen", None, None),
+    ("get", "/api/samples/{name}/picture", "The same of a sample", None, None),
     ("get", "/api/projects/{id}/file", "The project file", None, None),
     ("post", "/api/projects/{id}/export", "Parts as STL or STEP; several as a zip", s.ExportIn, None),
     ("get", "/api/catalogue", "Printers, nozzles, materials and coupons to choose from", None, s.CatalogueOut),

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import functools
+import hashlib
+import itertools
 import json
 import logging
 from collections.abc import Callable
@@ -165,6 +168,9 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             }
         )
 
+    def _free_name(name: str, taken: set[str]) -> str:
+        return next(n for k in itertools.count(1) if (n := f"{name[:70]} copy{f' {k}' if k > 1 else ''}") not in taken)
+
     @blueprint.get("/projects")
     def listing() -> Response:
         return jsonify([s.__dict__ for s in store.summaries()])
@@ -172,7 +178,12 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     @blueprint.post("/projects")
     def create() -> Response:
         data = NewProjectIn.model_validate(body())
-        found = store.insert(SAMPLES[data.sample]()) if data.sample else store.create(data.name)
+        if data.copy_of:
+            source = store.get(data.copy_of).project
+            name = data.name or _free_name(source.name, {s.name for s in store.summaries()})
+            found = store.insert(source.model_copy(update={"name": name}))
+        else:
+            found = store.insert(SAMPLES[data.sample]()) if data.sample else store.create(data.name)
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found))
 
@@ -193,6 +204,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         """Remove a project with its history, for good."""
         engine.halt(store.get(id).id)
         store.delete(id)
+        engine.store.drop_picture(id)
         hub.send(id, "removed", {})
         return jsonify({})
 
@@ -325,6 +337,35 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         file = engine.edit(id, jobs.outline_job, project.model_dump_json(), data.step, data.format, data.unit)
         name = file_name("{project} {part}", project.name, step.name or "outline", data.format)
         return download(name, OUTLINE_TYPES[data.format], file)
+
+    @functools.cache
+    def samples() -> dict[str, Project]:
+        return {name: make() for name, make in SAMPLES.items()}
+
+    def shown_picture(made: bytes | None) -> Response:
+        if made is None:
+            return problem(404, "No picture yet", "There is no picture of that project yet; open it once.")
+        response = Response(made, mimetype="image/png")
+        response.headers["Cache-Control"] = "no-cache"
+        response.set_etag(hashlib.sha256(made).hexdigest()[:20])
+        response.make_conditional(request)
+        return response
+
+    @blueprint.get("/projects/<id>/picture")
+    def project_picture(id: str) -> Response:
+        project = store.get(id).project
+        made = engine.picture(id, project)
+        if made is None:
+            # a sample that nobody opened yet looks as its sample does
+            same = next((n for n, s in samples().items() if s == project), None)
+            made = engine.picture_of_new(f"sample {same}", project) if same else None
+        return shown_picture(made)
+
+    @blueprint.get("/samples/<name>/picture")
+    def sample_picture(name: str) -> Response:
+        if name not in SAMPLES:
+            raise CommandError("There is no such sample.")
+        return shown_picture(engine.picture_of_new(f"sample {name}", samples()[name]))
 
     @blueprint.get("/projects/<id>/file")
     def file(id: str) -> Response:

@@ -54,6 +54,7 @@ class SummaryOut(Shape):
 class NewProjectIn(Shape):
     name: str = Field(default="", max_length=200)
     sample: Literal["", "feeder", "mast"] = ""
+    copy_of: str = Field(default="", max_length=40)
 
 
 class SeenIn(Shape):

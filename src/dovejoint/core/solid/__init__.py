@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from .lip import face_loops, plate_with_lip, recess
     from .make import prism, prism_extent
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
-    from .mesh import Mesh, mesh_blob, tessellate
+    from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .named import NamedSolid
     from .probe import free_length, gap_readings, thickness_at, thinnest_wall
     from .regions import Region, find_regions
@@ -80,6 +80,7 @@ _HOME = {
     "thinnest_wall": "probe",
     "Mesh": "mesh",
     "mesh_blob": "mesh",
+    "read_mesh_blob": "mesh",
     "tessellate": "mesh",
     "NamedSolid": "named",
     "Region": "regions",
@@ -144,6 +145,7 @@ __all__ = [
     "gap_readings",
     "largest_that_fits",
     "mesh_blob",
+    "read_mesh_blob",
     "open_ends",
     "overlap",
     "plate_with_lip",

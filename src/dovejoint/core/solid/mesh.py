@@ -21,7 +21,7 @@ from ..errors import StepError
 from .kernel import TopoDS
 from .named import NamedSolid
 
-__all__ = ["Mesh", "mesh_blob", "tessellate"]
+__all__ = ["Mesh", "mesh_blob", "read_mesh_blob", "tessellate"]
 
 #: chord error on screen, mm, and the largest turn between neighbouring facets, rad
 SCREEN_CHORD_MM = 0.03
@@ -198,6 +198,15 @@ def _polygon(solid: NamedSolid, edge: Any, face: int) -> list[int]:
 def _alike(one: NDArray[np.float64], other: NDArray[np.float64]) -> bool:
     k, j = len(one) // 2, len(other) // 2
     return bool(np.linalg.norm(np.cross(one[k], other[j])) < SMOOTH and np.dot(one[k], other[j]) > 0)
+
+
+def read_mesh_blob(blob: bytes) -> dict[str, NDArray[Any]]:
+    """The arrays of a packed mesh, flat, by name. Raises ValueError when it is none."""
+    magic, length = struct.unpack_from("<4sI", blob)
+    if magic != b"DJM1":
+        raise ValueError("not a mesh")
+    table = json.loads(blob[8 : 8 + length])["arrays"]
+    return {name: np.frombuffer(blob, dtype, count, offset) for name, (offset, dtype, count) in table.items()}
 
 
 def mesh_blob(mesh: Mesh, header: dict[str, Any]) -> bytes:
