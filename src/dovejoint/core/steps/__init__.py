@@ -5,9 +5,6 @@ Importing this package registers them all. A new kind is a new file here and its
 
 from . import (  # registered by import
     board,
-    board_draw,
-    board_sources,
-    board_work,
     chamfer,
     extrude,
     fillet,
@@ -17,16 +14,4 @@ from . import (  # registered by import
     sketch,
 )
 
-__all__ = [
-    "board",
-    "board_draw",
-    "board_sources",
-    "board_work",
-    "chamfer",
-    "extrude",
-    "fillet",
-    "plane",
-    "revolve",
-    "shell",
-    "sketch",
-]
+__all__ = ["board", "chamfer", "extrude", "fillet", "plane", "revolve", "shell", "sketch"]

@@ -6,9 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..document.commands import CommandModel, Outcome, handler
-from ..document.model import Project
-from ..sketch import (
+from ...document.commands import CommandModel, Outcome, handler
+from ...document.model import Project
+from ...sketch import (
     add_arc,
     add_arc_about,
     add_arc_slot,
@@ -26,8 +26,8 @@ from ..sketch import (
     place_curves,
     reword,
 )  # fmt: skip
-from .board import At, Spot, drawn, optional, sketch_of
-from .sources import FlatCurve
+from ..sources import FlatCurve
+from .common import At, Spot, drawn, optional, sketch_of
 
 
 class DrawRectangle(CommandModel):

@@ -6,13 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..document.commands import CommandModel, Outcome, handler, replace_step
-from ..document.model import Project
-from ..errors import CommandError
-from ..sketch import Sketch, at_rest
-from .board import At, done, sizes_of, sketch_of
-from .sketch import SketchFields
-from .sources import BroughtIn, Source, aimed, brought
+from ...document.commands import CommandModel, Outcome, handler, replace_step
+from ...document.model import Project
+from ...errors import CommandError
+from ...sketch import Sketch, at_rest
+from ..sketch import SketchFields
+from ..sources import BroughtIn, Source, aimed, brought
+from .common import At, done, sizes_of, sketch_of
 
 
 class BringIn(CommandModel):

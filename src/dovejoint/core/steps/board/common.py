@@ -8,13 +8,13 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..document import commands as c
-from ..document.commands import CommandModel, Outcome, find_step, handler, replace_step, step_title
-from ..document.model import Project, Step
-from ..errors import CommandError, DoveError, FormulaError
-from ..quantities import ANGLE, LENGTH, evaluate, with_unit
-from ..recipe.evaluate import within_reach
-from ..sketch import (
+from ...document import commands as c
+from ...document.commands import CommandModel, Outcome, find_step, handler, replace_step, step_title
+from ...document.model import Project, Step
+from ...errors import CommandError, DoveError, FormulaError
+from ...quantities import ANGLE, LENGTH, evaluate, with_unit
+from ...recipe.evaluate import within_reach
+from ...sketch import (
     ORIGIN,
     Sketch,
     add_reading,
@@ -27,9 +27,9 @@ from ..sketch import (
     resize,
     size_up,
 )  # fmt: skip
-from ..sketch.edit import Ids, grown
-from ..sketch.model import DIMENSION_KINDS, Constraint, Coordinate
-from .sketch import SketchFields
+from ...sketch.edit import Ids, grown
+from ...sketch.model import DIMENSION_KINDS, Constraint, Coordinate
+from ..sketch import SketchFields
 
 __all__ = ["At", "Spot", "checked", "done", "drag_preview", "drawn", "lengths", "optional", "sizes_of", "sketch_of"]
 

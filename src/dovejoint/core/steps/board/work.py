@@ -6,10 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..document.commands import CommandModel, Outcome, handler
-from ..document.model import Project
-from ..errors import CommandError
-from ..sketch import (
+from ...document.commands import CommandModel, Outcome, handler
+from ...document.model import Project
+from ...errors import CommandError
+from ...sketch import (
     change_repeat,
     construct,
     copy_by,
@@ -25,7 +25,7 @@ from ..sketch import (
     split,
     trim,
 )  # fmt: skip
-from .board import At, checked, done, drawn, sizes_of, sketch_of
+from .common import At, checked, done, drawn, sizes_of, sketch_of
 
 
 class ConstructSketch(CommandModel):
