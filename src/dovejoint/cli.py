@@ -371,11 +371,13 @@ def _serve(arguments: argparse.Namespace) -> int:
     import waitress
 
     from .core.document.file import LARGEST_FILE_BYTES
+    from .engine import cluster_executor
     from .web import Config, create_app
 
     local = arguments.host in ("127.0.0.1", "localhost", "::1")
     token = None if local else secrets.token_urlsafe(16)
-    config = Config(Path(arguments.data), Path(arguments.dist), token)
+    heavy = cluster_executor(arguments.cluster) if arguments.cluster else None
+    config = Config(Path(arguments.data), Path(arguments.dist), token, heavy=heavy)
     app = create_app(config)
     store = app.extensions["dovejoint"]["store"]
     if arguments.with_sample and not store.summaries():
@@ -517,6 +519,12 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--data", default="data")
     serve.add_argument("--dist", default="frontend/dist")
     serve.add_argument("--with-sample", action="store_true", help="make the sample project where there is none yet")
+    serve.add_argument(
+        "--cluster",
+        metavar="ADDRESS",
+        default="",
+        help="let an existing dask cluster do what is long (docs/scaling.md)",
+    )
     serve.set_defaults(run=_serve)
     return parser
 
