@@ -147,6 +147,16 @@ class Hands:
             self.press(key)
         raise AssertionError(f"the keyboard does not come to “{text}”")
 
+    def block(self, width: str = "60 mm", height: str = "40 mm", tall: str = "10 mm") -> None:
+        """Two steps: a rectangle round the middle of the ground, and a part of it."""
+        self.step("Sketch")
+        self.keep()
+        self.draw("rectangle", width=width, height=height)
+        self.leave_board()
+        self.step("Extrude")
+        self.figure("distance", tall)
+        self.keep()
+
     def shave(self, part: str, face: str, width: str, height: str, depth: str) -> None:
         """Two steps: a rectangle on a face that is in sight, cut so deep into its part."""
         self.step("Sketch")

@@ -308,13 +308,7 @@ def test_refused_formulas_offer_what_would_do(hands: Hands, page: Page) -> None:
 def test_what_is_cut_open_is_pointed_at_on_its_hatched_faces(hands: Hands, page: Page) -> None:
     """A block cut through its middle: pointing near one side of the cut face means that side, not what lies behind."""
     hands.begin("Cut")
-    hands.step("Sketch")
-    hands.keep()
-    hands.draw("rectangle", width="60 mm", height="40 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.figure("distance", "20 mm")
-    hands.keep()
+    hands.block(tall="20 mm")
     hands.view("front")
     hands.press("x")
     hands.idle()

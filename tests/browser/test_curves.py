@@ -21,13 +21,7 @@ def begin(hands: Hands, name: str) -> None:
 def block(hands: Hands, name: str) -> None:
     """A part of 60 × 40 × 10."""
     hands.begin(name)
-    hands.step("Sketch")
-    hands.keep()
-    hands.draw("rectangle", width="60 mm", height="40 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.keep()
-    hands.idle()
+    hands.block()
 
 
 def solved(hands: Hands) -> Any:

@@ -108,13 +108,7 @@ def test_steps_are_edited_inserted_named_switched_and_deleted(hands: Hands, page
 
 def test_a_split_face_asks_and_takes_a_new_pick(hands: Hands, page: Page) -> None:
     hands.begin("Split")
-    hands.step("Sketch")
-    hands.keep()
-    hands.draw("rectangle", width="40 mm", height="30 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.figure("distance", "20 mm")
-    hands.keep()
+    hands.block("40 mm", "30 mm", "20 mm")
     hands.step("Chamfer")
     hands.face("Part 1", "top")
     hands.draft.get_by_role("button", name="take").click()

@@ -146,13 +146,7 @@ def test_a_knob_and_its_pin_from_the_keyboard(hands: Hands, page: Page) -> None:
 def test_a_second_radius_is_added_to_a_rounding(hands: Hands, page: Page) -> None:
     """A clause of a sentence: one rounding, two radii; taken out again by its own button."""
     hands.begin("Two radii")
-    hands.step("Sketch")
-    hands.keep()
-    hands.draw("rectangle", width="40 mm", height="30 mm")
-    hands.leave_board()
-    hands.step("Extrude")
-    hands.figure("distance", "20 mm")
-    hands.keep()
+    hands.block("40 mm", "30 mm", "20 mm")
     hands.step("Fillet")
     hands.edge("Part 1", _upright(hands, -20, -15))
     hands.offer("take")

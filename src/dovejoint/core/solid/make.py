@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from OCP.TopLoc import TopLoc_Location
 
@@ -13,7 +16,7 @@ from .measure import bounds
 from .named import NamedSolid
 from .regions import Region
 
-__all__ = ["prism", "prism_extent"]
+__all__ = ["prism", "prism_extent", "swept"]
 
 
 def prism(
@@ -33,19 +36,36 @@ def prism(
     shape = maker.Shape()
     if shape is None or shape.IsNull():
         raise StepError(f"The region {region.name} does not extrude into a solid.")
+    solid = swept(maker, region, location, step, mark)
+    wrong = accept(solid) if check else None
+    if wrong:
+        raise StepError(f"The region {region.name} does not extrude into a solid: {wrong}.")
+    return solid
+
+
+def swept(
+    maker: Any,
+    region: Region,
+    location: Any,
+    step: str,
+    mark: str,
+    *,
+    ends: bool = True,
+    called: Callable[[str], str] = str,
+) -> NamedSolid:
+    """What a kernel's sweep of a region made, its faces named: ``step/side(curve)``, and ``step/start`` and ``step/end`` where it has
+    ``ends``. ``location`` is where the region lay, ``called`` how a curve is written inside a name."""
+    shape = maker.Shape()
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
     tail = f"({mark})" if mark else ""
     for edge, curve in region.edges:
         for made in listed(maker.Generated(edge.Moved(location))):
-            names[faces.FindIndex(made)] = f"{step}/side({curve})"
-    names[faces.FindIndex(maker.FirstShape())] = f"{step}/start{tail}"
-    names[faces.FindIndex(maker.LastShape())] = f"{step}/end{tail}"
-    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
-    wrong = accept(solid) if check else None
-    if wrong:
-        raise StepError(f"The region {region.name} does not extrude into a solid: {wrong}.")
-    return solid
+            names[faces.FindIndex(made)] = f"{step}/side({called(curve)})"
+    if ends:
+        names[faces.FindIndex(maker.FirstShape())] = f"{step}/start{tail}"
+        names[faces.FindIndex(maker.LastShape())] = f"{step}/end{tail}"
+    return NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
 
 
 def prism_extent(solids: list[NamedSolid], frame: Frame) -> tuple[float, float]:

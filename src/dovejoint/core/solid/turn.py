@@ -15,8 +15,8 @@ from .check import accept
 from .facename import as_part
 from .finish import chamfer
 from .frame import Axis, Frame, cross, dot, sub, unit
-from .kernel import FACE, BRepAdaptor_Surface, direction, listed, placement, point, shape_map, vec
-from .make import prism
+from .kernel import BRepAdaptor_Surface, direction, placement, point, vec
+from .make import prism, swept
 from .measure import normal_at
 from .named import NamedSolid
 from .outline import Circle
@@ -74,16 +74,7 @@ def revolve(
     shape = maker.Shape()
     if shape is None or shape.IsNull():
         raise StepError(f"The region {region.name} does not turn into a solid.")
-    faces = shape_map(shape, FACE)
-    names: dict[int, str] = {}
-    tail = f"({mark})" if mark else ""
-    for edge, curve in region.edges:
-        for made in listed(maker.Generated(edge.Moved(location))):
-            names[faces.FindIndex(made)] = f"{step}/side({as_part(curve)})"
-    if not full:
-        names[faces.FindIndex(maker.FirstShape())] = f"{step}/start{tail}"
-        names[faces.FindIndex(maker.LastShape())] = f"{step}/end{tail}"
-    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    solid = swept(maker, region, location, step, mark, ends=not full, called=as_part)
     expected = region.area_mm2 * abs(radius * sweep)
     wrong = accept(solid, expected * (1 + 1e-4), expected * (1 - 1e-4))
     if wrong:
