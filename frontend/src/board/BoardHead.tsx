@@ -51,7 +51,7 @@ export function BoardHead({ step, doc, sketch, out, known, marks, setMarks, lens
       </label>
       <span className="text-ink2 max-[1180px]:hidden">
         {known ? '' : 'seeing where it lies … '}
-        {sketch.curves.length} curves, {out?.regions.length ?? 0} {out?.regions.length === 1 ? 'region' : 'regions'}
+        {sketch.curves.length} {sketch.curves.length === 1 ? 'curve' : 'curves'}, {out?.regions.length ?? 0} {out?.regions.length === 1 ? 'region' : 'regions'}
       </span>
       <OpenEnds step={step} out={out} />
       {toggle('marks', marks, setMarks, 'marks of ties: all, or only those of what is selected')}

@@ -337,9 +337,11 @@ async function meant(answered: string): Promise<void> {
   const { id, draft } = now()
   if (!draft) return
   const more = await api.begin(id, draft.kind.kind, draft.fields, answered).catch((): Fields => ({}))
-  if (!Object.keys(more).length || now().draft?.fields !== draft.fields) return
+  const still = now().draft
+  // what is only tried again leaves an equal copy
+  if (!Object.keys(more).length || !still || JSON.stringify(still.fields) !== JSON.stringify(draft.fields)) return
   const fields = { ...draft.fields, ...more }
-  set({ draft: { ...now().draft!, fields, answers: [...draft.answers.slice(0, -1), fields] } })
+  set({ draft: { ...still, fields, answers: [...still.answers.slice(0, -1), fields] } })
   void sayDraft()
   if (!firstMissing()) void previewDraft()
 }
