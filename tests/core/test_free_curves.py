@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import sys
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
@@ -13,7 +15,9 @@ from dovejoint.core.sketch.drawing import drawing_of
 from dovejoint.core.sketch.model import Constraint, Dimension, Point, Sketch, SketchCurve
 from dovejoint.core.sketch.outlines import crossings
 from dovejoint.core.sketch.system import System
+from dovejoint.core.solid import lettering
 from dovejoint.core.solid.ends import open_ends, unlooped
+from dovejoint.core.solid.lettering import letters
 from dovejoint.core.solid.outline import Arc, Bezier, Circle, Ellipse, Line, place_at
 
 
@@ -362,3 +366,20 @@ def test_a_half_with_a_spline_is_mirrored_to_a_whole(board: Board) -> None:
     with pytest.raises(CommandError, match="read backwards"):
         word = only(board.draw("DrawText", foot=spot(30, 0), text="HATCH", size=6), "t")
         board.draw("MirrorSketch", ids=[word], axis=axis)
+
+
+def test_texts_may_be_drawn_by_many_at_once() -> None:
+    """A server draws for several people; the first texts of all of them read the same font."""
+    words = ["Handle", "Quagga 42", "jar & lid", "VENT", "sxoz"]
+    alone = [letters("t", w, (0, 0), (0, 10)) for w in words]
+    often = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)
+    try:
+        for _ in range(6):
+            lettering._font.cache_clear()
+            lettering._font()
+            with ThreadPoolExecutor(8) as pool:
+                together = list(pool.map(lambda w: letters("t", w, (0, 0), (0, 10)), words * 4))
+            assert together == alone * 4
+    finally:
+        sys.setswitchinterval(often)

@@ -23,7 +23,10 @@ def _font() -> Any:
     # loaded with the first text: most projects have none
     from fontTools.ttLib import TTFont
 
-    return TTFont(BytesIO(files(__package__).joinpath("data/lettering.ttf").read_bytes()))
+    font = TTFont(BytesIO(files(__package__).joinpath("data/lettering.ttf").read_bytes()), lazy=False)
+    # read whole before anybody has it: what is read bit by bit cannot be used by two at once
+    font.ensureDecompiled()
+    return font
 
 
 def letters(id: str, text: str, foot: Vec2, top: Vec2) -> list[Curve]:
