@@ -183,7 +183,8 @@ export function resume(): void {
 /** How far a model is worked out: to be seen, vouched for, measured. */
 const STAGES = ['shown', 'tried', 'made', 'measured']
 
-async function refreshReport(): Promise<void> {
+/** Asks for the model; ``early`` before anybody told that it is there: the answer comes as soon as there is something to see. */
+async function refreshReport(early = false): Promise<void> {
   const { id, project } = now()
   if (!project) return
   try {
@@ -199,7 +200,7 @@ async function refreshReport(): Promise<void> {
     if (now().limits) await atLimits(now().limits)
   } catch (error) {
     // overtaken by a newer edit, whose own event will come
-    if (error instanceof Refusal && error.status !== 409 && error.status !== 0) set({ busy: false, said: { text: error.message } })
+    if (!early && error instanceof Refusal && error.status !== 409 && error.status !== 0) set({ busy: false, said: { text: error.message } })
   }
 }
 
@@ -236,6 +237,7 @@ async function accept(answer: ProjectAnswer): Promise<ProjectState | null> {
   }
   set((s) => ({ project: next, saved: 'kept', said: null, other: null, busy: s.reportFor < next.version || !s.report?.measured }))
   forgetWhatIsGone()
+  void refreshReport(true)
   return next
 }
 
