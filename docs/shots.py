@@ -219,6 +219,9 @@ def main() -> None:
                 page.goto(address)
                 if name == "start":
                     page.get_by_role("heading", name="Projects").wait_for()
+                    page.wait_for_function(
+                        "() => document.querySelectorAll('li img').length > 2 && [...document.querySelectorAll('li img')].every((i) => i.naturalWidth)"
+                    )
                 else:
                     page.get_by_role("button", name="begin from the sample").click()
                     page.locator("#stage").wait_for()

@@ -109,18 +109,17 @@ export function Start({ open }: { open: (id: string) => void }) {
   )
 }
 
-/** A small picture of a model; as long as there is none, an empty ground. */
+/** A small picture of a model; an empty ground until it is there, and where there is none. */
 function Picture({ of, tall }: { of: string; tall: string }) {
-  const [none, setNone] = useState(!of)
+  const [state, setState] = useState<'none' | 'coming' | 'there'>(of ? 'coming' : 'none')
   return (
-    <span className={`flex ${tall} w-full items-center justify-center border-b border-hair bg-sheet`}>
-      {none ? (
-        <svg aria-hidden width="84" height="40" viewBox="0 0 84 40" className="text-hair">
+    <span className={`relative flex ${tall} w-full items-center justify-center border-b border-hair bg-sheet`}>
+      {state !== 'there' && (
+        <svg aria-hidden width="84" height="40" viewBox="0 0 84 40" className="absolute text-hair">
           <path d="M2 26L42 38L82 26L42 14Z" fill="none" stroke="currentColor" strokeDasharray="4 3" />
         </svg>
-      ) : (
-        <img src={of} alt="" loading="lazy" className="h-full max-w-full object-contain p-1.5" onError={() => setNone(true)} />
       )}
+      {state !== 'none' && <img src={of} alt="" loading="lazy" className="h-full max-w-full object-contain p-1.5" onLoad={() => setState('there')} onError={() => setState('none')} />}
     </span>
   )
 }
