@@ -1,8 +1,8 @@
 /** The recipe: an ordered list of sentences, under the part that each of them makes. */
-import { Fragment, useEffect, useState } from 'react'
+import { Fragment, memo, useEffect, useMemo, useState } from 'react'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, stepFields, useStore } from '../state/store'
-import type { Fields } from '../api/client'
+import type { Fields, Segment } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
 import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
@@ -12,15 +12,18 @@ export function Recipe() {
   const project = useStore((s) => s.project)!
   const draft = useStore((s) => s.draft)
   const recipe = project.document.recipe!
-  let made: string | undefined
-  const heading = (index: number): string | null => {
+  /** Under which part each step stands, where that is another one than before. */
+  const headings = useMemo(() => {
+    const names = new Map(project.document.parts!.map((p) => [p.id, p.name]))
     // what shapes no part (an outline, a plane) belongs to what is made of it
-    const shapes = (id: string) => [...(project.steps[id]?.makes ?? []), ...(project.steps[id]?.changes ?? [])]
-    const part = recipe.slice(index).map((s) => shapes(s.id)[0]).find(Boolean)
-    if (!part || part === made) return null
-    made = part
-    return project.document.parts!.find((p) => p.id === part)?.name ?? null
-  }
+    const parts: (string | undefined)[] = []
+    for (let i = recipe.length - 1; i >= 0; i--) {
+      const said = project.steps[recipe[i].id]
+      parts[i] = said?.makes[0] ?? said?.changes[0] ?? parts[i + 1]
+    }
+    let made: string | undefined
+    return parts.map((part) => (!part || part === made ? null : (names.get((made = part)) ?? null)))
+  }, [project, recipe])
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="min-h-0 flex-1 overflow-y-auto" data-scroll>
@@ -28,7 +31,7 @@ export function Recipe() {
         <ol aria-label="recipe" onKeyDown={(e) => arrowThrough(e, e.currentTarget.querySelectorAll<HTMLElement>('[data-step]'))} className="pb-2">
           {draft && draft.after === '' && <DraftItem number={1} />}
           {recipe.map((step, index) => {
-            const title = heading(index)
+            const title = headings[index]
             return (
               <Fragment key={step.id}>
                 {title && (
@@ -36,7 +39,7 @@ export function Recipe() {
                     {title}
                   </li>
                 )}
-                <Item index={index} />
+                <Item id={step.id} index={index} />
                 {draft && draft.after === step.id && <DraftItem number={index + 2} />}
               </Fragment>
             )
@@ -71,21 +74,22 @@ function FirstSteps() {
   )
 }
 
-function Item({ index }: { index: number }) {
-  const project = useStore((s) => s.project)!
+/** One step. It looks at its own part of the state only, so that an edit draws again what it changed. */
+const Item = memo(function Item({ id, index }: { id: string; index: number }) {
   const kinds = useStore((s) => s.kinds)!
-  const step = project.document.recipe![index]
+  const step = useStore((s) => s.project!.document.recipe![index])
+  const own = useStore((s) => s.project!.steps[id])
   const report = useStore((s) => {
     const shown = s.preview?.report ?? (s.upto ? s.uptoReport : s.report)
-    return (shown ?? s.report)?.steps.find((r) => r.id === step.id)
+    const steps = (shown ?? s.report)?.steps
+    return steps?.[index]?.id === id ? steps[index] : steps?.find((r) => r.id === id)
   })
   const focused = useStore((s) => s.focusStep === step.id)
   const joint = useStore((s) => s.report?.joints.some((j) => j.step === step.id))
   const upto = useStore((s) => s.upto === step.id)
-  const refusal = useStore((s) => s.said)
+  const refused = useStore((s) => (s.said?.step === id && s.open?.step !== id ? s.said.text : ''))
   const adding = useStore((s) => (s.adding?.step === step.id ? s.adding : null))
-  const said = adding?.said.length ? adding.said : project.steps[step.id]?.segments
-  const open = useStore((s) => s.open)
+  const said = adding?.said.length ? adding.said : own?.segments
   const [renaming, setRenaming] = useState(false)
   const lifted = useMove((s) => s.moving?.step === step.id)
   const aim = useMove((s) => (s.moving?.after === step.id ? 'after' : s.moving?.after === '' && index === 0 ? 'before' : ''))
@@ -93,7 +97,6 @@ function Item({ index }: { index: number }) {
   const fields = (adding && stepFields(step.id)) || (step.fields as Fields)
   const bad = report?.state === 'failed' || report?.state === 'asks'
   const beyond = report?.state === 'beyond'
-  const refused = refusal && refusal.step === step.id && open?.step !== step.id ? refusal.text : ''
   const first = () => {
     if (step.kind === 'sketch') openBoard(step.id)
     else openChip(step.id, shownChips(kind, fields)[0])
@@ -120,7 +123,7 @@ function Item({ index }: { index: number }) {
     <li
       data-step={step.id}
       tabIndex={0}
-      aria-label={`step ${index + 1}: ${project.steps[step.id]?.sentence ?? ''}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
+      aria-label={`step ${index + 1}: ${own?.sentence ?? ''}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
       onFocus={(e) => e.target === e.currentTarget && useStore.setState({ focusStep: step.id })}
       onKeyDown={keys}
       className={`group relative flex gap-2 border-l-[3px] py-1 pr-2 pl-[13px] -outline-offset-2 ${focused ? 'border-accent bg-row' : 'border-transparent'} ${beyond ? 'opacity-45' : ''}`}
@@ -158,7 +161,7 @@ function Item({ index }: { index: number }) {
           step.name && step.kind !== 'sketch' && <span className="text-[12.5px] text-ink2">{step.name}</span>
         )}
         <Sentence
-          step={step.id} kind={kind} fields={fields} said={said ?? []} figures={report?.figures ?? {}} off={step.off}
+          step={step.id} kind={kind} fields={fields} said={said ?? NOTHING} figures={report?.figures ?? NONE} tolerances={step.tolerances} off={step.off}
           lost={bad ? report!.field : undefined}
         />
         {step.off && <p className="text-[13px] text-ink2">off: the rest is made without it</p>}
@@ -201,7 +204,10 @@ function Item({ index }: { index: number }) {
       </Menu>
     </li>
   )
-}
+})
+
+const NOTHING: Segment[] = []
+const NONE: Record<string, number> = {}
 
 /** Where a dragged step would go, and why it cannot. */
 function DropLine({ top }: { top?: boolean }) {
@@ -264,8 +270,6 @@ function JointMark() {
     </svg>
   )
 }
-
-const NONE: Record<string, number> = {}
 
 function DraftItem({ number }: { number: number }) {
   const draft = useStore((s) => s.draft)!

@@ -11,13 +11,14 @@ interface Props {
   fields: Fields
   said: Segment[]
   figures: Record<string, number>
+  tolerances?: Record<string, string>
   lost?: string
   off?: boolean
 }
 
 const NONE: string[] = []
 
-export function Sentence({ step, kind, fields, said, figures, lost, off }: Props) {
+export function Sentence({ step, kind, fields, said, figures, tolerances, lost, off }: Props) {
   const here = useStore((s) => (s.open?.step === step ? s.open.field : null))
   const wants = useStore((s) => s.wants[step]) ?? NONE
   const open = here ? specAt(kind, here) : undefined
@@ -34,7 +35,7 @@ export function Sentence({ step, kind, fields, said, figures, lost, off }: Props
           const last = place !== undefined && !shown.slice(i + 1).some((p) => p.chip?.startsWith(`${clauses}.${place}.`))
           return (
             <span key={piece.chip}>
-              <Chip {...{ step, kind, field, fields, figures, piece }} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
+              <Chip {...{ step, kind, field, fields, figures, tolerances, piece }} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
               {last && (
                 <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
                   ✕
@@ -82,11 +83,11 @@ function More({ step, kind, said, wants }: { step: string; kind: Kind; said: Seg
 
 interface ChipProps extends Omit<Props, 'lost' | 'said' | 'off'> { field: FieldOut; piece: Segment; lost: boolean; open: boolean }
 
-function Chip({ step, kind, field, fields, figures, piece, lost, open }: ChipProps) {
+function Chip({ step, kind, field, fields, figures, tolerances, piece, lost, open }: ChipProps) {
   const path = piece.chip!
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const draft = useStore((s) => (step === 'draft' ? s.draft : null))
-  const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
+  const tolerance = tolerances?.[path] ?? ''
   const tint = useStore((s) => (piece.part ? s.project!.document.parts!.find((p) => p.id === piece.part)?.colour : undefined))
   const value = valueAt(fields, path)
   const missing = isMissing(field, fields, draft, path)

@@ -180,6 +180,16 @@ export function resume(): void {
   void refreshReport()
 }
 
+/** A report whose steps are the very ones of the report before where they say the same, so that their sentences are not drawn again. */
+function sharing(report: Report, before: Report | null): Report {
+  const known = new Map(before?.steps.map((s) => [s.id, s]))
+  const steps = report.steps.map((s) => {
+    const was = known.get(s.id)
+    return was && JSON.stringify(was) === JSON.stringify(s) ? was : s
+  })
+  return { ...report, steps }
+}
+
 /** How far a model is worked out: to be seen, vouched for, measured. */
 const STAGES = ['shown', 'tried', 'made', 'measured']
 
@@ -193,7 +203,7 @@ async function refreshReport(early = false): Promise<void> {
     const later = (r: Report | null) => (r ? STAGES.indexOf(r.stage) : -1)
     if (now().id !== id || version < now().reportFor || (version === now().reportFor && later(now().report) >= later(report))) return
     if (now().preview?.kept) void preview(null)
-    set({ report, reportFor: version, working: null, stopped: false, busy: !report.measured || version < now().project!.version })
+    set({ report: sharing(report, now().report), reportFor: version, working: null, stopped: false, busy: !report.measured || version < now().project!.version })
     const { upto, open } = now()
     if (upto) await lookAt(upto)
     if (open) await showBase()
