@@ -294,6 +294,7 @@ def test_refused_formulas_offer_what_would_do(hands: Hands, page: Page) -> None:
     # tried, it says so; kept, it still does
     expect(sheet.get_by_role("button", name="write wall + 10 mm")).to_be_visible()
     box.press("Enter")
+    expect(sheet).to_have_count(0)
     expect(hands.sentence(3)).to_contain_text("“wall + 10 mm” would do")
     hands.open("radius", hands.sentence(3))
     sheet.get_by_role("button", name="write wall + 10 mm").click()
