@@ -14,7 +14,10 @@ from playwright.sync_api import sync_playwright
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "tests")]
 
+from building import pictured  # noqa: E402
 from hands import Hands  # noqa: E402
+
+from dovejoint.sample import SAMPLES  # noqa: E402
 
 OUT = ROOT / "docs" / "screenshots"
 
@@ -200,7 +203,15 @@ VIEWS: dict[str, Callable[[Hands], None]] = {
 }  # fmt: skip
 
 
+def samples() -> None:
+    """The small pictures of the samples on the start page."""
+    for name, make in SAMPLES.items():
+        (ROOT / "src" / "dovejoint" / "sample" / "pictures" / f"{name}.png").write_bytes(pictured(make()))
+        print(f"src/dovejoint/sample/pictures/{name}.png")
+
+
 def main() -> None:
+    samples()
     OUT.mkdir(exist_ok=True)
     # the list of projects first, while it holds only the sample
     wanted = sys.argv[1:] or ["start", *VIEWS]

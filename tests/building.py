@@ -8,12 +8,20 @@ from dovejoint.core import joints as _joints
 from dovejoint.core import steps as _steps
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document import Project, apply, command_from, new_project
+from dovejoint.core.formats.picture import picture
 from dovejoint.core.joints.assess import GapCache, assess
 from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
 from dovejoint.core.recipe.names import seen_face
 from dovejoint.core.sketch import Sketch
 
 _ = (_joints, _steps)
+
+
+def pictured(project: Project) -> bytes:
+    """A project's small picture (PNG), made anew."""
+    parts = evaluate(project, ResultCache()).parts
+    shown = [(p.colour, parts[p.id].mesh) for p in project.parts if p.id in parts]
+    return picture([(colour, mesh.positions, mesh.triangles) for colour, mesh in shown])
 
 
 class Bench:

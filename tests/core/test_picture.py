@@ -8,8 +8,10 @@ import zlib
 
 import numpy as np
 import pytest
+from building import pictured
 
 from dovejoint.core.formats.picture import MARGIN, RISE_DEG, TURN_DEG, picture
+from dovejoint.sample import SAMPLES, picture_of
 
 W, H = 320, 220
 
@@ -76,3 +78,11 @@ def test_nothing_is_a_clear_picture() -> None:
         40,
         4,
     )
+
+
+@pytest.mark.parametrize("name", sorted(SAMPLES))
+def test_pictures_of_samples_are_what_the_samples_look_like(name: str) -> None:
+    """They ship with the application (``./dove shots`` makes them anew); rounding may move an edge by a pixel."""
+    shipped, now = decoded(picture_of(name)).astype(int), decoded(pictured(SAMPLES[name]())).astype(int)
+    assert shipped.shape == now.shape
+    assert (np.abs(shipped - now).max(axis=2) > 8).mean() < 0.002

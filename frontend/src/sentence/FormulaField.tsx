@@ -17,6 +17,8 @@ interface Props {
 
 export function FormulaField({ label, initial, onTry, onTake, onLeave, own, message = '' }: Props) {
   const [text, setText] = useState(initial)
+  // what it was when it opened: a draft's figure is the tried one already while it is tried
+  const [began] = useState(initial)
   const all = useStore((s) => s.project!.values)
   const values = useMemo(() => all.filter((v) => v.name !== own), [all, own])
   // a refusal may say what would do
@@ -45,7 +47,7 @@ export function FormulaField({ label, initial, onTry, onTake, onLeave, own, mess
   }
   const take = () => {
     window.clearTimeout(timer.current)
-    if (text.trim() === initial.trim()) return onLeave()
+    if (text.trim() === began.trim()) return onLeave()
     void onTake(text)
   }
   return (

@@ -352,14 +352,6 @@ def picture_job(meshes: list[tuple[str, bytes]]) -> bytes:
     return picture(parts)
 
 
-def new_picture_job(document: str) -> bytes:
-    """The same of a document that nobody has opened yet."""
-    project = check(json.loads(document))
-    evaluation = evaluate(project, _results)
-    meshes = [(p, evaluation.parts[p.id].mesh) for p in project.parts if p.id in evaluation.parts]
-    return picture([(p.colour, mesh.positions, mesh.triangles) for p, mesh in meshes])
-
-
 def measure_job(document: str, first: str, second: str | None) -> str:
     """A reading of one thing, or between two, as JSON. Raises PickError."""
     project = check(json.loads(document))

@@ -532,15 +532,6 @@ class Engine:
         self.store.keep_picture(id, of, made)
         return made
 
-    def picture_of_new(self, name: str, project: Project) -> bytes:
-        """The same of a sample, which nobody has to open for it."""
-        of, kept = self.key(project, None, False), self.store.picture(name)
-        if kept and kept[0] == of:
-            return kept[1]
-        made = self.work(jobs.new_picture_job, project.model_dump_json(), wait_s=20.0, limit_s=15.0)
-        self.store.keep_picture(name, of, made)
-        return made
-
     def heavy(self, project: Project, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
         """A long job on a project's model, to which the solids go along where they are at hand. Raises as :meth:`work`."""
         document, snapshot = project.model_dump_json(), self._snapshots.get(self.key(project, None, False))

@@ -25,7 +25,7 @@ from ..core.recipe import LimitStates
 from ..core.recipe.registry import kind_of, segments
 from ..core.steps.board import drag_preview, lengths
 from ..engine import Engine, WorkerDied, jobs
-from ..sample import SAMPLES
+from ..sample import SAMPLES, picture_of
 from ..store import Committed, ProjectStore
 from .body import body
 from .events import EventHub, TooMany
@@ -358,14 +358,14 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         if made is None:
             # a sample that nobody opened yet looks as its sample does
             same = next((n for n, s in samples().items() if s == project), None)
-            made = engine.picture_of_new(f"sample {same}", project) if same else None
+            made = picture_of(same) if same else None
         return shown_picture(made)
 
     @blueprint.get("/samples/<name>/picture")
     def sample_picture(name: str) -> Response:
         if name not in SAMPLES:
             raise CommandError("There is no such sample.")
-        return shown_picture(engine.picture_of_new(f"sample {name}", samples()[name]))
+        return shown_picture(picture_of(name))
 
     @blueprint.get("/projects/<id>/file")
     def file(id: str) -> Response:
