@@ -1,6 +1,6 @@
 /** Answers a pick chip: by pointing at the model, by a rule, or from a list with the keyboard. What suits is told by the kind of pick. */
 import { useEffect, useMemo, useRef } from 'react'
-import { answer, light, setPicking, useStore } from '../state/store'
+import { answer, light, placeOf, setPicking, useStore } from '../state/store'
 import { type Answer, type PickKind, type Thing, allThings, countOf, pickWith, pointingFor, readyAnswers } from '../state/picks'
 import { arrowThrough } from '../widgets/focus'
 
@@ -17,7 +17,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   const take = (pick: Answer['pick']) => void answer(step, path, pick)
 
   const recipe = project.document.recipe!
-  const place = step === 'draft' ? (draft?.after == null ? recipe.length : recipe.findIndex((s) => s.id === draft.after) + 1) : recipe.findIndex((s) => s.id === step)
+  const place = placeOf(step, recipe, draft)
   const title = (id: string, otherwise: string) => {
     const at = recipe.findIndex((s) => s.id === id)
     return recipe[at]?.name || `${otherwise} of step ${at + 1}`

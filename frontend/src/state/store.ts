@@ -641,7 +641,7 @@ type Steps = { id: string }[]
 const placeAfter = (after: string | null, recipe: Steps): number => (after === null ? recipe.length : recipe.findIndex((s) => s.id === after) + 1)
 
 /** Where a step stands in the recipe, or where the draft would. */
-const placeOf = (step: string, recipe: Steps, draft: Draft | null): number =>
+export const placeOf = (step: string, recipe: Steps, draft: Draft | null): number =>
   step === 'draft' && draft ? placeAfter(draft.after, recipe) : recipe.findIndex((s) => s.id === step)
 
 /** Lights up what a pick stands for, as the server finds it on the model just before the step. */

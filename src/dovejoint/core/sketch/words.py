@@ -9,7 +9,7 @@ from collections.abc import Iterable
 
 from .model import ORIGIN, Constraint, Dimension, Sketch, SketchCurve
 
-__all__ = ["TIE_WORDS", "called", "calling", "describe", "in_words"]
+__all__ = ["TIE_WORDS", "calling", "describe", "in_words"]
 
 #: what a tie is called, as on the board
 TIE_WORDS = {
@@ -56,11 +56,6 @@ def calling(sketch: Sketch, ids: Iterable[str] | None = None) -> dict[str, str]:
         for id, text in plain.items()
     }
     return told if ids is None else {id: told.get(id, "something that is gone") for id in ids}
-
-
-def called(sketch: Sketch, id: str) -> str:
-    """What one curve or point is called."""
-    return calling(sketch, [id])[id]
 
 
 def _middle(sketch: Sketch, curve: SketchCurve, at: dict[str, Place]) -> Place:

@@ -118,12 +118,18 @@ def lengths(project: Project, formulas: Sequence[str]) -> list[float]:
     return [checked(project, formula, False)[1] for formula in formulas]
 
 
+def _made_at(old: Sketch, sketch: Sketch, spot: Spot, within_mm: float) -> str | None:
+    """The point that drawing put at a spot, if it put one there."""
+    known = old.ids()
+    return next((p.id for p in sketch.points if p.id not in known and math.dist((p.x, p.y), spot.at) < within_mm), None)
+
+
 def _kept(
     project: Project, old: Sketch, sketch: Sketch, spot: Spot, sizes: dict[str, float]
 ) -> tuple[Sketch, dict[str, float]]:
     """The sketch with a written place as sizes from the origin, as far as nothing else settles it already."""
-    known = old.ids()
-    made = next((p.id for p in sketch.points if p.id not in known and math.dist((p.x, p.y), spot.at) < 1e-6), None)
+    # the sketch has come to rest since it was drawn
+    made = _made_at(old, sketch, spot, 1e-6)
     for kind, formula, level in (("distance_x", spot.x, "vertical"), ("distance_y", spot.y, "horizontal")):
         if made is None or not formula.strip():
             continue
@@ -143,11 +149,11 @@ def _kept(
 
 def _lying(old: Sketch, sketch: Sketch, spots: Sequence[Spot]) -> Sketch:
     """The sketch with the new points that spots on curves became tied to those."""
-    known, ids, ties = old.ids(), Ids(sketch), []
+    ids, ties = Ids(sketch), []
     for spot in spots:
         if not spot.lies or spot.on is not None or old.curve(spot.curve) is None:
             continue
-        made = next((p.id for p in sketch.points if p.id not in known and math.dist((p.x, p.y), spot.at) < 1e-9), None)
+        made = _made_at(old, sketch, spot, 1e-9)
         if made is not None:
             ties.append(Constraint(id=ids.new("k"), kind=spot.lies, of=[made, spot.curve]))
     return grown(sketch, [], [], ties, []) if ties else sketch
