@@ -136,19 +136,22 @@ class GapCache:
 
 
 def _read(shape: JointShape, outer: PartState, inner: PartState) -> kernel.GapReadings | None:
-    """The gap over all faces that mate; ``None`` when there is none anywhere."""
-    reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0)
-    found = [
-        kernel.gap_readings(outer.solid, m.outer, inner.solid, m.inner, m.frame, m.low_mm, m.high_mm, reach)
-        for m in shape.mates
-    ]
+    """The gap over all zones where the halves mate; ``None`` when there is none anywhere."""
+    found = []
+    for m in shape.mates:
+        # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
+        reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
+        half = (m.sizes_mm[0] / 2 + reach, m.sizes_mm[1] / 2 + reach)
+        within = (m.middle_mm, half) if min(m.sizes_mm) > 0 else None
+        found.append(kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within))
     read = [f for f in found if f is not None]
     if not read:
         return None
     least, most = min(read, key=lambda f: f.least_mm), max(read, key=lambda f: f.most_mm)
-    count = sum(f.readings for f in read)
-    mean = sum(f.mean_mm * f.readings for f in read) / count
-    return kernel.GapReadings(least.least_mm, most.most_mm, mean, least.least_at, most.most_at, count)
+    return replace(
+        least, most_mm=most.most_mm, most_at=most.most_at, most_faces=most.most_faces, readings=sum(f.readings for f in read),
+        ways=tuple(w for f in read for w in f.ways), tilt_rad=min(f.tilt_rad for f in read),
+    )  # fmt: skip
 
 
 def _name(project: Project, step: Step) -> str:

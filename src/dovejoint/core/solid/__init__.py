@@ -30,6 +30,7 @@ if TYPE_CHECKING:
         flat_outline,
         flat_section,
     )
+    from .gaps import gap_readings
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
     from .lip import face_loops, plate_with_lip, recess
@@ -37,7 +38,7 @@ if TYPE_CHECKING:
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .named import NamedSolid
-    from .probe import free_length, gap_readings, thickness_at, thinnest_wall
+    from .probe import free_length, thickness_at, thinnest_wall
     from .regions import Region, find_regions
     from .turn import RoundFace, bar, meets_at, revolve, round_face
 
@@ -75,7 +76,7 @@ _HOME = {
     "describe_faces": "measure",
     "exact_distance": "measure",
     "free_length": "probe",
-    "gap_readings": "probe",
+    "gap_readings": "gaps",
     "thickness_at": "probe",
     "thinnest_wall": "probe",
     "Mesh": "mesh",

@@ -55,14 +55,21 @@ class BodyInfo:
 
 @dataclass(frozen=True)
 class GapReadings:
-    """The gap between two sets of faces as it is in the solids, per side, in mm.
+    """The gap between two halves as it is in the solids, per side, in mm; negative where they overlap.
 
-    ``least_at`` and ``most_at`` are pairs of points, one on each part.
+    ``least_at`` and ``most_at`` are pairs of points, on the outer and on the inner half; ``least_faces`` and ``most_faces`` the names of
+    the faces that they lie on. ``ways`` has for each direction (x, y of the zone's frame, a unit vector from the inner half to the
+    outer) the least gap in it: (gap, x, y). ``tilt_rad`` is how far the inner half can rock to either side, ``error_mm`` how far
+    a figure may be off.
     """
 
     least_mm: float
     most_mm: float
-    mean_mm: float
     least_at: tuple[Vec3, Vec3]
     most_at: tuple[Vec3, Vec3]
+    least_faces: tuple[str, str]
+    most_faces: tuple[str, str]
+    ways: tuple[tuple[float, float, float], ...]
+    tilt_rad: float
     readings: int
+    error_mm: float

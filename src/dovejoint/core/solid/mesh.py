@@ -92,7 +92,7 @@ def _xyz(p: Any) -> tuple[float, float, float]:
     return (p.X(), p.Y(), p.Z())
 
 
-def _arrays(triangulation: Any) -> tuple[NDArray[np.float64], NDArray[np.int32]]:
+def node_arrays(triangulation: Any) -> tuple[NDArray[np.float64], NDArray[np.int32]]:
     count, facets = triangulation.NbNodes(), triangulation.NbTriangles()
     if _self_check(triangulation):
         return (
@@ -123,10 +123,10 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
         if triangulation is None:
             raise StepError("A face of the part could not be turned into triangles.")
         BRepLib_ToolTriangulatedShape.ComputeNormals_s(face, triangulation)
-        nodes, triangles = _arrays(triangulation)
+        nodes, triangles = node_arrays(triangulation)
         normals = _normals(triangulation, len(nodes))
         if not location.IsIdentity():
-            nodes, normals = _moved(nodes, normals, location)
+            nodes, normals = moved(nodes, normals, location)
         triangles = triangles - 1
         if face.Orientation() == TopAbs_REVERSED:
             triangles = triangles[:, [0, 2, 1]]
@@ -156,7 +156,7 @@ def _normals(triangulation: Any, count: int) -> NDArray[np.float64]:
     return np.array([_xyz(triangulation.Normal(i + 1)) for i in range(count)], dtype=np.float64)
 
 
-def _moved(nodes: NDArray[Any], normals: NDArray[Any], location: Any) -> tuple[NDArray[Any], NDArray[Any]]:
+def moved(nodes: NDArray[Any], normals: NDArray[Any], location: Any) -> tuple[NDArray[Any], NDArray[Any]]:
     trsf = location.Transformation()
     matrix = np.array([[trsf.Value(r, c) for c in range(1, 5)] for r in range(1, 4)])
     return nodes @ matrix[:, :3].T + matrix[:, 3], normals @ matrix[:, :3].T

@@ -1,0 +1,248 @@
+"""The gap between two halves of a joint as it is in their solids, whatever steps made them.
+
+The zone where the halves face each other (between two heights over the joint's frame) is cut out of both as fine triangles, and from
+points of either half the nearest way to an opposing face of the other is looked for (``facets.nearest``). A point that lies inside the
+other half has a negative gap, its depth below the face that it went in through. Triangles of flat faces are exact; those of
+round ones lie within CHORD_MM, and what is told as least and most is brought onto the true faces at its end.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
+
+from .facets import Facets, crosses, facets_between, in_small, nearest
+from .facets import within as lies_within
+from .frame import Frame, Vec3
+from .info import GapReadings
+from .kernel import BRep_Tool, Shape, point, vec
+from .named import NamedSolid
+
+__all__ = ["gap_readings"]
+
+Array = NDArray[np.float64]
+#: points of a face are no farther apart than this, mm, and on large zones than what keeps them under MOST_POINTS
+APART_MM, ROUND_APART_MM, MOST_POINTS = 2.5, 0.7, 8_000
+#: directions in the joint's plane that are told apart, and heights for the tilt
+WAYS, HEIGHTS = 72, 6
+#: what hardly acts in the joint's plane is none of its gap: the least share of its direction that does
+IN_PLANE = 0.5
+#: below this a way has no direction of its own, mm
+TOUCH_MM = 1e-3
+#: beyond this nobody asks how far something rocks, rad
+MOST_TILT_RAD = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class _Places:
+    """Places where the halves face each other, in the frame's coordinates: ``gap`` (n,), ``way`` (n, 2) in the plane from inner to
+    outer, the ``gap`` along it as ``flat``, the points on both halves (n, 3) and the faces that they lie on (n,)."""
+
+    gap: Array
+    flat: Array
+    way: Array
+    outer: Array
+    inner: Array
+    outer_face: NDArray[np.intp]
+    inner_face: NDArray[np.intp]
+    from_outer: NDArray[np.bool_]
+
+    @staticmethod
+    def together(parts: Sequence[_Places]) -> _Places:
+        return _Places(*(np.concatenate([getattr(p, f) for p in parts]) for f in _Places.__dataclass_fields__))
+
+
+def gap_readings(
+    outer: NamedSolid,
+    inner: NamedSolid,
+    frame: Frame,
+    low_mm: float,
+    high_mm: float,
+    reach_mm: float,
+    within: tuple[tuple[float, float], tuple[float, float]] | None = None,
+) -> GapReadings | None:
+    """Measure the gap between two parts; ``None`` where they do not face each other at all.
+
+    Parameters
+    ----------
+    frame, low_mm, high_mm : the zone: only what lies between these heights over the frame counts.
+    reach_mm : places where the other part is farther away than this have no gap of this joint.
+    within : middle and half sizes (x, y of the frame) outside of which nothing counts; all counts where it is left out.
+    """
+    one, other = (facets_between(s, frame, low_mm, high_mm) for s in (outer, inner))
+    if not len(one) or not len(other):
+        return None
+    found = [
+        _from(one, other, reach_mm, within, from_outer=True),
+        _from(other, one, reach_mm, within, from_outer=False),
+    ]
+    places = _Places.together(found)
+    if not len(places.gap):
+        return None
+    least = int(places.gap.argmin())
+    most = _widest(places, one, other)
+    told = []
+    for k in (least, most):
+        told.append(_exact(places, k, outer, inner, frame))
+    ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
+    names = [
+        (outer.names[places.outer_face[k]][0], inner.names[places.inner_face[k]][0]) for k in (least, most)
+    ]
+    error = one.chord_mm + other.chord_mm
+    return GapReadings(
+        told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, tilt, len(places.gap), error
+    )  # fmt: skip
+
+
+def _samples(facets: Facets) -> tuple[Array, Array, NDArray[np.intp]]:
+    """Points of facets with the normals and faces of these; a corner that several faces share stands for each."""
+    apart = APART_MM
+    small = in_small(facets, apart)
+    while len(small) * 3 > 6 * MOST_POINTS and apart < 16:
+        apart *= 2
+        small = in_small(facets, apart)
+    points = small.corners.reshape(-1, 3)
+    normals, face = np.repeat(small.normals, 3, axis=0), np.repeat(small.face, 3)
+    # every corner of a flat face; of a round one, where gaps change smoothly, one in each cell
+    level = facets.normals[np.searchsorted(facets.face, facets.face)]
+    flat_faces = np.bincount(facets.face, np.linalg.norm(facets.normals - level, axis=1)) < 1e-6
+    cell = np.where(flat_faces[face][:, None], np.round(points, 6), np.floor(points / ROUND_APART_MM))
+    key = np.column_stack([cell, face])
+    _, first = np.unique(key, axis=0, return_index=True)
+    return points[first], normals[first], face[first]
+
+
+def _from(
+    mine: Facets,
+    its: Facets,
+    reach: float,
+    within: tuple[tuple[float, float], tuple[float, float]] | None,
+    from_outer: bool,
+) -> _Places:
+    """The gaps at points of one half to the other."""
+    points, normals, face = _samples(mine)
+    # what looks up or down has no gap in the joint's plane
+    keep = np.linalg.norm(normals[:, :2], axis=1) >= IN_PLANE
+    if within is not None:
+        middle, half = np.array(within[0]), np.array(within[1])
+        keep &= (np.abs(points[:, :2] - middle) <= half).all(axis=1)
+    points, normals, face = points[keep], normals[keep], face[keep]
+    found = nearest(points, normals, its, reach)
+    # what lies nearer behind an opposing face than before one may lie inside the other half, and what sees one only aslant
+    straight = np.einsum("ij,ij->i", found.free_foot - points, normals) > 0.9 * found.free_mm
+    asked = np.flatnonzero((found.deep_mm > 1e-6) & (found.deep_mm < np.where(straight, found.free_mm, np.inf)))
+    inside = np.zeros(len(points), dtype=bool)
+    inside[asked] = lies_within(points[asked], its)
+    ok = inside | np.isfinite(found.free_mm)
+    k = np.flatnonzero(ok)
+    deep = inside[k]
+    distance = np.where(deep, found.deep_mm[k], found.free_mm[k])
+    feet = np.where(deep[:, None], found.deep_foot[k], found.free_foot[k])
+    at = np.where(deep, found.deep_at[k], found.free_at[k])
+    # from this half to the other: along the way where it has a length, else against the other's face
+    way = np.where(
+        (distance > TOUCH_MM)[:, None], (feet - points[k]) / np.maximum(distance, 1e-12)[:, None], -its.normals[at]
+    )
+    way[deep & (distance > TOUCH_MM)] *= -1
+    if from_outer:
+        way = -way
+    gap = np.where(deep, -distance, distance)
+    share = np.linalg.norm(way[:, :2], axis=1)
+    acts = share >= IN_PLANE
+    k, gap, way, feet, at, share = k[acts], gap[acts], way[acts], feet[acts], at[acts], share[acts]
+    p, f, g = points[k], face[k], its.face[at]
+    outer, inner, outer_face, inner_face = (p, feet, f, g) if from_outer else (feet, p, g, f)
+    return _Places(
+        gap, gap / share, way[:, :2] / share[:, None], outer, inner, outer_face, inner_face,
+        np.full(len(k), from_outer),
+    )  # fmt: skip
+
+
+def _widest(places: _Places, outer: Facets, inner: Facets) -> int:
+    """The widest place that is not hidden behind something of its own half."""
+    order = np.argsort(-places.gap)
+    for k in order[:200]:
+        mine = outer if places.from_outer[k] else inner
+        start, end = (
+            (places.outer[k], places.inner[k]) if places.from_outer[k] else (places.inner[k], places.outer[k])
+        )
+        if not crosses(start, end, mine):
+            return int(k)
+    return int(order[0])
+
+
+def _exact(
+    places: _Places, k: int, outer: NamedSolid, inner: NamedSolid, frame: Frame
+) -> tuple[float, tuple[Vec3, Vec3]]:
+    """A place's gap and its two points, brought from the triangles onto the faces themselves."""
+    here, there = places.outer[k], places.inner[k]
+    ends = [np.array(frame.to_world(*(float(c) for c in p))) for p in (here, there)]
+    faces = [outer.faces[places.outer_face[k]], inner.faces[places.inner_face[k]]]
+    start = 0 if places.from_outer[k] else 1
+    # a point of one half, and from there the nearest on the other
+    first = _onto(faces[start], ends[start], ends[start])
+    second = _onto(faces[1 - start], first, ends[1 - start])
+    gap = float(np.linalg.norm(second - first))
+    pair = (first, second) if start == 0 else (second, first)
+    a, b = ((float(p[0]), float(p[1]), float(p[2])) for p in pair)
+    return (-gap if places.gap[k] < 0 else gap), (a, b)
+
+
+#: a point of a triangle lies no farther from its face than this, mm
+_NEAR_MM = 0.02
+
+
+def _onto(face: Shape, at: Array, expected: Array) -> Array:
+    """The nearest point of a face's surface, where that is the one expected (a foot on a face's rim is none of its surface's)."""
+    projection = GeomAPI_ProjectPointOnSurf(point((float(at[0]), float(at[1]), float(at[2]))), BRep_Tool.Surface_s(face))
+    if projection.NbPoints() == 0:
+        return expected
+    found = np.array(vec(projection.NearestPoint()))
+    return found if np.linalg.norm(found - expected) < _NEAR_MM else expected
+
+
+def _ways(places: _Places) -> tuple[tuple[float, float, float], ...]:
+    """The least gap in each direction in which the halves face each other."""
+    angle = np.arctan2(places.way[:, 1], places.way[:, 0])
+    bins = np.round(angle / (2 * math.pi) * WAYS).astype(int) % WAYS
+    out = []
+    for b in np.unique(bins):
+        k = np.flatnonzero(bins == b)
+        k = k[places.flat[k].argmin()]
+        out.append((float(places.flat[k]), float(places.way[k, 0]), float(places.way[k, 1])))
+    return tuple(out)
+
+
+def _tilt(places: _Places, middle_mm: float) -> float:
+    """How far the inner half can rock to one side, half of what it can from one to the other (rad; 0 where it is held tight).
+
+    A small turn φ about a line in the plane moves a place at the height z by z·φ besides the shift t: way·(t + z·φ) ≤ gap at all
+    places; the largest φ in each of some directions by linear programming, the least lasting pair of t and φ chosen freely.
+    """
+    from scipy.optimize import linprog
+
+    height = places.inner[:, 2] - middle_mm
+    bands = np.clip(((height - height.min()) / max(float(np.ptp(height)), 1e-9) * HEIGHTS).astype(int), 0, HEIGHTS - 1)
+    angle = np.arctan2(places.way[:, 1], places.way[:, 0])
+    key = bands * 36 + np.round(angle / (2 * math.pi) * 36).astype(int) % 36
+    order = np.lexsort((places.flat, key))
+    first = order[np.r_[True, key[order][1:] != key[order][:-1]]]
+    gap, way, z = places.flat[first], places.way[first], height[first]
+    rows = np.column_stack([way, way * z[:, None]])
+    bounds = [(-10, 10), (-10, 10), (-MOST_TILT_RAD, MOST_TILT_RAD), (-MOST_TILT_RAD, MOST_TILT_RAD)]
+    most = 0.0
+    for turn in (0.0, 0.25, 0.5, 0.75):
+        d = np.array([math.cos(turn * math.pi), math.sin(turn * math.pi)])
+        ends = []
+        for sign in (1.0, -1.0):
+            solved = linprog(np.r_[0, 0, -sign * d], A_ub=rows, b_ub=gap, bounds=bounds, method="highs")
+            if not solved.success:
+                return 0.0
+            ends.append(-solved.fun)
+        most = max(most, (ends[0] + ends[1]) / 2)
+    return most
