@@ -96,21 +96,24 @@ def test_scatter_is_learnt_both_ways() -> None:
 def test_a_verdict_agrees_with_dice(verdict: str) -> None:
     """The posterior of what the printer takes of the gap, by throwing printers and keeping those that fit the verdict."""
     drawn, least, most = 0.30, 0.10, 0.30
-    belief = belief_of(DEFAULT_PROFILE)
+    p, belief = DEFAULT_PROFILE, belief_of(DEFAULT_PROFILE)
+    dice, n = np.random.default_rng(5), 400_000
+    printers = dice.multivariate_normal(belief.mean, belief.covariance, n)
     row = np.mean([shift_row(o, i, s) for o, i, s in FIT.ways], axis=0)
-    mean, sd = belief.of(row)
-    dice = np.random.default_rng(5)
-    taken = dice.normal(mean, sd, 400_000)
-    scatter = math.hypot(2 * DEFAULT_PROFILE.common_mm, math.sqrt(2) * DEFAULT_PROFILE.random_mm)
-    gap = drawn - taken + dice.normal(0, scatter, taken.size)
-    said = np.where(gap < least, "too tight", np.where(gap > most, "loose", "good"))
+    # across and deep err together by the print's offset (both faces of a gap), and apart by each size's own error
+    together = 2 * dice.normal(0, p.common_mm, n)
+    gaps = []
+    for outer, inner, size in FIT.ways:
+        apart = dice.normal(0, p.random_mm, n) + dice.normal(0, p.random_mm, n)
+        gaps.append(drawn - printers @ shift_row(outer, inner, size) - together - apart)
+    said = np.where(np.minimum(*gaps) < least, "too tight", np.where(np.maximum(*gaps) > most, "loose", "good"))
     # one in forty is misjudged, and then says any of the three
-    wrong = dice.random(taken.size) < 1 / 40
-    said = np.where(wrong, dice.choice(["too tight", "good", "loose"], taken.size), said)
-    kept = taken[said == verdict]
-    found = gap_shift(learn(DEFAULT_PROFILE, [Verdict(drawn, least, most, verdict, FIT)]).profile, FIT)  # type: ignore[arg-type]
-    assert found.mean_mm == pytest.approx(kept.mean(), abs=0.003)
-    assert found.unsure_mm == pytest.approx(kept.std(), abs=0.003)
+    wrong = dice.random(n) < 1 / 40
+    said = np.where(wrong, dice.choice(["too tight", "good", "loose"], n), said)
+    kept = (printers @ row)[said == verdict]
+    found = gap_shift(learn(p, [Verdict(drawn, least, most, verdict, FIT)]).profile, FIT)  # type: ignore[arg-type]
+    assert found.mean_mm == pytest.approx(kept.mean(), abs=0.002)
+    assert found.unsure_mm == pytest.approx(kept.std(), abs=0.002)
 
 
 def test_a_ladder_brackets_what_the_printer_takes() -> None:

@@ -7,13 +7,17 @@ so that they will, *expected* what the printer makes of it. *Measured* is the dr
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+import numpy as np
 
 from ..document import Profile
 from ..errors import StepError
 from ..profiles import Mating, gap_scatter, gap_shift
+from ..profiles.law import Spread, law_of, spread_of
+from ..profiles.sides import Side, Sides, even_sides, room_and_play
 
-__all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "verdict"]
+__all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "sides_of", "verdict"]
 
 
 @dataclass(frozen=True)
@@ -40,41 +44,51 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Measured:
-    """Least and most drawn gap found on the solids."""
+    """The drawn gap as it is in the solids: least and most where the halves stand as modelled, and the gaps on all ``sides`` of each pair of
+    mating zones, on which the chances rest. ``tilt_rad`` is how far the inner half can rock as drawn."""
 
     least_mm: float
     most_mm: float
+    sides: tuple[tuple[Side, ...], ...]
+    tilt_rad: float = 0.0
+
+    @property
+    def room_mm(self) -> float:
+        """The drawn gap all round at the best place that the inner half can be put."""
+        return self._left()[0]
+
+    @property
+    def play_mm(self) -> float:
+        """Half of the drawn way from one stop to the other where it is longest."""
+        return self._left()[1]
+
+    def _left(self) -> tuple[float, float]:
+        room, play = room_and_play(Sides.of(self.sides), np.zeros((1, 2 * len(self.sides))))
+        return float(room[0]), float(play[0])
 
 
 @dataclass(frozen=True)
 class Expected:
-    """The printed gap: its centre at the tightest and at the widest place, its scatter from print to print (common and
-    random), and how unsure the profile is of the centre; all three are standard deviations."""
+    """The printed gap: its centre at the best place (``least``, with what flares taken off) and the play (``most``), its scatter from
+    print to print (common and random), and how unsure the profile is of the centre, all three standard deviations.
+
+    Of 40 prints 39 are expected to have more room than ``low_mm``, and 39 less play than ``high_mm``. ``spread`` is the whole law.
+    """
 
     least_mm: float
     most_mm: float
     common_mm: float
     random_mm: float
-    unsure_mm: float = 0.0
-
-    @property
-    def scatter_mm(self) -> float:
-        """How far the next print may lie from the centre: its scatter, and what is not known of the printer."""
-        return math.hypot(self.common_mm, self.random_mm, self.unsure_mm)
-
-    @property
-    def low_mm(self) -> float:
-        """Two standard deviations under the tightest place: 39 of 40 prints are expected to have more."""
-        return self.least_mm - 2 * self.scatter_mm
-
-    @property
-    def high_mm(self) -> float:
-        return self.most_mm + 2 * self.scatter_mm
+    unsure_mm: float
+    low_mm: float
+    high_mm: float
+    spread: Spread = field(compare=False, repr=False)
 
 
 @dataclass(frozen=True)
 class Chance:
-    """Shares of prints, 0 to 1: not too tight anywhere, not too loose anywhere, and both at once."""
+    """Shares of prints, 0 to 1: it goes in (the room at the best place keeps the least wanted gap), it holds (the play keeps the most),
+    and both at once."""
 
     goes_in: float
     holds: float
@@ -83,6 +97,8 @@ class Chance:
 
 #: drawn gaps are rounded to this, so that what a profile learns in its third decimal reprints nothing, mm
 DRAWN_STEP_MM = 0.01
+#: the share of prints beyond either end of what is expected: that of a normal distribution beyond two standard deviations
+BEYOND = 0.02275
 
 
 def drawn_for(wanted: Wanted, profile: Profile, mating: Mating | None = None) -> Drawn:
@@ -91,42 +107,35 @@ def drawn_for(wanted: Wanted, profile: Profile, mating: Mating | None = None) ->
     return Drawn(round(round(gap / DRAWN_STEP_MM) * DRAWN_STEP_MM, 6))
 
 
-def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None = None) -> Expected:
-    """What a printer makes of a drawn gap, as typed or as measured on the solids.
+def sides_of(gap: Drawn | Measured, mating: Mating) -> tuple[tuple[Side, ...], ...]:
+    """The gaps on all sides, one lot for each pair of mating zones: as measured, or everywhere as drawn."""
+    if isinstance(gap, Measured):
+        return gap.sides
+    return (even_sides(gap.gap_mm, mating.round_hole),) * (len(mating.ways) // 2)
 
-    Parts that lie differently have different gaps in their different directions, and what flares on the bed takes from
-    the tightest place.
-    """
+
+def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None = None) -> Expected:
+    """What a printer makes of a drawn gap, as typed or as measured on the solids."""
     mating = mating or Mating()
-    shift, scatter = gap_shift(profile, mating), gap_scatter(profile)
-    least, most = (gap.gap_mm, gap.gap_mm) if isinstance(gap, Drawn) else (gap.least_mm, gap.most_mm)
+    law, sides = law_of(profile, mating), Sides.of(sides_of(gap, mating))
+    spread, scatter = spread_of(law, sides), gap_scatter(profile)
+    room, play = room_and_play(sides, law.mean[None])
     return Expected(
-        least - shift.most_mm - mating.flare_mm,
-        most - shift.least_mm,
+        float(room[0]) - mating.flare_mm,
+        float(play[0]),
         scatter.common_mm,
         scatter.random_mm,
-        math.hypot(shift.unsure_mm, mating.flare_unsure_mm),
+        math.hypot(gap_shift(profile, mating).unsure_mm, mating.flare_unsure_mm),
+        spread.room_at(BEYOND),
+        spread.play_at(1 - BEYOND),
+        spread,
     )
 
 
-def _normal(z: float) -> float:
-    """Distribution function of the normal distribution."""
-    return 0.5 * math.erfc(-z / math.sqrt(2))
-
-
 def chance(wanted: Wanted, expected: Expected) -> Chance:
-    """Chances from the normal distribution of the printed gap.
-
-    ``goes_in`` is the chance that the tightest place keeps the least wanted gap, ``holds`` that the widest keeps
-    the most; one error moves both places, so both hold for ``e`` between ``least − tightest`` and ``most − widest``.
-    """
-    low, high = wanted.least_mm - expected.least_mm, wanted.most_mm - expected.most_mm
-    s = expected.scatter_mm
-    if s <= 0:
-        goes_in, holds = float(low <= 0), float(high >= 0)
-        return Chance(goes_in, holds, goes_in * holds)
-    goes_in, holds = 1 - _normal(low / s), _normal(high / s)
-    return Chance(goes_in, holds, max(0.0, _normal(high / s) - _normal(low / s)))
+    """The chances by the joint law of all directions in which the halves meet."""
+    spread, least, most = expected.spread, wanted.least_mm, wanted.most_mm
+    return Chance(spread.share(least_mm=least), spread.share(most_mm=most), spread.share(least, most))
 
 
 def verdict(chance: Chance) -> tuple[str, str]:

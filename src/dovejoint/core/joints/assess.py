@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -15,6 +15,7 @@ from ..profiles import profile_of
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
+from ..solid.facename import FaceName, parse
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
 from .mating import Laid, mating_of
 
@@ -52,7 +53,7 @@ class JointReport:
     """One joint as the gauge shows it. ``measured`` and the places are absent until the solids are there.
 
     All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
-    ``holds`` what the chances mean. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
+    ``holds`` what the chances mean. ``least_by`` and ``most_by`` are the steps that changed the gap where it is least and most. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
     """
 
     step: str
@@ -67,6 +68,8 @@ class JointReport:
     measured: Measured | None = None
     least_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
     most_at: tuple[kernel.Vec3, kernel.Vec3] | None = None
+    least_by: tuple[str, ...] = ()
+    most_by: tuple[str, ...] = ()
     note: str = ""
     notice: str = ""
     on_bed: tuple[BedEdge, ...] = ()
@@ -113,6 +116,11 @@ class JointReport:
                 "most": self.measured.most_mm,
                 "least_at": self.least_at,
                 "most_at": self.most_at,
+                "least_by": list(self.least_by),
+                "most_by": list(self.most_by),
+                "room": self.measured.room_mm,
+                "play": self.measured.play_mm,
+                "tilt_rad": self.measured.tilt_rad,
             },
             "tolerance": None if self.tolerance is None else self.tolerance.as_dict(),
             "chance": None
@@ -121,13 +129,24 @@ class JointReport:
         }
 
 
+@dataclass(frozen=True)
+class Found:
+    """A gap as it was measured, where it is least and most (a point on the outer and one on the inner half), and the names of the faces there."""
+
+    measured: Measured
+    least_at: tuple[kernel.Vec3, kernel.Vec3]
+    most_at: tuple[kernel.Vec3, kernel.Vec3]
+    least_faces: tuple[str, str]
+    most_faces: tuple[str, str]
+
+
 class GapCache:
     """Gaps measured on solids, by the keys of the two parts and the joint."""
 
     def __init__(self) -> None:
-        self.readings: dict[str, Any] = {}
+        self.readings: dict[str, Found | None] = {}
 
-    def measure(self, key: str, shape: JointShape, outer: PartState, inner: PartState) -> Any:
+    def measure(self, key: str, shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
         if key not in self.readings:
             if len(self.readings) > 500:
                 self.readings.clear()
@@ -135,23 +154,22 @@ class GapCache:
         return self.readings[key]
 
 
-def _read(shape: JointShape, outer: PartState, inner: PartState) -> kernel.GapReadings | None:
+def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
     """The gap over all zones where the halves mate; ``None`` when there is none anywhere."""
-    found = []
+    read, sides = [], []
     for m in shape.mates:
         # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
         reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
         half = (m.sizes_mm[0] / 2 + reach, m.sizes_mm[1] / 2 + reach)
         within = (m.middle_mm, half) if min(m.sizes_mm) > 0 else None
-        found.append(kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within))
-    read = [f for f in found if f is not None]
+        found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within)
+        sides.append(() if found is None else found.ways)
+        read.extend([] if found is None else [found])
     if not read:
         return None
     least, most = min(read, key=lambda f: f.least_mm), max(read, key=lambda f: f.most_mm)
-    return replace(
-        least, most_mm=most.most_mm, most_at=most.most_at, most_faces=most.most_faces, readings=sum(f.readings for f in read),
-        ways=tuple(w for f in read for w in f.ways), tilt_rad=min(f.tilt_rad for f in read),
-    )  # fmt: skip
+    measured = Measured(least.least_mm, most.most_mm, tuple(sides), min(f.tilt_rad for f in read))
+    return Found(measured, least.least_at, most.most_at, least.least_faces, most.most_faces)
 
 
 def _name(project: Project, step: Step) -> str:
@@ -251,45 +269,67 @@ def assess(
         found = None
         if gaps is not None and outer is not None and inner is not None:
             found = gaps.measure(f"{report.key}|{outer.key}|{inner.key}", shape, outer, inner)
-        if found is None:
+        if gaps is None or outer is None or inner is None:
             out.append(by_formula)
+        elif found is None:
+            out.append(_apart(by_formula))
         else:
-            out.append(_measured(project, by_formula, found, shape, laid, _changers(project, evaluation, step, shape)))
+            out.append(_measured(project, evaluation, by_formula, found, shape, laid))
     return out
 
 
-def _changers(project: Project, evaluation: Evaluation, joint: Step, shape: JointShape) -> str:
-    """The later steps that worked on a half of a joint, as the beginning of a sentence."""
+def _apart(report: JointReport) -> JointReport:
+    """A joint whose halves face each other nowhere: no figure of it is true any more."""
+    return replace(
+        report, expected=None, chance=None, state="wrong", says="the halves do not meet", notice="apart",
+        note="Where the halves should meet there is no gap between them any more: one of them was moved or cut away there.",
+    )  # fmt: skip
+
+
+def _changed_by(project: Project, evaluation: Evaluation, joint: Step, shape: JointShape, faces: tuple[str, str]) -> list[str]:
+    """Ids of the later steps that made the gap what it is at a place: that of the youngest face there, or else all that worked on a half."""
+    later = [s.id for s in project.recipe[project.recipe.index(joint) + 1 :]]
+    made = [f.step for f in map(parse, faces) if isinstance(f, FaceName) and f.step in later]
+    if made:
+        return [max(made, key=later.index)]
+    halves = {shape.outer, shape.inner}
+    return [id for id in later if id in evaluation.made and halves & evaluation.made[id].parts.keys()]
+
+
+def _who(project: Project, evaluation: Evaluation, steps: Sequence[str]) -> str:
+    """Who changed a gap, as the beginning of a sentence."""
     if evaluation.at_limits:
         return AT_LIMITS
-    later = project.recipe[project.recipe.index(joint) + 1 :]
-    made = evaluation.made
-    numbers = [
-        str(project.recipe.index(s) + 1)
-        for s in later
-        if s.id in made and {shape.outer, shape.inner} & made[s.id].parts.keys()
-    ]
+    numbers = [str(k + 1) for k, s in enumerate(project.recipe) if s.id in steps]
     if not numbers:
         return "The outline changed the gap"
     return f"Step {numbers[0]} changed the gap" if len(numbers) == 1 else f"Steps {', '.join(numbers)} changed the gap"
 
 
 def _measured(
-    project: Project, report: JointReport, found: Any, shape: JointShape, laid: Laid, who: str
+    project: Project, evaluation: Evaluation, report: JointReport, found: Found, shape: JointShape, laid: Laid
 ) -> JointReport:
     assert report.wanted is not None
-    measured = Measured(found.least_mm, found.most_mm)
+    measured = found.measured
     expected = expected_of(measured, profile_of(project), laid.mating)
     chances = chance(report.wanted, expected)
     state, says = verdict(chances)
-    off = max(abs(found.least_mm - shape.drawn_mm), abs(found.most_mm - shape.drawn_mm))
     note, notice = _flare_note(laid), "flares" if _flare_note(laid) else ""
-    if off > NOTICE_MM:
+    joint = project.step(report.step)
+    assert joint is not None
+    places = ((measured.least_mm, found.least_faces), (measured.most_mm, found.most_faces))
+    by = [
+        _changed_by(project, evaluation, joint, shape, faces) if abs(mm - shape.drawn_mm) > NOTICE_MM else []
+        for mm, faces in places
+    ]
+    if any(abs(mm - shape.drawn_mm) > NOTICE_MM for mm, _ in places):
+        who = _who(project, evaluation, [*by[0], *by[1]])
         notice = "at limits" if who == AT_LIMITS else "changed since"
-        note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {found.least_mm:.2f} to {found.most_mm:.2f}."
-    if found.least_mm < 0:
+        note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."
+    if measured.least_mm < 0:
         notice = "overlap"
-        note = f"The two parts overlap by {-found.least_mm:.2f} mm as drawn."
+        because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""
+        note = f"The two parts overlap by {-measured.least_mm:.2f} mm as drawn.{because}"
     return replace(
         report,
         measured=measured,
@@ -302,4 +342,6 @@ def _measured(
         on_bed=laid.on_bed,
         least_at=found.least_at,
         most_at=found.most_at,
+        least_by=tuple(by[0]),
+        most_by=tuple(by[1]),
     )

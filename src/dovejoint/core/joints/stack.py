@@ -54,7 +54,7 @@ def _stack(
             key = f"{report.step}|{halves[shape.outer].key}|{halves[shape.inner].key}"
             read = gaps.measure(key, shape, halves[shape.outer], halves[shape.inner])
             if read is not None:
-                moves[state] = (read.least_mm - base.least_mm, read.most_mm - base.most_mm)
+                moves[state] = (read.measured.least_mm - base.least_mm, read.measured.most_mm - base.most_mm)
         if len(moves) < 2:
             left_out += 1
             continue

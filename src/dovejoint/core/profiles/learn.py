@@ -9,10 +9,10 @@ Scatter
     The prior's scatter counts like PRIOR_DOF readings. With q = (y − A m)ᵀ (A V Aᵀ + R)⁻¹ (y − A m), which is χ² with n degrees of
     freedom when prior and scatter are right, R is scaled by (PRIOR_DOF + q)/(PRIOR_DOF + n), and the regression done once more.
 Verdicts
-    A verdict on a joint is evidence on t = row · terms, what the printer took of the drawn gap: with the gap's scatter s it has the
-    likelihood Φ((most − g)/s) − Φ((least − g)/s) at g = drawn − t for *good*, and the tails for *too tight* and *loose*; one in
-    forty is taken to be misjudged. The posterior of t is found on a grid; its mean and variance replace those of the normal one
-    (moment matching, as in assumed-density filtering), and all terms move with it by their covariance with t.
+    A verdict on a joint is evidence on δ, what the print took of the gap in each direction (``law.py``): *good* says that room and play
+    kept the wanted band, *too tight* that the room did not, *loose* that the play did not; one in forty is taken to be
+    misjudged. Mean and covariance of δ under that replace those of the normal law (moment matching, as in assumed-density
+    filtering, e.g. Opper and Winther 1998), and all terms move with δ by their covariance with it.
 """
 
 from __future__ import annotations
@@ -27,12 +27,15 @@ from numpy.typing import NDArray
 from scipy.special import ndtr
 
 from ..document import Profile
-from .belief import Belief, belief_of, shift_row, size_row, with_belief
-from .deviation import Mating, gap_scatter
+from .belief import Belief, belief_of, size_row, with_belief
+from .deviation import Mating
+from .law import Spread, law_of, spread_of
+from .sides import Side, Sides, even_sides
 
 __all__ = ["GO_GAP_MM", "Ladder", "Learnt", "SizeReading", "Verdict", "learn"]
 
 Direction = tuple[float, float, float]
+Array = NDArray[np.float64]
 VERDICTS = ("too tight", "good", "loose", "broke")
 #: the prior's scatter counts like so many readings
 PRIOR_DOF = 12.0
@@ -56,13 +59,15 @@ class SizeReading:
 
 @dataclass(frozen=True)
 class Verdict:
-    """How one printed joint behaved: its drawn gap per side, what it needs, and how its halves lay."""
+    """How one printed joint behaved: its drawn gap per side, what it needs, how its halves lay, and the drawn gaps on all its sides (empty
+    where all were as drawn)."""
 
     drawn_mm: float
     least_mm: float
     most_mm: float
     verdict: Literal["too tight", "good", "loose", "broke"]
     mating: Mating
+    sides: tuple[tuple[Side, ...], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -103,9 +108,8 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
         "common_mm": round(prior.common_mm * math.sqrt(scale), 4),
         "random_mm": round(prior.random_mm * math.sqrt(scale), 4),
     })  # fmt: skip
-    scatter = gap_scatter(profile).total_mm
     for verdict in verdicts:
-        belief = _from_verdict(belief, verdict, scatter)
+        belief = _from_verdict(belief, verdict, profile)
     return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals)
 
 
@@ -125,37 +129,52 @@ def _from_readings(prior: Profile, readings: Sequence[SizeReading]) -> tuple[Bel
     return Belief(belief.mean + gain @ innovation, (after + after.T) / 2), scale
 
 
-def _likelihood(t: NDArray[np.float64], found: Verdict | Ladder, scatter_mm: float) -> NDArray[np.float64]:
+def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float) -> Array:
+    """How likely the evidence is at each point of a joint's law (r, l); ``own_mm`` is what each rung of a ladder errs by itself."""
     if isinstance(found, Ladder):
-        s = math.hypot(scatter_mm, GO_SHARP_MM)
+        s = math.hypot(own_mm, GO_SHARP_MM)
         gaps = sorted(found.drawn_mm)
         n = len(gaps)
-        # the tightest that took it, and the widest that did not
-        p = np.ones_like(t)
+        # the room was reckoned for the gap of the middle rung: the tightest that took the plug, and the widest that did not
+        room = spread.room - middle_of(gaps) - GO_GAP_MM
+        p = np.ones_like(room)
         if found.went_in > 0:
-            p = p * ndtr((gaps[n - found.went_in] - t - GO_GAP_MM) / s)
+            p = p * ndtr((room + gaps[n - found.went_in]) / s)
         if found.went_in < n:
-            p = p * ndtr(-(gaps[n - found.went_in - 1] - t - GO_GAP_MM) / s)
+            p = p * ndtr(-(room + gaps[n - found.went_in - 1]) / s)
         return np.asarray(p)
-    gap = found.drawn_mm - t
-    flared = found.mating.flare_mm
-    s = math.hypot(scatter_mm, found.mating.flare_unsure_mm)
-    tight, loose = ndtr((found.least_mm - (gap - flared)) / s), ndtr((gap - found.most_mm) / s)
+    goes_in = sum(w * (spread.room - flare >= found.least_mm) for flare, w in spread.flares)
+    goes_in = np.asarray(goes_in, dtype=float)
     if found.verdict in ("too tight", "broke"):
-        return np.asarray(tight)
-    return np.asarray(loose if found.verdict == "loose" else np.maximum(1 - tight - loose, 0.0))
+        return 1 - goes_in
+    holds = spread.play <= found.most_mm
+    return goes_in * (~holds if found.verdict == "loose" else holds)
 
 
-def _from_verdict(belief: Belief, found: Verdict | Ladder, scatter_mm: float) -> Belief:
-    row = np.mean([shift_row(o, i, size, found.mating.round_hole) for o, i, size in found.mating.ways], axis=0)
-    mean, sd = belief.of(row)
-    if sd < 1e-9:
+def middle_of(gaps: Sequence[float]) -> float:
+    return gaps[len(gaps) // 2]
+
+
+def _from_verdict(belief: Belief, found: Verdict | Ladder, profile: Profile) -> Belief:
+    """The belief after a verdict: moments of what the print took of the gap in all directions, under the likelihood of the verdict."""
+    law = law_of(profile, found.mating, belief)
+    if float(np.trace(law.known)) < 1e-12:
         return belief
-    t = mean + sd * np.linspace(-6, 6, 1201)
-    p = np.exp(-0.5 * ((t - mean) / sd) ** 2) * ((1 - MISJUDGED) * _likelihood(t, found, scatter_mm) + MISJUDGED / 3)
+    spread = spread_of(law, Sides.of(_sides(found)))
+    p = (1 - MISJUDGED) * _likelihood(spread, found, profile.random_mm) + MISJUDGED / 3
+    p = (p * spread.weights()).ravel()
     p /= p.sum()
-    seen = float(p @ t)
-    left = float(p @ (t - seen) ** 2)
-    pull = belief.covariance @ row / sd**2
-    covariance = belief.covariance - np.outer(pull, pull) * (sd**2 - left)
-    return replace(belief, mean=belief.mean + pull * (seen - mean), covariance=(covariance + covariance.T) / 2)
+    points = spread.deviations.reshape(-1, len(law.mean))
+    seen = p @ points
+    left = (points - seen).T @ ((points - seen) * p[:, None])
+    # all terms move with the deviations by their covariance with them
+    gain = belief.covariance @ law.rows.T @ np.linalg.pinv(law.covariance)
+    covariance = belief.covariance - gain @ (law.covariance - left) @ gain.T
+    return replace(belief, mean=belief.mean + gain @ (seen - law.mean), covariance=(covariance + covariance.T) / 2)
+
+
+def _sides(found: Verdict | Ladder) -> tuple[tuple[Side, ...], ...]:
+    if isinstance(found, Verdict) and found.sides:
+        return found.sides
+    gap = found.drawn_mm if isinstance(found, Verdict) else middle_of(sorted(found.drawn_mm))
+    return (even_sides(gap, found.mating.round_hole),) * (len(found.mating.ways) // 2)

@@ -1,0 +1,149 @@
+"""The joint law of a joint's gaps: what a printer takes of them in all directions at once, and the chances that follow.
+
+By how much the gap is lessened in each direction is normal, with the covariance of what is not known of the printer, of the offset that all
+faces of a print share, of what each size does by itself, and of what the model leaves out (``Mating.astray``): X and Y err together
+in the first two and apart in the others. What flares on the bed is a further normal quantity that lessens the room. Room and play
+(``sides.py``) are not linear in these, so chances are summed over points: along the line of the greatest spread exactly
+(the stretches on which a condition holds, by the normal distribution), and over the other directions at points of equal weight.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtr, ndtri
+
+from ..document import Profile
+from .belief import Belief, belief_of, shift_row
+from .deviation import Mating
+from .sides import Sides, room_and_play
+
+__all__ = ["Law", "Spread", "law_of", "share_where", "spread_of"]
+
+Array = NDArray[np.float64]
+#: points along the line of the greatest spread (in standard deviations), and lines in one, and in more further directions
+_ALONG = np.linspace(-6.0, 6.0, 61)
+_LINES, _MANY_LINES = 40, 256
+#: nodes and weights of Gauss and Hermite for a standard normal (Abramowitz and Stegun, table 25.10, n = 5)
+_HERMITE = (
+    (0.0, 8 / 15), (1.3556261799742659, 0.2220759220056126), (-1.3556261799742659, 0.2220759220056126),
+    (2.8569700138728056, 0.0112574113277207), (-2.8569700138728056, 0.0112574113277207),
+)  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Law:
+    """``mean`` (m,) and ``covariance`` (m, m) of what the print takes of the gap in each direction, mm; ``known`` is the part of the covariance
+    that comes from not knowing the printer, ``rows`` (m, terms) how it follows from the profile's terms."""
+
+    mean: Array
+    covariance: Array
+    known: Array
+    rows: Array
+    flare_mm: float
+    flare_sd_mm: float
+
+
+def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> Law:
+    """The law of a joint as its halves lie; by another belief than the profile's where one is given."""
+    belief = belief_of(profile) if belief is None else belief
+    rows = np.array([shift_row(o, i, size, mating.round_hole) for o, i, size in mating.ways])
+    known = rows @ belief.covariance @ rows.T
+    m = len(rows)
+    printed = (2 * profile.common_mm) ** 2 * np.ones((m, m)) + 2 * profile.random_mm**2 * np.eye(m)
+    return Law(rows @ belief.mean, known + printed, known, rows, mating.flare_mm, mating.flare_unsure_mm)
+
+
+@dataclass(frozen=True, eq=False)
+class Spread:
+    """Room and play at points of a law: lines (r, of the weights ``lines``) of points along (l). ``deviations`` (r, l, m); ``room`` and ``play`` (r, l), the room
+    without what flares, of which ``flares`` has some values and their weights."""
+
+    deviations: Array
+    lines: Array
+    room: Array
+    play: Array
+    flares: tuple[tuple[float, float], ...]
+
+    def share(self, least_mm: float = -math.inf, most_mm: float = math.inf) -> float:
+        """The share of prints whose room is at least, and whose play is at most so much."""
+        return sum(
+            w * float(share_where(np.minimum(self.room - flare - least_mm, most_mm - self.play)) @ self.lines)
+            for flare, w in self.flares
+        )
+
+    def room_at(self, share: float) -> float:
+        """The room, what flares taken off, that this share of prints stays under, mm."""
+        values = np.concatenate([(self.room - flare).ravel() for flare, _ in self.flares])
+        return _quantile(values, np.concatenate([w * self._shares() for _, w in self.flares]), share)
+
+    def play_at(self, share: float) -> float:
+        """The play that this share of prints stays under, mm."""
+        return _quantile(self.play.ravel(), self._shares(), share)
+
+    def _shares(self) -> Array:
+        return self.weights().ravel()
+
+    def weights(self) -> Array:
+        """The share of the law that each point stands for (r, l)."""
+        edges = np.r_[-np.inf, (_ALONG[1:] + _ALONG[:-1]) / 2, np.inf]
+        return np.asarray(self.lines[:, None] * np.diff(ndtr(edges))[None, :])
+
+
+@lru_cache(maxsize=8)
+def _across(dimensions: int) -> tuple[Array, Array]:
+    """Points of a standard normal in so many dimensions, and their weights: in one evenly spaced (the trapezoidal rule is as good as any for
+    what fades out at both ends), in more the additive lattice of the generalised golden ratio, which spreads evenly without dice (Roberts 2018)."""
+    if dimensions == 0:
+        return np.zeros((1, 0)), np.ones(1)
+    if dimensions == 1:
+        line = np.linspace(-5.0, 5.0, _LINES)
+        weight = np.exp(-(line**2) / 2)
+        return line[:, None], weight / weight.sum()
+    phi = 2.0
+    for _ in range(40):
+        phi = (1 + phi) ** (1 / (dimensions + 1))
+    steps = (1 / phi) ** np.arange(1, dimensions + 1)
+    lattice = (0.5 + np.outer(np.arange(1, _MANY_LINES + 1), steps)) % 1.0
+    return np.asarray(ndtri(lattice)), np.full(_MANY_LINES, 1 / _MANY_LINES)
+
+
+def spread_of(law: Law, sides: Sides) -> Spread:
+    """Room and play over the whole law."""
+    values, vectors = np.linalg.eigh(law.covariance)
+    scaled = vectors * np.sqrt(np.clip(values, 0.0, None))
+    m = len(values)
+    # eigenvalues rise: the last is the line along which a condition is summed exactly
+    across, lines = _across(m - 1)
+    base = law.mean + across @ scaled[:, :-1].T
+    deviations = base[:, None, :] + _ALONG[None, :, None] * scaled[:, -1][None, None, :]
+    room, play = room_and_play(sides, deviations.reshape(-1, m))
+    shape = (len(base), len(_ALONG))
+    flares = tuple((max(law.flare_mm + z * law.flare_sd_mm, 0.0), w) for z, w in _HERMITE)
+    return Spread(
+        deviations, lines, room.reshape(shape), play.reshape(shape), flares if law.flare_sd_mm > 1e-9 else ((law.flare_mm, 1.0),)
+    )
+
+
+def _quantile(values: Array, shares: Array, share: float) -> float:
+    order = np.argsort(values)
+    summed = np.cumsum(shares[order]) - shares[order] / 2
+    return float(np.interp(share, summed, values[order]))
+
+
+def share_where(margin: Array) -> Array:
+    """For each line (r) the share where a condition's margin (r, l) is not negative; between points the margin goes straight."""
+    steps = np.asarray(ndtr(_ALONG))
+    a, b = margin[:, :-1], margin[:, 1:]
+    out = ((a >= 0) & (b >= 0)) @ np.diff(steps)
+    line, k = np.nonzero((a >= 0) != (b >= 0))
+    p, q = a[line, k], b[line, k]
+    root = ndtr(_ALONG[k] + (_ALONG[k + 1] - _ALONG[k]) * p / (p - q))
+    np.add.at(out, line, np.where(q >= 0, steps[k + 1] - root, root - steps[k]))
+    # what lies beyond the last points
+    out += (margin[:, 0] >= 0) * steps[0] + (margin[:, -1] >= 0) * (1 - steps[-1])
+    return np.clip(out, 0.0, 1.0)

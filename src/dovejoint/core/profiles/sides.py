@@ -1,0 +1,195 @@
+"""What the gaps on all sides of a joint leave: the room to go in at the best place, and the play once it is in.
+
+The inner half floats: it can be shifted in the joint's plane by t as long as no side closes. With a gap gₖ in the direction nₖ (a unit
+vector from the inner half to the outer), that is ``nₖ·t ≤ gₖ`` for all k: a polygon of shifts P.
+
+room
+    the gap that is left all round at the best place: the radius of the largest circle in P (over all sides),
+    ``max_t min_k (gₖ − nₖ·t)``. By the duality of linear programming (Dantzig, *Linear Programming and Extensions*, ch. 6) it is
+    ``min Σ λₖgₖ`` over λ ≥ 0, Σλₖ = 1, Σλₖnₖ = 0, and the least is taken at a pair of opposite directions or at three of them.
+play
+    half of the way from one stop to the other, in the direction m in which it is longest; m goes through the directions of the
+    sides, in which the joint is meant to hold. Each stop is ``max n·t`` over P, by duality ``min Σ λₖgₖ`` over λ ≥ 0, Σλₖnₖ = m: a side, or two
+    sides with m between them.
+
+Both are least or greatest values of sums that are linear in the gaps. What a printer takes of the gap on a side is linear in a few
+deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²), so every sum becomes c − a·δ,
+which is evaluated for thousands of δ at once.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["Side", "Sides", "even_sides", "room_and_play"]
+
+Array = NDArray[np.float64]
+#: the gap in one direction of the joint's plane: (gap mm, x, y), the direction a unit vector
+Side = tuple[float, float, float]
+#: so many directions at most are kept apart: on a round joint every 22.5°
+MOST_SIDES = 16
+#: directions of one sector that differ by more belong to a side that runs on, rad
+RUNS_ON_RAD = 0.05
+#: sums that lie so far above the least can never become it: more than what printers take differs between directions, mm
+MARGIN_MM = 0.6
+#: what has no bound, mm
+FREE_MM = 1e3
+
+
+def even_sides(gap_mm: float, round_joint: bool = False) -> tuple[Side, ...]:
+    """The same gap on all sides: of a joint with four sides, or all round."""
+    n = MOST_SIDES if round_joint else 4
+    return tuple((gap_mm, math.cos(2 * math.pi * k / n), math.sin(2 * math.pi * k / n)) for k in range(n))
+
+
+@dataclass(frozen=True, eq=False)
+class Sides:
+    """The sums that room and play are least and greatest values of: ``c − a·δ``.
+
+    ``room`` is (c (f,), a (f, m)); ``stops`` holds for each direction of play two such pairs, towards it and away.
+    """
+
+    room: tuple[Array, Array]
+    stops: tuple[tuple[tuple[Array, Array], tuple[Array, Array]], ...]
+
+    @staticmethod
+    @lru_cache(maxsize=256)
+    def of(mates: tuple[tuple[Side, ...], ...]) -> Sides:
+        """From the sides of each pair of mating zones, which move as one; two deviations (x, y) belong to each pair."""
+        gap, way, share = [], [], []
+        for number, sides in enumerate(mates):
+            for g, x, y in _fewer(sides):
+                gap.append(g)
+                way.append((x, y))
+                row = np.zeros(2 * len(mates))
+                row[2 * number : 2 * number + 2] = x * x, y * y
+                share.append(row)
+        g, n, a = np.array(gap), np.array(way).reshape(-1, 2), np.array(share).reshape(-1, 2 * len(mates))
+        room = _kept(*_room(g, n, a))
+        stops = tuple((_kept(*_stop(g, n, a, m)), _kept(*_stop(g, n, a, -m))) for m in _directions(n))
+        return Sides(room, stops)
+
+
+def _fewer(sides: Sequence[Side]) -> Sequence[Side]:
+    """The tightest side of each of MOST_SIDES sectors. Where directions run on through a sector it stands in its middle, so that opposite
+    sectors have opposite sides; one that is alone keeps its own."""
+    if len(sides) <= MOST_SIDES:
+        return sides
+    sectors: dict[int, list[tuple[float, float]]] = {}
+    step = 2 * math.pi / MOST_SIDES
+    for gap, x, y in sides:
+        angle = math.atan2(y, x)
+        number = round(angle / step)
+        sectors.setdefault(number % MOST_SIDES, []).append((angle - number * step, gap))
+    out = []
+    for number, found in sectors.items():
+        offs = [o for o, _ in found]
+        own = min(found, key=lambda f: f[1])[0]
+        off = min(max(0.0, min(offs)), max(offs)) if max(offs) - min(offs) > RUNS_ON_RAD else own
+        angle = number * step + off
+        out.append((min(g for _, g in found), math.cos(angle), math.sin(angle)))
+    return out
+
+
+def _room(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
+    """The sums for the room: pairs of opposite sides, and threes that hold the inner half between them."""
+    lots, weights = [], []
+    for i, j in itertools.combinations(range(len(g)), 2):
+        if np.linalg.norm(n[i] + n[j]) < 1e-9:
+            lots.append((i, j, j))
+            weights.append((0.5, 0.5, 0.0))
+    threes = np.array(list(itertools.combinations(range(len(g)), 3)), dtype=int).reshape(-1, 3)
+    if len(threes):
+        p, q, r = (n[threes[:, k]] for k in range(3))
+        # λ in proportion to the areas that each leaves to the other two
+        raw = np.column_stack([_cross(q, r), _cross(r, p), _cross(p, q)])
+        total = raw.sum(axis=1)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            share = raw / total[:, None]
+        good = (np.abs(total) > 1e-9) & (share >= -1e-9).all(axis=1)
+        lots.extend(tuple(t) for t in threes[good])
+        weights.extend(tuple(w) for w in share[good])
+    return _summed(g, a, lots, weights)
+
+
+def _stop(g: Array, n: Array, a: Array, m: Array) -> tuple[Array, Array]:
+    """The sums for how far the inner half can go in a direction: single sides across it, and pairs with it between them."""
+    lots: list[tuple[int, ...]] = [(i,) for i in range(len(g)) if np.linalg.norm(n[i] - m) < 1e-9]
+    weights: list[tuple[float, ...]] = [(1.0,)] * len(lots)
+    i, j = np.triu_indices(len(g), 1)
+    det = _cross(n[i], n[j])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        first, second = _cross(m[None], n[j]) / det, _cross(n[i], m[None]) / det
+    good = (np.abs(det) > 1e-9) & (first >= -1e-9) & (second >= -1e-9)
+    lots = [(k, k) for (k,) in lots] + list(zip(i[good].tolist(), j[good].tolist(), strict=True))
+    weights = [(1.0, 0.0) for _ in weights] + list(zip(first[good].tolist(), second[good].tolist(), strict=True))
+    return _summed(g, a, lots, weights)
+
+
+def _summed(g: Array, a: Array, lots: Sequence[Sequence[int]], weights: Sequence[Sequence[float]]) -> tuple[Array, Array]:
+    if not len(lots):
+        return np.array([FREE_MM]), np.zeros((1, a.shape[1] if a.ndim == 2 else 0))
+    k, w = np.array(lots, dtype=int), np.array(weights)
+    return (g[k] * w).sum(axis=1), np.einsum("fl,flm->fm", w, a[k])
+
+
+def _cross(p: Array, q: Array) -> Array:
+    return np.asarray(p[:, 0] * q[:, 1] - p[:, 1] * q[:, 0])
+
+
+def _kept(c: Array, a: Array) -> tuple[Array, Array]:
+    """The sums that may become the least one, each once."""
+    near = c <= c.min() + MARGIN_MM
+    both = np.unique(np.round(np.column_stack([c[near], a[near]]), 6), axis=0)
+    # of sums that weigh the deviations alike only the least counts
+    order = np.lexsort((both[:, 0], *both[:, 1:].T))
+    first = np.r_[True, (np.abs(np.diff(both[order, 1:], axis=0)) > 1e-6).any(axis=1)]
+    both = both[order][first]
+    if both.shape[1] == 3 and np.ptp(both[:, 1:].sum(axis=1)) < 1e-6:
+        # the weights of x and y make up a whole: the least sum lies on the lower hull over the weight of x
+        both = both[_lower_hull(both[:, 1], both[:, 0])]
+    return both[:, 0], both[:, 1:]
+
+
+def _lower_hull(x: Array, y: Array) -> list[int]:
+    """Indices of the points below which no line between others runs (Andrew's monotone chain)."""
+    out: list[int] = []
+    for k in np.lexsort((y, x)):
+        while len(out) > 1:
+            i, j = out[-2:]
+            if (x[j] - x[i]) * (y[k] - y[i]) - (y[j] - y[i]) * (x[k] - x[i]) <= 1e-12:
+                out.pop()
+            else:
+                break
+        out.append(int(k))
+    return out
+
+
+def _directions(n: Array) -> list[Array]:
+    """The directions of the sides, of opposite ones only one."""
+    out: list[Array] = []
+    for m in n:
+        if not any(abs(m[0] * o[1] - m[1] * o[0]) < 1e-3 for o in out):
+            out.append(m)
+    return out
+
+
+def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:
+    """Room and play (k,), mm, for deviations (k, m): by how much the printer lessens the gap in each direction of each zone."""
+    room = _least(sides.room, deviations)
+    play = np.full(len(deviations), -np.inf)
+    for towards, away in sides.stops:
+        play = np.maximum(play, (_least(towards, deviations) + _least(away, deviations)) / 2)
+    return room, play
+
+
+def _least(sums: tuple[Array, Array], deviations: Array) -> Array:
+    c, a = sums
+    return np.asarray((c[:, None] - a @ deviations.T).min(axis=0))
