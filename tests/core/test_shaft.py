@@ -202,7 +202,7 @@ def test_the_simulated_trial_agrees_with_the_chance() -> None:
     joint = bench.joint()
     prints = joint_prints(bench.project, bench.evaluate(), [joint])
     assert json.dumps([p.as_dict() for p in prints])
-    features = features_of(bench.project, bench.evaluate())
+    features = features_of(bench.project, bench.evaluate(), [joint])
     dice = random.Random(7)
     share = sum(tried(features, prints[0], dice.randrange(10**6)) == "good" for _ in range(400)) / 400
     # the program's own world differs from the simulator's; within 12 of 100

@@ -1,5 +1,6 @@
 /** The joints with what they work out: the three gaps, which half gives way, and the chance. */
 import { useEffect, useRef } from 'react'
+import { Vector3 } from 'three'
 import type { Joint } from '../api/client'
 import { asShown, perWords } from '../gauges/shown'
 import { send, shownChips, shownJoints, startDraft, useStore } from '../state/store'
@@ -85,10 +86,22 @@ function Card({ joint: kept }: { joint: Joint }) {
                 figure={joint.measured_mm.most - joint.measured_mm.least < 0.005 ? mm(joint.measured_mm.least) : range(joint.measured_mm.least, joint.measured_mm.most, unit)}
               />
             )}
+            {joint.measured_mm && uneven(joint) && (
+              <>
+                <Gap word="room" more="all round, where the inner half fits best" figure={mm(joint.measured_mm.room)} />
+                <Gap word="play" more="half the way from stop to stop, where longest" figure={mm(joint.measured_mm.play)} />
+              </>
+            )}
             {joint.tolerance && <Gap word="at limits" more="drawn gap, worst cases of the tolerances" figure={range(joint.tolerance.least, joint.tolerance.most, unit)} />}
             {joint.expected_mm && <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
+          {joint.measured_mm && uneven(joint) && <Culprits joint={joint} unit={unit} />}
+          {joint.measured_mm && joint.measured_mm.tilt_rad > 0.002 && (
+            <p className="mt-1 text-[13.5px] text-ink2">
+              As drawn it can rock by <span className="fig">{((joint.measured_mm.tilt_rad * 180) / Math.PI).toFixed(1)}°</span> to either side.
+            </p>
+          )}
           {joint.tolerance && joint.tolerance.rows.length > 0 && (
             <p className="mt-2 text-[13.5px]">
               Moves it most: <b>{joint.tolerance.rows[0].name}</b> of {joint.tolerance.rows[0].part},{' '}
@@ -151,6 +164,48 @@ function Card({ joint: kept }: { joint: Joint }) {
     </section>
   )
 }
+
+/** Whether a joint's gap is not the same all round, so that least, room, play and most are four figures. */
+function uneven(joint: Joint) {
+  const m = joint.measured_mm
+  return !!m && (m.most - m.least > 0.005 || m.least_by.length + m.most_by.length > 0)
+}
+
+/** Where the gap is least and most, and the step that made it so: a click shows the place, or goes to the step. */
+function Culprits({ joint, unit }: { joint: Joint; unit: string }) {
+  const recipe = useStore((s) => s.project!.document.recipe!)
+  const m = joint.measured_mm!
+  const rows = [
+    { word: 'least', figure: m.least, by: m.least_by, at: m.least_at },
+    { word: 'most', figure: m.most, by: m.most_by, at: m.most_at },
+  ].filter((row) => row.by.length)
+  return (
+    <ul className="mt-1 text-[13.5px]">
+      {rows.map(({ word, figure, by, at }) => (
+        <li key={word}>
+          <button className="underline underline-offset-2" onClick={() => useStore.getState().viewer?.centre(middle(at))}>
+            {word} <span className="fig">{length(figure, unit)}</span>
+          </button>
+          , made by{' '}
+          {by.map((id, k) => {
+            const number = recipe.findIndex((s) => s.id === id)
+            return (
+              <span key={id}>
+                {k > 0 && ', '}
+                <button className="underline underline-offset-2" onClick={() => useStore.setState({ desk: 'shape', focusStep: id })}>
+                  step {number + 1}
+                  {recipe[number]?.name ? ` (${recipe[number].name})` : ''}
+                </button>
+              </span>
+            )
+          })}
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+const middle = (pair: number[][]) => new Vector3().fromArray(pair[0]).add(new Vector3().fromArray(pair[1])).multiplyScalar(0.5)
 
 function Gap({ word, more, figure }: { word: string; more: string; figure: string }) {
   return (

@@ -12,7 +12,8 @@ export function asShown(joint: Joint): Joint {
     ...joint.tolerance, least: joint.tolerance.least * 2, most: joint.tolerance.most * 2, rows: joint.tolerance.rows.map((row) => times(row, 2)!),
   }
   return {
-    ...joint, tolerance, wanted_mm: times(joint.wanted_mm, 2), expected_mm: times(joint.expected_mm, 2), measured_mm: times(joint.measured_mm, 2),
+    ...joint, tolerance, wanted_mm: times(joint.wanted_mm, 2), expected_mm: times(joint.expected_mm, 2),
+    measured_mm: joint.measured_mm && { ...times(joint.measured_mm, 2)!, tilt_rad: joint.measured_mm.tilt_rad },
     drawn_mm: joint.drawn_mm === null ? null : joint.drawn_mm * 2,
   }
 }

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from .caliper import Caliper
+from .hands import together
 from .machine import Machine, hidden_of
 
 __all__ = ["JobState", "Workshop"]
@@ -142,17 +143,21 @@ class Workshop:
     def put_together(self, outer: str, inner: str, joint: dict[str, Any]) -> str:
         """Try two printed halves: ``too tight``, ``good`` or ``loose``.
 
-        ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``.
+        ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``; where the drawn gaps of its
+        ``sides`` were measured, also those, with the gap ``drawn_by_way_mm`` that they belong to.
         """
         with self._open() as db:
             one, other = self._piece(db, outer), self._piece(db, inner)
         gaps = self._gaps(one, other, joint["step"])
         lost = Machine(one["machine"], hidden_of(one["machine"])).gap_lost_mm(joint["flare_chamfers_mm"])
-        if min(gaps) - lost < joint["least_mm"]:
+        room, play = min(gaps.values()), max(gaps.values())
+        if any(joint.get("sides", [])):
+            room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
+        if room - lost < joint["least_mm"]:
             return "too tight"
-        return "loose" if max(gaps) > joint["most_mm"] else "good"
+        return "loose" if play > joint["most_mm"] else "good"
 
-    def _gaps(self, outer: dict[str, Any], inner: dict[str, Any], step: str) -> list[float]:
+    def _gaps(self, outer: dict[str, Any], inner: dict[str, Any], step: str) -> dict[str, float]:
         def sizes(piece: dict[str, Any], side: str) -> dict[str, float]:
             own = [f for f in piece["features"] if f.get("joint") == step and f.get("side") == side]
             return {f["id"].rsplit(":", 1)[1]: piece["sizes"][f["id"]] for f in own}
@@ -161,7 +166,7 @@ class Workshop:
         shared = openings.keys() & lips.keys()
         if not shared:
             raise KeyError(step)
-        return [(openings[k] - lips[k]) / 2 for k in shared]
+        return {k: (openings[k] - lips[k]) / 2 for k in shared}
 
     def climb(self, ladder: str, plug: str) -> int:
         """How many openings of a gap ladder take its plug. Its features are ``…:rung<k>:x`` and ``…:rung<k>:y``; ``…:plug:x``."""

@@ -64,7 +64,8 @@ def _heard(row: VerdictRow) -> Verdict | Ladder:
     e = row.evidence
     if row.went_in is not None:
         return Ladder(tuple(e["ladder_mm"]), row.went_in, _mating(e))
-    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e))  # type: ignore[arg-type]
+    sides = tuple(tuple((g, x, y) for g, x, y in zone) for zone in e.get("sides", []))
+    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e), sides)  # type: ignore[arg-type]
 
 
 def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
@@ -92,11 +93,26 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
     ways = [
         [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]] for k in shared
     ]
+    drawn = {k: (sides["outer"][k]["drawn_mm"], sides["inner"][k]["drawn_mm"]) for k in shared}
     return {
+        "sides": _sides_between(joint, drawn), "drawn_by_way_mm": {k: (a - b) / 2 for k, (a, b) in drawn.items()},
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "outer_trial": outer.id, "inner_trial": inner.id,
     }  # fmt: skip
+
+
+def _sides_between(joint: dict[str, Any], drawn: dict[str, tuple[float, float]]) -> list[list[tuple[float, float, float]]]:
+    """The drawn gaps on all sides of each zone, moved by what the halves that were printed differ from those they were measured on."""
+    out = []
+    for number, zone in enumerate(joint.get("sides", [])):
+        moved = []
+        for k, way in enumerate("xy"):
+            outer, inner = (joint["sizes_mm"][number][half][k] for half in (0, 1))
+            now = drawn.get(f"{way}{number or ''}", (outer, inner))
+            moved.append(((now[0] - outer) - (now[1] - inner)) / 2)
+        out.append([(g + x * x * moved[0] + y * y * moved[1], x, y) for g, x, y in zone])
+    return out
 
 
 def lesson(store: WorkshopStore, project: Project) -> Lesson:

@@ -606,6 +606,11 @@ class MeasuredOut(Shape):
     most: float
     least_at: tuple[Vec3, Vec3]
     most_at: tuple[Vec3, Vec3]
+    least_by: list[str]
+    most_by: list[str]
+    room: float
+    play: float
+    tilt_rad: float
 
 
 class ChanceOut(Shape):

@@ -45,12 +45,14 @@ class Drawn:
 @dataclass(frozen=True)
 class Measured:
     """The drawn gap as it is in the solids: least and most where the halves stand as modelled, and the gaps on all ``sides`` of each pair of
-    mating zones, on which the chances rest. ``tilt_rad`` is how far the inner half can rock as drawn."""
+    mating zones, on which the chances rest. ``tilt_rad`` is how far the inner half can rock as drawn, ``inner_mm`` how large it is in each zone, in the two
+    directions of its frame."""
 
     least_mm: float
     most_mm: float
     sides: tuple[tuple[Side, ...], ...]
     tilt_rad: float = 0.0
+    inner_mm: tuple[tuple[float, float], ...] = ()
 
     @property
     def room_mm(self) -> float:
@@ -61,6 +63,16 @@ class Measured:
     def play_mm(self) -> float:
         """Half of the drawn way from one stop to the other where it is longest."""
         return self._left()[1]
+
+    def sizes_mm(self, zone: int) -> tuple[tuple[float, float], tuple[float, float]] | None:
+        """Outer and inner size of a zone in each of its two directions, as a caliper would find them; ``None`` where a side is open."""
+        out = []
+        for k, inner in enumerate(self.inner_mm[zone]):
+            facing = [[g for g, *way in self.sides[zone] if sign * way[k] > SQUARE] for sign in (1.0, -1.0)]
+            if not all(facing):
+                return None
+            out.append((inner + min(facing[0]) + min(facing[1]), inner))
+        return out[0], out[1]
 
     def _left(self) -> tuple[float, float]:
         room, play = room_and_play(Sides.of(self.sides), np.zeros((1, 2 * len(self.sides))))
@@ -95,6 +107,8 @@ class Chance:
     fits: float
 
 
+#: a side lies across a direction within 3 degrees
+SQUARE = 0.9986
 #: drawn gaps are rounded to this, so that what a profile learns in its third decimal reprints nothing, mm
 DRAWN_STEP_MM = 0.01
 #: the share of prints beyond either end of what is expected: that of a normal distribution beyond two standard deviations

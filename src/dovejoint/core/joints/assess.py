@@ -156,7 +156,9 @@ class GapCache:
 
 def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
     """The gap over all zones where the halves mate; ``None`` when there is none anywhere."""
-    read, sides = [], []
+    read: list[kernel.GapReadings] = []
+    sides: list[tuple[tuple[float, float, float], ...]] = []
+    inner_mm: list[tuple[float, float]] = []
     for m in shape.mates:
         # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
         reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
@@ -164,11 +166,12 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
         within = (m.middle_mm, half) if min(m.sizes_mm) > 0 else None
         found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within)
         sides.append(() if found is None else found.ways)
+        inner_mm.append((0.0, 0.0) if found is None else found.size_mm)
         read.extend([] if found is None else [found])
     if not read:
         return None
     least, most = min(read, key=lambda f: f.least_mm), max(read, key=lambda f: f.most_mm)
-    measured = Measured(least.least_mm, most.most_mm, tuple(sides), min(f.tilt_rad for f in read))
+    measured = Measured(least.least_mm, most.most_mm, tuple(sides), min(f.tilt_rad for f in read), tuple(inner_mm))
     return Found(measured, least.least_at, most.most_at, least.least_faces, most.most_faces)
 
 

@@ -5,15 +5,19 @@ Each feature knows its role and its direction as printed, because a printer devi
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
 
 from ..document import Project
+from ..fits import Measured
+from ..joints import JointReport
 from ..joints.family import family_of, meeting_of
 from ..joints.mating import mating_of
-from ..recipe import Evaluation, PartState
+from ..profiles.sides import Side
+from ..recipe import Evaluation, JointShape, PartState
 from ..recipe.lying import Lie, lie_of
 from ..solid.frame import Vec3, add, scale, sub
 
@@ -48,7 +52,8 @@ class Feature:
 
 @dataclass(frozen=True)
 class JointPrint:
-    """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares."""
+    """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares; where it was measured, the drawn
+    gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y))."""
 
     step: str
     name: str
@@ -62,6 +67,8 @@ class JointPrint:
     flare_mm: float
     flare_unsure_mm: float
     round_hole: bool
+    sides: tuple[tuple[Side, ...], ...] = ()
+    sizes_mm: tuple[tuple[tuple[float, float], tuple[float, float]], ...] = ()
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
@@ -72,8 +79,8 @@ def _nearly(direction: Direction) -> str:
     return _WORDS[int(np.argmax(np.abs(direction)))]
 
 
-def features_of(project: Project, evaluation: Evaluation) -> list[Feature]:
-    """All features of all printed parts, the mating ones first."""
+def features_of(project: Project, evaluation: Evaluation, joints: Sequence[JointReport] = ()) -> list[Feature]:
+    """All features of all printed parts, the mating ones first; mating sizes as they were measured where ``joints`` say so."""
     out: list[Feature] = []
     for part in project.parts:
         state = evaluation.parts.get(part.id)
@@ -81,7 +88,7 @@ def features_of(project: Project, evaluation: Evaluation) -> list[Feature]:
             continue
         lie = lie_of(part, state)
         found = [
-            *_mating(project, evaluation, part.id, lie),
+            *_mating(project, evaluation, joints, part.id, lie),
             *_overall(part.id, state, lie),
             *_openings(part.id, state, lie),
         ]
@@ -99,8 +106,11 @@ def features_of(project: Project, evaluation: Evaluation) -> list[Feature]:
     return out
 
 
-def _mating(project: Project, evaluation: Evaluation, part: str, lie: Lie) -> list[Feature]:
+def _mating(
+    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], part: str, lie: Lie
+) -> list[Feature]:
     out = []
+    reports = {j.step: j.measured for j in joints}
     for step in project.recipe:
         made = evaluation.made.get(step.id)
         if made is None or made.joint is None or part not in (made.joint.outer, made.joint.inner):
@@ -108,7 +118,7 @@ def _mating(project: Project, evaluation: Evaluation, part: str, lie: Lie) -> li
         shape, family = made.joint, family_of(step)
         outer = part == shape.outer
         for number, mate in enumerate(shape.mates):
-            sizes = mate.sizes_mm if outer else tuple(s - 2 * shape.drawn_mm for s in mate.sizes_mm)
+            sizes = _sizes(shape, number, reports.get(step.id))[0 if outer else 1]
             for k, (axis, size) in enumerate(zip((mate.frame.x, mate.frame.y), sizes, strict=True)):
                 direction = lie.of(axis)
                 middle = mate.frame.to_world(*mate.middle_mm, (mate.low_mm + mate.high_mm) / 2)
@@ -128,6 +138,16 @@ def _mating(project: Project, evaluation: Evaluation, part: str, lie: Lie) -> li
                     )
                 )
     return out
+
+
+def _sizes(shape: JointShape, zone: int, measured: Measured | None) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Outer and inner sizes of a zone in its two directions: as measured, or where it was not, as drawn."""
+    found = measured.sizes_mm(zone) if measured is not None else None
+    if found is not None:
+        (a, b), (c, d) = found
+        return (a, c), (b, d)
+    x, y = shape.mates[zone].sizes_mm
+    return (x, y), (x - 2 * shape.drawn_mm, y - 2 * shape.drawn_mm)
 
 
 def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
@@ -219,6 +239,8 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
                 least_mm=report.wanted.least_mm, most_mm=report.wanted.most_mm, ways=laid.mating.ways,
                 flare_chamfers_mm=tuple(e.chamfer_mm for e in laid.on_bed), flare_mm=laid.mating.flare_mm,
                 flare_unsure_mm=laid.mating.flare_unsure_mm, round_hole=laid.mating.round_hole,
+                sides=report.measured.sides if report.measured is not None else (),
+                sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))),
             )
         )  # fmt: skip
     return out

@@ -84,7 +84,7 @@ def print_report(
     """
     chosen = chosen_parts(project, evaluation, parts)
     profile = profile_of(project)
-    features = known if known is not None else features_of(project, evaluation)
+    features = known if known is not None else features_of(project, evaluation, joints)
     rows, sizes, total = [], [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
     for id in chosen:
         part = project.part(id)

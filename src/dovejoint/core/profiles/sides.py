@@ -94,7 +94,8 @@ def _fewer(sides: Sequence[Side]) -> Sequence[Side]:
         own = min(found, key=lambda f: f[1])[0]
         off = min(max(0.0, min(offs)), max(offs)) if max(offs) - min(offs) > RUNS_ON_RAD else own
         angle = number * step + off
-        out.append((min(g for _, g in found), math.cos(angle), math.sin(angle)))
+        # a side aslant stops a shift along the middle later, by the cosine between them
+        out.append((min(g / math.cos(o - off) if g > 0 else g for o, g in found), math.cos(angle), math.sin(angle)))
     return out
 
 

@@ -90,12 +90,14 @@ def gap_readings(
     for k in (least, most):
         told.append(_exact(places, k, outer, inner, frame))
     ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
+    across, deep = (float(np.ptp(places.inner[:, k])) for k in (0, 1))
+    size = (across, deep)
     names = [
         (outer.names[places.outer_face[k]][0], inner.names[places.inner_face[k]][0]) for k in (least, most)
     ]
     error = one.chord_mm + other.chord_mm
     return GapReadings(
-        told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, tilt, len(places.gap), error
+        told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap), error
     )  # fmt: skip
 
 

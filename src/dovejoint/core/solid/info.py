@@ -59,7 +59,7 @@ class GapReadings:
 
     ``least_at`` and ``most_at`` are pairs of points, on the outer and on the inner half; ``least_faces`` and ``most_faces`` the names of
     the faces that they lie on. ``ways`` has for each direction (x, y of the zone's frame, a unit vector from the inner half to the
-    outer) the least gap in it: (gap, x, y). ``tilt_rad`` is how far the inner half can rock to either side, ``error_mm`` how far
+    outer) the least gap in it: (gap, x, y); ``size_mm`` is how large the inner half is in x and y. ``tilt_rad`` is how far the inner half can rock to either side, ``error_mm`` how far
     a figure may be off.
     """
 
@@ -70,6 +70,7 @@ class GapReadings:
     least_faces: tuple[str, str]
     most_faces: tuple[str, str]
     ways: tuple[tuple[float, float, float], ...]
+    size_mm: tuple[float, float]
     tilt_rad: float
     readings: int
     error_mm: float
