@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from scipy.optimize import linprog
-
 __all__ = ["together"]
 
-#: nothing is shifted farther than this, mm
-_FAR_MM = 20.0
+Side = tuple[float, float, float]
+#: nothing is shifted farther than this, mm, and a place is found as exactly as that, mm
+_FAR_MM, _EXACT_MM = 20.0, 1e-5
 
 
 def together(
-    sides: Sequence[Sequence[tuple[float, float, float]]], drawn_mm: Mapping[str, float], printed_mm: Mapping[str, float]
+    sides: Sequence[Sequence[Side]], drawn_mm: Mapping[str, float], printed_mm: Mapping[str, float]
 ) -> tuple[float, float]:
     """Room at the best place and play of two printed halves, mm a side.
 
@@ -22,20 +21,40 @@ def together(
     sides : for each zone the drawn gaps (gap, x, y) in directions from the inner half to the outer.
     drawn_mm, printed_mm : gap a side in the directions ``x``, ``y`` of the zones (``x1``, ``y1`` in the second, …), as drawn and as printed.
     """
-    gaps, ways = [], []
+    stops: list[Side] = []
     for number, zone in enumerate(sides):
         by = [printed_mm[k] - drawn_mm[k] if k in printed_mm else 0.0 for k in (f"{w}{number or ''}" for w in "xy")]
-        for g, x, y in zone:
-            gaps.append(g + x * x * by[0] + y * y * by[1])
-            ways.append((x, y))
-    bounds = [(-_FAR_MM, _FAR_MM), (-_FAR_MM, _FAR_MM)]
-    # the place with the most room all round: the largest r with way·t + r ≤ gap on every side
-    best = linprog([0, 0, -1], A_ub=[[x, y, 1] for x, y in ways], b_ub=gaps, bounds=[*bounds, (None, _FAR_MM)])
-    room = float(-best.fun)
-    if room < 0:
-        return room, room
+        stops.extend((g + x * x * by[0] + y * y * by[1], x, y) for g, x, y in zone)
+    # the most by which all sides can stand out and still leave a place to be: the room
+    low, high = min(g for g, _, _ in stops) - _EXACT_MM, max(g for g, _, _ in stops)
+    while high - low > _EXACT_MM:
+        middle = (low + high) / 2
+        low, high = (middle, high) if _places(stops, middle) else (low, middle)
+    if low < 0:
+        return low, low
+    free = _places(stops, 0.0)
     play = 0.0
-    for x, y in ways:
-        stops = [linprog([-s * x, -s * y], A_ub=ways, b_ub=gaps, bounds=bounds).fun for s in (1, -1)]
-        play = max(play, -sum(stops) / 2)
-    return room, float(play)
+    for _, x, y in stops:
+        reached = [x * a + y * b for a, b in free]
+        play = max(play, (max(reached) - min(reached)) / 2)
+    return low, play
+
+
+def _places(stops: Sequence[Side], stand_out_mm: float) -> list[tuple[float, float]]:
+    """Corners of the shifts at which no side is hit, each standing out by so much: a square cut off at one side after the other."""
+    shape = [(_FAR_MM, _FAR_MM), (-_FAR_MM, _FAR_MM), (-_FAR_MM, -_FAR_MM), (_FAR_MM, -_FAR_MM)]
+    for gap, x, y in stops:
+        level = gap - stand_out_mm
+        heights = [x * a + y * b - level for a, b in shape]
+        cut = []
+        for k, (p, h) in enumerate(zip(shape, heights, strict=True)):
+            q, i = shape[k - 1], heights[k - 1]
+            if (h <= 0) != (i <= 0):
+                share = i / (i - h)
+                cut.append((q[0] + share * (p[0] - q[0]), q[1] + share * (p[1] - q[1])))
+            if h <= 0:
+                cut.append(p)
+        shape = cut
+        if not shape:
+            break
+    return shape
