@@ -134,7 +134,7 @@ class Joint:
 
     def mating(self, profile: Profile) -> Mating:
         lies = ((X, X, self.width), (Y, Y, self.depth))
-        return Mating(lies, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole)
+        return Mating(lies, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole, chamfers_mm=self.chamfers)
 
     def drawn(self, profile: Profile) -> float:
         return drawn_for(self.wanted, profile, self.mating(profile)).gap_mm

@@ -51,13 +51,15 @@ def _prior(store: WorkshopStore, present: Profile) -> Profile:
 def _size(row: ReadingRow, trial: Trial) -> SizeReading:
     f = feature_of(trial, row.feature)
     return SizeReading(
-        f["role"], tuple(f["direction"]), f["drawn_mm"], row.measured_mm, trial.id, f["round_hole"], row.resolution_mm
-    )
+        f["role"], tuple(f["direction"]), f["drawn_mm"], row.measured_mm, trial.id, f["round_hole"], row.resolution_mm,
+        row.feature,
+    )  # fmt: skip
 
 
 def _mating(evidence: dict[str, Any]) -> Mating:
     ways = tuple((tuple(o), tuple(i), size) for o, i, size in evidence["ways"])
-    return Mating(ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"])
+    chamfers = tuple(evidence.get("flare_chamfers_mm", ()))
+    return Mating(ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers)
 
 
 def _heard(row: VerdictRow) -> Verdict | Ladder:

@@ -66,9 +66,11 @@ class Reading(_Strict):
 
 
 #: what a profile believes of a printer, in the order of its figures: scales (printed/drawn - 1), then the growth of
-#: outside faces and the closing of inside ones per side (mm), then k of round holes, which lose k/D more (mm²)
+#: outside faces and the closing of inside ones per side (mm), then k of round holes, which lose k/D more (mm²), then what
+#: joints about 10, 30 and 100 mm wide lose of their gap besides (mm a side), which no caliper finds
 TERMS = (
     "scale_x", "scale_y", "scale_z", "outside_x", "outside_y", "outside_z", "inside_x", "inside_y", "inside_z", "hole",
+    "joint_10", "joint_30", "joint_100",
 )  # fmt: skip
 
 

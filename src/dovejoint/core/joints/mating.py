@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ..document import Project, Seen
 from ..errors import PickError
@@ -47,9 +47,10 @@ def mating_of(
     frame = shape.mates[0].frame if shape is not None and shape.mates else meeting.frame
     seat = frame.origin if frame is not None and shape is not None else None
     on_bed = tuple(e for e in meeting.edges if frame and _on_bed(project, meeting, e, frame.z, seat, states))
-    flare, unsure = flare_left_mm(profile_of(project), [e.chamfer_mm for e in on_bed])
-    mating = Mating(flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole)
-    return Laid(Mating(ways, flare, unsure, round_hole) if ways else mating, on_bed)
+    chamfers = tuple(e.chamfer_mm for e in on_bed)
+    flare, unsure = flare_left_mm(profile_of(project), chamfers)
+    mating = Mating(flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers)
+    return Laid(replace(mating, ways=ways) if ways else mating, on_bed)
 
 
 def _lie(project: Project, id: str, state: PartState | None) -> Lie:

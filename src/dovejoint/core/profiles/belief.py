@@ -1,4 +1,4 @@
-"""What is believed of a printer: ten terms with their covariance, and what follows for sizes and gaps.
+"""What is believed of a printer: its terms with their covariance, and what follows for sizes and gaps.
 
 A size of one feature is printed as
 
@@ -6,7 +6,8 @@ A size of one feature is printed as
 
 with c the feature's direction in print coordinates (x across, y deep, z up), ``+ outside`` for a size over outside faces and
 ``− inside`` for one between the walls of an opening. A gap per side between an opening and what goes into it is half the
-difference of two such sizes. docs/fits.md derives it.
+difference of two such sizes, less what joints of that size lose besides: bowed walls, bulging corners, seams, all that the law of
+sizes leaves out and no caliper finds. docs/fits.md derives it.
 """
 
 from __future__ import annotations
@@ -27,7 +28,9 @@ Vector = NDArray[np.float64]
 
 #: PRACTICE, not a standard: how far tuned desktop printers lie from the middle values of the default profile, one
 #: standard deviation of each term (scales as ratios; growth mm a side; k mm²)
-PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15])
+PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15, 0.015, 0.018, 0.045])
+#: PRACTICE: joints of a size are much like those of the next; the terms stand at these widths, mm, and between them by the logarithm
+ALIKE_JOINTS, JOINT_MM = 0.6, (10.0, 30.0, 100.0)
 #: PRACTICE: X and Y of one printer are much alike; so, less, are its outside faces and its openings
 ALIKE_SCALE, ALIKE_GROWTH, OUTSIDE_INSIDE = 0.7, 0.85, 0.3
 
@@ -46,12 +49,15 @@ def prior_covariance() -> Vector:
     for a in ("outside_x", "outside_y"):
         for b in ("inside_x", "inside_y"):
             tie(a, b, OUTSIDE_INSIDE)
+    tie("joint_10", "joint_30", ALIKE_JOINTS)
+    tie("joint_30", "joint_100", ALIKE_JOINTS)
+    tie("joint_10", "joint_100", ALIKE_JOINTS**2)
     return np.asarray(rho * np.outer(PRIOR_SD, PRIOR_SD), dtype=np.float64)
 
 
 @dataclass(frozen=True, eq=False)
 class Belief:
-    """``mean`` (10,) in the order of TERMS and its ``covariance`` (10, 10)."""
+    """``mean`` (n,) in the order of TERMS and its ``covariance`` (n, n)."""
 
     mean: Vector
     covariance: Vector
@@ -64,16 +70,24 @@ class Belief:
         return np.sqrt(np.clip(np.diag(self.covariance), 0.0, None))
 
 
+#: how many terms the first version of a profile had
+OLDEST = 10
+
+
 def belief_of(profile: Profile) -> Belief:
-    """The belief that a profile carries; one without terms has only its two offsets, and is sure of them."""
-    n = len(TERMS)
-    if len(profile.terms) == n:
-        mean = np.array(profile.terms, dtype=float)
+    """The belief that a profile carries; one without terms has only its two offsets, and is sure of them. Terms that an older
+    version did not have yet are as unsure as before anything was measured."""
+    n, known = len(TERMS), len(profile.terms)
+    mean, covariance = np.zeros(n), np.zeros((n, n))
+    if known >= OLDEST:
+        mean[:known] = profile.terms
     else:
-        mean = np.zeros(n)
         mean[3:5], mean[6:8] = profile.outside_mm, profile.inside_mm
-    square = len(profile.covariance) == n and all(len(r) == n for r in profile.covariance)
-    return Belief(mean, np.array(profile.covariance, dtype=float) if square else np.zeros((n, n)))
+    rows = len(profile.covariance)
+    if rows >= OLDEST and all(len(r) == rows for r in profile.covariance):
+        covariance[:rows, :rows] = profile.covariance
+        covariance[rows:, rows:] = prior_covariance()[rows:, rows:]
+    return Belief(mean, covariance)
 
 
 def with_belief(profile: Profile, belief: Belief, **changes: Any) -> Profile:
@@ -113,4 +127,7 @@ def shift_row(
     ``outer`` and ``inner`` are one direction of the model, in the print coordinates of either part; ``size_mm`` is the
     opening's size in it (0 where it is not known: then a difference of the scales is left out).
     """
-    return (size_row("outside", inner, size_mm) - size_row("inside", outer, size_mm, round_hole)) / 2
+    row = (size_row("outside", inner, size_mm) - size_row("inside", outer, size_mm, round_hole)) / 2
+    at = np.interp(math.log(size_mm if size_mm > 0 else JOINT_MM[1]), np.log(JOINT_MM), np.arange(3.0))
+    row[OLDEST:] = np.maximum(0.0, 1 - np.abs(np.arange(3.0) - at))
+    return row

@@ -35,13 +35,15 @@ class Mating:
     """How the two halves of a joint are printed.
 
     ``ways`` are the directions in which they meet: each in the print coordinates of the outer and of the inner part, and
-    the opening's size in it, mm (0: not known). ``flare_mm`` is what the first layers take of the gap at its edge.
+    the opening's size in it, mm (0: not known). ``flare_mm`` is what the first layers take of the gap at its edges, which have
+    ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more).
     """
 
     ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
     flare_mm: float = 0.0
     flare_unsure_mm: float = 0.0
     round_hole: bool = False
+    chamfers_mm: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -74,12 +76,17 @@ def gap_scatter(profile: Profile) -> Scatter:
     return Scatter(2 * profile.common_mm, math.sqrt(2) * profile.random_mm)
 
 
+#: PRACTICE: the height up to which first layers stand out is less sure than by how much they do, so many times
+HEIGHT_TO_FLARE = 1.5
+
+
 def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, float]:
     """What the first layers of edges that lie on the bed take of a gap, per side, beyond what their chamfers give back.
 
     The flare f at the bed dies away evenly over its height h; a 45° chamfer of leg m gives back m − z at the height z.
     Their difference is largest at z = min(m, h): f·(1 − m/h), or 0 where the chamfer is as high as the flare
-    (or f − m at the bed itself). ``chamfers`` are the legs of the edges on the bed. Returns the sum and how unsure it is.
+    (or f − m at the bed itself). ``chamfers`` are the legs of the edges on the bed. Returns the sum and how unsure it is: by f with
+    the share 1 − m/h, and by h with the slope f·m/h².
     """
     total = unsure = 0.0
     for leg in chamfers:
@@ -87,5 +94,6 @@ def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, f
         share = max(0.0, 1 - leg / h)
         left = max(f * share, f - leg, 0.0)
         total += left
-        unsure = math.hypot(unsure, profile.flare_unsure_mm * (share if left > 0 else 0.0))
+        slope = f * leg / h**2 if share > 0 else 0.0
+        unsure = math.hypot(unsure, profile.flare_unsure_mm * math.hypot(share if left > 0 else 0.0, HEIGHT_TO_FLARE * slope))
     return total, unsure

@@ -2,17 +2,26 @@
 
 Readings
     Each is printed − drawn = row · terms + error (rows in belief.py). Its error has a share common to all features of one
-    print (2·common on a size, outwards or inwards with its role), one of its own (2·random), and the caliper's rounding r²/12.
+    print (2·common on a size, outwards or inwards with its role), one of its feature (2·random; readings of one feature of one print share
+    it, so reading it again teaches nothing of other prints), and one of its own (the hand and the caliper's rounding).
     Terms and errors being normal, the posterior is the usual one of Bayesian linear regression
     (e.g. Gelman et al., *Bayesian Data Analysis*, ch. 14):  K = V Aᵀ (A V Aᵀ + R)⁻¹,  m' = m + K (y − A m),  V' = V − K A V.
+Misreadings
+    What a reading errs by itself follows Student's t with ν = MISREAD_DOF degrees of freedom: its variance is that of a steady hand over a
+    weight (ν + 1)/(ν + e²/hand²), with e² what is expected of its square given all readings, found again and again (the EM of Lange, Little and
+    Taylor 1989), so that one far off counts hardly at all.
 Scatter
     The prior's scatter counts like PRIOR_DOF readings. With q = (y − A m)ᵀ (A V Aᵀ + R)⁻¹ (y − A m), which is χ² with n degrees of
     freedom when prior and scatter are right, R is scaled by (PRIOR_DOF + q)/(PRIOR_DOF + n), and the regression done once more.
 Verdicts
-    A verdict on a joint is evidence on δ, what the print took of the gap in each direction (``law.py``): *good* says that room and play
-    kept the wanted band, *too tight* that the room did not, *loose* that the play did not; one in forty is taken to be
+    A verdict on a joint is evidence on δ, what the print took of the gap in each direction (``law.py``), and on the flare: *good* says that
+    room and play kept the wanted band, *too tight* that the room did not, *loose* that the play did not; one in forty is taken to be
     misjudged. Mean and covariance of δ under that replace those of the normal law (moment matching, as in assumed-density
     filtering, e.g. Opper and Winther 1998), and all terms move with δ by their covariance with it.
+How far printers lie from the prior
+    is not one spread: most lie nearer to its middle than its standard deviation says, few much farther (SPREADS). All is learnt with
+    each of them, and what is believed then is their mixture, each weighed by how well it foretold the evidence: where readings
+    or verdicts disagree with the model, what is shown becomes less sure.
 """
 
 from __future__ import annotations
@@ -28,7 +37,7 @@ from scipy.special import ndtr
 
 from ..document import Profile
 from .belief import Belief, belief_of, size_row, with_belief
-from .deviation import Mating
+from .deviation import Mating, flare_left_mm
 from .law import Spread, law_of, spread_of
 from .sides import Side, Sides, even_sides
 
@@ -40,13 +49,20 @@ VERDICTS = ("too tight", "good", "loose", "broke")
 #: the prior's scatter counts like so many readings
 PRIOR_DOF = 12.0
 MISJUDGED = 1 / 40
+#: PRACTICE: how far printers lie from the prior's middle, times its standard deviation, and how many do. The squares come to one.
+SPREADS = ((0.68, 0.75), (1.36, 0.2), (2.35, 0.05))
+#: PRACTICE: a steady hand with a caliper, mm; how long the tails of readings are; and the weight below which one is named
+HAND_MM, MISREAD_DOF, MISREAD_ROUNDS, SUSPICIOUS = 0.01, 4.0, 60, 0.1
+#: a reading so many standard deviations from what all others say of it is first taken for a misreading
+FAR = 4.0
 #: PRACTICE: a plug just goes in by hand at this printed gap a side, and how sharp that edge is, mm
 GO_GAP_MM, GO_SHARP_MM = 0.03, 0.02
 
 
 @dataclass(frozen=True)
 class SizeReading:
-    """One size read on one printed feature, mm. ``direction`` is in print coordinates, ``print_id`` tells prints apart."""
+    """One size read on one printed feature, mm. ``direction`` is in print coordinates, ``print_id`` tells prints apart, ``feature`` (where it is known)
+    the features of a print."""
 
     role: Literal["outside", "inside"]
     direction: Direction
@@ -55,6 +71,7 @@ class SizeReading:
     print_id: str
     round_hole: bool = False
     resolution_mm: float = 0.02
+    feature: str = ""
 
 
 @dataclass(frozen=True)
@@ -84,52 +101,137 @@ Evidence = SizeReading | Verdict | Ladder
 
 @dataclass(frozen=True, eq=False)
 class Learnt:
-    """The profile with what was learnt (its version not counted up), how many of each kind of evidence went into it,
-    and for each reading how far it lay from what is now expected (mm, in the order given)."""
+    """The profile with what was learnt (its version not counted up), how many of each kind of evidence went into it, for each
+    reading how far it lay from what is now expected (mm, in the order given), and the places (0-based) of readings that hardly count
+    because they lie too far off."""
 
     profile: Profile
     readings: int
     verdicts: int
     residuals_mm: tuple[float, ...]
+    suspicious: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class _State:
+    """What is believed on the way: of the terms, of the scatter (a factor on its variance) and of the flare; ``log_likelihood`` of what was seen."""
+
+    belief: Belief
+    profile: Profile
+    scale: float = 1.0
+    log_likelihood: float = 0.0
+    weights: tuple[float, ...] = ()
 
 
 def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     """What a profile becomes by evidence. Its own covariance is the prior, so it must be the profile as it was unmeasured."""
     readings = [e for e in evidence if isinstance(e, SizeReading)]
     verdicts = [e for e in evidence if not isinstance(e, SizeReading)]
-    belief, scale = belief_of(prior), 1.0
-    residuals: tuple[float, ...] = ()
-    if readings:
-        belief, scale = _from_readings(prior, readings)
-        rows = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in readings])
-        read = np.array([r.measured_mm - r.drawn_mm for r in readings])
-        residuals = tuple(float(e) for e in read - rows @ belief.mean)
+    if not evidence:
+        return Learnt(prior, 0, 0, ())
+    start = belief_of(prior)
+    ends = [_through(prior, Belief(start.mean, k * k * start.covariance), readings, verdicts) for k, _ in SPREADS]
+    logs = np.array([e.log_likelihood + math.log(w) for e, (_, w) in zip(ends, SPREADS, strict=True)])
+    share = np.exp(logs - logs.max())
+    share /= share.sum()
+    belief = _mixed([e.belief for e in ends], share)
+    scale = float(share @ [e.scale for e in ends])
+    flare = float(share @ [e.profile.flare_mm for e in ends])
+    unsure = math.sqrt(float(share @ [e.profile.flare_unsure_mm**2 + (e.profile.flare_mm - flare) ** 2 for e in ends]))
     profile = prior.model_copy(update={
         "common_mm": round(prior.common_mm * math.sqrt(scale), 4),
         "random_mm": round(prior.random_mm * math.sqrt(scale), 4),
+        "flare_mm": round(flare, 4),
+        "flare_unsure_mm": round(unsure, 4),
     })  # fmt: skip
+    residuals: tuple[float, ...] = ()
+    suspicious: tuple[int, ...] = ()
+    if readings:
+        rows = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in readings])
+        residuals = tuple(float(r.measured_mm - r.drawn_mm - e) for r, e in zip(readings, rows @ belief.mean, strict=True))
+        weights = share @ np.array([e.weights for e in ends])
+        suspicious = tuple(int(k) for k in np.flatnonzero(weights < SUSPICIOUS))
+    return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals, suspicious)
+
+
+def _through(prior: Profile, belief: Belief, readings: Sequence[SizeReading], verdicts: Sequence[Verdict | Ladder]) -> _State:
+    """All evidence with one spread of the prior."""
+    state = _State(belief, prior)
+    if readings:
+        state = _from_readings(state, readings)
+    scatter = {"common_mm": prior.common_mm * math.sqrt(state.scale), "random_mm": prior.random_mm * math.sqrt(state.scale)}
+    state = replace(state, profile=prior.model_copy(update=scatter))
     for verdict in verdicts:
-        belief = _from_verdict(belief, verdict, profile)
-    return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals)
+        state = _from_verdict(state, verdict)
+    return state
 
 
-def _from_readings(prior: Profile, readings: Sequence[SizeReading]) -> tuple[Belief, float]:
-    belief = belief_of(prior)
-    a = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in readings])
-    y = np.array([r.measured_mm - r.drawn_mm for r in readings])
-    sign = np.array([2.0 if r.role == "outside" else -2.0 for r in readings])
-    same = np.array([[p.print_id == q.print_id for q in readings] for p in readings])
-    printed = prior.common_mm**2 * np.outer(sign, sign) * same + np.diag(np.full(len(y), 4 * prior.random_mm**2))
-    rounding = np.diag([r.resolution_mm**2 / 12 for r in readings])
-    v, innovation = belief.covariance, y - a @ belief.mean
-    q = float(innovation @ np.linalg.solve(a @ v @ a.T + printed + rounding, innovation))
-    scale = (PRIOR_DOF + q) / (PRIOR_DOF + len(y))
-    gain = v @ a.T @ np.linalg.inv(a @ v @ a.T + scale * printed + rounding)
-    after = v - gain @ a @ v
-    return Belief(belief.mean + gain @ innovation, (after + after.T) / 2), scale
+def _mixed(beliefs: Sequence[Belief], share: Array) -> Belief:
+    """Mean and covariance of a mixture of normal laws."""
+    mean = sum((w * b.mean for w, b in zip(share, beliefs, strict=True)), np.zeros(len(beliefs[0].mean)))
+    covariance = sum(
+        (w * (b.covariance + np.outer(b.mean - mean, b.mean - mean)) for w, b in zip(share, beliefs, strict=True)),
+        np.zeros_like(beliefs[0].covariance),
+    )
+    return Belief(mean, covariance)
 
 
-def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float) -> Array:
+def _from_readings(state: _State, readings: Sequence[SizeReading]) -> _State:
+    belief, prior = state.belief, state.profile
+    # readings that do not say of which feature they are stand each for one
+    keys = [(r.print_id, r.feature or str(k)) for k, r in enumerate(readings)]
+    of = np.array([sorted(set(keys)).index(k) for k in keys])
+    first = [int(np.flatnonzero(of == f)[0]) for f in range(of.max() + 1)]
+    heads = [readings[k] for k in first]
+    a = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in heads])
+    sign = np.array([2.0 if r.role == "outside" else -2.0 for r in heads])
+    same = np.array([[p.print_id == q.print_id for q in heads] for p in heads])
+    printed = prior.common_mm**2 * np.outer(sign, sign) * same + 4 * prior.random_mm**2 * np.eye(len(heads))
+    off = np.array([r.measured_mm - r.drawn_mm for r in readings]) - (a @ belief.mean)[of]
+    hand = np.array([r.resolution_mm**2 / 12 + HAND_MM**2 for r in readings])
+    terms = a @ belief.covariance @ a.T
+    weight, scale = _first_weights(off, hand, of, terms + printed), 1.0
+    for _ in range(MISREAD_ROUNDS):
+        mean, own = _features(off, hand / weight, of)
+        inverse = np.linalg.inv(terms + scale * printed + np.diag(own))
+        # where each feature's true size lies, given all readings, and what each reading is off it
+        true, left = mean - own * (inverse @ mean), own - own**2 * np.diag(inverse)
+        erred = (off - true[of]) ** 2 + left[of]
+        new = np.minimum(1.0, (MISREAD_DOF + 1) / (MISREAD_DOF + erred / hand))
+        plain = np.linalg.inv(terms + printed + np.diag(own))
+        scale = (PRIOR_DOF + float(mean @ plain @ mean)) / (PRIOR_DOF + len(heads))
+        done = np.abs(new - weight).max() < 1e-3
+        weight = new
+        if done:
+            break
+    mean, own = _features(off, hand / weight, of)
+    spread = terms + scale * printed + np.diag(own)
+    gain = belief.covariance @ a.T @ np.linalg.inv(spread)
+    after = belief.covariance - gain @ a @ belief.covariance
+    _, determinant = np.linalg.slogdet(spread)
+    likelihood = -0.5 * (float(mean @ np.linalg.solve(spread, mean)) + float(determinant))
+    return replace(
+        state, belief=Belief(belief.mean + gain @ mean, (after + after.T) / 2), scale=scale,
+        log_likelihood=likelihood, weights=tuple(float(w) for w in weight),
+    )  # fmt: skip
+
+
+def _features(off: Array, own: Array, of: NDArray[np.intp]) -> tuple[Array, Array]:
+    """For each feature the mean of its readings, weighed by their variances, and its variance."""
+    weight = np.bincount(of, 1 / own)
+    return np.bincount(of, off / own) / weight, 1 / weight
+
+
+def _first_weights(off: Array, hand: Array, of: NDArray[np.intp], spread: Array) -> Array:
+    """Weights to begin with: a reading that lies far from what all others say of it begins as one that says nothing."""
+    whole = spread[np.ix_(of, of)] + np.diag(hand)
+    inverse = np.linalg.inv(whole)
+    alone = (inverse @ off) / np.diag(inverse)
+    far = np.abs(alone) * np.sqrt(np.diag(inverse)) > FAR
+    return np.where(far, np.minimum(1.0, hand / np.maximum(alone**2, 1e-12)), 1.0)
+
+
+def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float, flare_mm: float) -> Array:
     """How likely the evidence is at each point of a joint's law (r, l); ``own_mm`` is what each rung of a ladder errs by itself."""
     if isinstance(found, Ladder):
         s = math.hypot(own_mm, GO_SHARP_MM)
@@ -143,34 +245,65 @@ def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float) -> Array
         if found.went_in < n:
             p = p * ndtr(-(room + gaps[n - found.went_in - 1]) / s)
         return np.asarray(p)
-    goes_in = sum(w * (spread.room - flare >= found.least_mm) for flare, w in spread.flares)
-    goes_in = np.asarray(goes_in, dtype=float)
+    goes_in = spread.room - flare_mm >= found.least_mm
     if found.verdict in ("too tight", "broke"):
-        return 1 - goes_in
+        return np.asarray(~goes_in, dtype=float)
     holds = spread.play <= found.most_mm
-    return goes_in * (~holds if found.verdict == "loose" else holds)
+    return np.asarray(goes_in & (~holds if found.verdict == "loose" else holds), dtype=float)
 
 
 def middle_of(gaps: Sequence[float]) -> float:
     return gaps[len(gaps) // 2]
 
 
-def _from_verdict(belief: Belief, found: Verdict | Ladder, profile: Profile) -> Belief:
-    """The belief after a verdict: moments of what the print took of the gap in all directions, under the likelihood of the verdict."""
-    law = law_of(profile, found.mating, belief)
+def _from_verdict(state: _State, found: Verdict | Ladder) -> _State:
+    """The belief after a verdict: moments of what the print took of the gap in all directions, and of the flare."""
+    belief, profile, mating = state.belief, state.profile, found.mating
+    if mating.chamfers_mm:
+        flare, unsure = flare_left_mm(profile, mating.chamfers_mm)
+        mating = replace(mating, flare_mm=flare, flare_unsure_mm=unsure)
+    law = law_of(profile, mating, belief)
     if float(np.trace(law.known)) < 1e-12:
-        return belief
+        return state
     spread = spread_of(law, Sides.of(_sides(found)))
-    p = (1 - MISJUDGED) * _likelihood(spread, found, profile.random_mm) + MISJUDGED / 3
-    p = (p * spread.weights()).ravel()
-    p /= p.sum()
+    shares = spread.weights()
+    each = [
+        w * shares * ((1 - MISJUDGED) * _likelihood(spread, found, profile.random_mm, flare) + MISJUDGED / 3)
+        for flare, w in spread.flares
+    ]
+    by_flare = np.array([float(p.sum()) for p in each])
+    total = float(by_flare.sum())
+    p = sum(each, np.zeros_like(shares)).ravel() / total
     points = spread.deviations.reshape(-1, len(law.mean))
     seen = p @ points
     left = (points - seen).T @ ((points - seen) * p[:, None])
     # all terms move with the deviations by their covariance with them
     gain = belief.covariance @ law.rows.T @ np.linalg.pinv(law.covariance)
     covariance = belief.covariance - gain @ (law.covariance - left) @ gain.T
-    return replace(belief, mean=belief.mean + gain @ (seen - law.mean), covariance=(covariance + covariance.T) / 2)
+    after = replace(belief, mean=belief.mean + gain @ (seen - law.mean), covariance=(covariance + covariance.T) / 2)
+    return replace(
+        state, belief=after, profile=_flared(profile, mating, spread, by_flare / total),
+        log_likelihood=state.log_likelihood + math.log(total),
+    )  # fmt: skip
+
+
+def _flared(profile: Profile, mating: Mating, spread: Spread, share: Array) -> Profile:
+    """The profile with the flare that a verdict speaks for, in proportion to what is left of it at the joint's edges."""
+    if len(spread.flares) < 2 or not mating.chamfers_mm:
+        return profile
+    values, before = np.array([f for f, _ in spread.flares]), np.array([w for _, w in spread.flares])
+
+    def moments(w: Array) -> tuple[float, float]:
+        mean = float(w @ values)
+        return mean, float(w @ (values - mean) ** 2)
+
+    (old, spread_before), (new, spread_after) = moments(before), moments(share)
+    if old < 1e-6 or spread_before < 1e-12:
+        return profile
+    return profile.model_copy(update={
+        "flare_mm": profile.flare_mm * new / old,
+        "flare_unsure_mm": profile.flare_unsure_mm * math.sqrt(spread_after / spread_before),
+    })  # fmt: skip
 
 
 def _sides(found: Verdict | Ladder) -> tuple[tuple[Side, ...], ...]:

@@ -21,6 +21,9 @@ _WORDS = (
     ("inside_y", "openings close in, deep", "mm a side"),
     ("inside_z", "openings close in, upright", "mm a side"),
     ("hole", "round holes lose besides, times 1/diameter", "mm²"),
+    ("joint_10", "gaps lose besides, in joints 10 mm wide", "mm a side"),
+    ("joint_30", "gaps lose besides, in joints 30 mm wide", "mm a side"),
+    ("joint_100", "gaps lose besides, in joints 100 mm wide", "mm a side"),
 )
 
 
