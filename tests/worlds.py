@@ -22,9 +22,11 @@ from dovejoint.core.profiles.learn import SizeReading, Verdict, learn
 from dovejoint.simulator.hands import together
 
 X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
-#: the program's own prior, written down once more: mean and standard deviation of scale (x, y), outside, inside (x, y), hole
+#: the program's own prior, written down once more: mean and standard deviation of scale (x, y), outside, inside (x, y), hole; what
+#: joints of 10, 30 and 100 mm lose besides
+BESIDES, ALIKE = (0.015, 0.018, 0.045), 0.6
 PRIOR = {"scale": (-0.002, 0.0015), "outside": (0.05, 0.035), "inside": (0.10, 0.04), "hole": (0.3, 0.15)}
-COMMON, RANDOM, FLARE, FLARE_SD, FLARE_HEIGHT = 0.015, 0.022, 0.2, 0.05, 0.4
+COMMON, RANDOM, FLARE, FLARE_SD, FLARE_HEIGHT, HEIGHT_SD = 0.015, 0.022, 0.2, 0.08, 0.4, 0.16
 
 
 @dataclass(frozen=True)
@@ -81,17 +83,27 @@ class Printer:
         z = lean @ dice.normal(size=4)
         self.outside = [PRIOR["outside"][0] + PRIOR["outside"][1] * z[k] for k in (0, 1)]
         self.inside = [PRIOR["inside"][0] + PRIOR["inside"][1] * z[k] for k in (2, 3)]
-        self.hole = dice.normal(*PRIOR["hole"])
+        self.hole = PRIOR["hole"][0] + PRIOR["hole"][1] * dice.normal()
+        # one after the other, each 0.6 alike to the one before
+        chain = [dice.normal()]
+        for _ in BESIDES[1:]:
+            chain.append(ALIKE * chain[-1] + math.sqrt(1 - ALIKE**2) * dice.normal())
+        self.besides = [sd * c for sd, c in zip(BESIDES, chain, strict=True)]
         self.outside[1] += world.backlash * dice.normal()
         for growth in (self.outside, self.inside):
             more = dice.normal(*world.untuned) if world.untuned[1] else 0.0
             growth[0], growth[1] = growth[0] + more, growth[1] + more
         self.flare = max(0.0, dice.normal(world.flare, FLARE_SD))
+        self.flare_height = max(0.1, dice.normal(world.flare_height, HEIGHT_SD))
         self.bow, self.bulge = world.bow * dice.random(), world.bulge * dice.random()
 
     def offset(self) -> float:
         """The offset of one print, mm a side."""
         return float(self.dice.normal(0, COMMON))
+
+    def lost(self, size: float) -> float:
+        """What a joint so wide loses of its gap besides."""
+        return float(np.interp(math.log(size), np.log([10, 30, 100]), self.besides))
 
     def own(self) -> float:
         """What a size errs by itself, mm a side."""
@@ -155,7 +167,7 @@ class Joint:
         for way, direction, size in (("x", X, self.width), ("y", Y, self.depth)):
             outer = printer.size("inside", direction, size, self.round_hole, offset)
             inner = printer.size("outside", direction, size - 2 * drawn, False, offset)
-            printed[way] = (outer - inner) / 2
+            printed[way] = (outer - inner) / 2 - printer.lost(size)
         sides = []
         for g, x, y in self.sides(drawn):
             length = self.depth if abs(x) > abs(y) else self.width
@@ -163,8 +175,9 @@ class Joint:
             sides.append((g - lost, x, y))
         room, play = together([sides], {"x": drawn, "y": drawn}, printed)
         for leg in self.chamfers:
-            heights = np.linspace(0, printer.world.flare_height, 60)
-            room -= max(0.0, float(np.max(printer.flare * (1 - heights / printer.world.flare_height) - np.maximum(leg - heights, 0))))
+            heights = np.linspace(0, printer.flare_height, 60)
+            left = printer.flare * (1 - heights / printer.flare_height) - np.maximum(leg - heights, 0)
+            room -= max(0.0, float(np.max(left)))
         return "too tight" if room < self.wanted.least_mm else "loose" if play > self.wanted.most_mm else "good"
 
 

@@ -12,7 +12,7 @@ import pytest
 from dovejoint.core.document.model import TERMS
 from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, gap_shift
 from dovejoint.core.profiles.belief import belief_of, shift_row, size_row
-from dovejoint.core.profiles.learn import PRIOR_DOF, Ladder, SizeReading, Verdict, learn
+from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.core.profiles.lines import lines_of
 from dovejoint.core.profiles.propose import propose
 
@@ -54,7 +54,7 @@ def test_one_reading_moves_sensibly_and_stays_unsure() -> None:
     found = belief_of(learn(p, [SizeReading("outside", X, 20.0, 20.20, "1")]).profile)
     dice, n = np.random.default_rng(2), 2_000_000
     mean, sd = before.of(row)
-    true = mean + dice.choice([0.68, 1.36, 2.35], n, p=[0.75, 0.2, 0.05]) * sd * dice.normal(size=n)
+    true = mean + dice.choice([1.0, 2.0, 3.5], n, p=[0.985, 0.012, 0.003]) * sd * dice.normal(size=n)
     read = true + 2 * dice.normal(0, p.common_mm, n) + 2 * dice.normal(0, p.random_mm, n)
     read += math.hypot(0.02 / math.sqrt(12), 0.01) * dice.standard_t(4, n)
     kept = true[np.abs(read - 0.20) < 0.002]
@@ -131,8 +131,8 @@ def test_a_verdict_agrees_with_dice(verdict: str) -> None:
     drawn, least, most = 0.30, 0.10, 0.30
     p, belief = DEFAULT_PROFILE, belief_of(DEFAULT_PROFILE)
     dice, n = np.random.default_rng(5), 400_000
-    # three kinds of printers: most lie nearer to the middle, some farther (SPREADS, written down once more)
-    far = dice.choice([0.68, 1.36, 2.35], n, p=[0.75, 0.2, 0.05])[:, None]
+    # three kinds of printers: some lie farther from the middle than the prior says (SPREADS, written down once more)
+    far = dice.choice([1.0, 2.0, 3.5], n, p=[0.985, 0.012, 0.003])[:, None]
     printers = belief.mean + far * dice.multivariate_normal(np.zeros(len(belief.mean)), belief.covariance, n)
     row = np.mean([shift_row(o, i, s) for o, i, s in FIT.ways], axis=0)
     # across and deep err together by the print's offset (both faces of a gap), and apart by each size's own error
@@ -170,7 +170,8 @@ def test_covariances_stay_sound() -> None:
     assert np.allclose(covariance, covariance.T)
     assert np.linalg.eigvalsh(covariance).min() > -1e-7
     before, after = belief_of(DEFAULT_PROFILE).sd(), belief_of(learnt.profile).sd()
-    assert (after <= before + 1e-6).all(), "evidence never makes it less sure"
+    # (where evidence says that printers may lie farther off than the prior has it, a term it says nothing of becomes a little less sure)
+    assert (after <= 1.05 * before).all(), "evidence makes nothing much less sure"
 
 
 def test_lines_keep_kinds_apart_and_say_when_there_are_too_few() -> None:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from building import Bench, Feeder
 
+from dovejoint.core.document import new_project
 from dovejoint.core.errors import CommandError, FormulaError
 from dovejoint.core.joints import with_stacks
 from dovejoint.core.joints.assess import assess
@@ -143,8 +146,9 @@ def test_the_stack_names_what_moves_the_gap_most(feeder: Feeder) -> None:
     joints = assess(feeder.project, evaluation, feeder.gaps)
     stack = with_stacks(feeder.project, limiter, evaluation, joints, feeder.gaps)[0].tolerance
     assert stack is not None
-    dimension, name, part, lower, upper = stack.rows[0]
-    assert (name, part, stack.left_out) == ("inside", "Hopper", 0)
+    row = stack.rows[0]
+    lower, upper = row.at_lower_mm, row.at_upper_mm
+    assert (row.name, row.part, stack.left_out) == ("inside", "Hopper", 0)
     # at the lower limit the side walls come 0.15 nearer; at the upper one the other two sides stay as near as they were
     assert lower == pytest.approx(-0.15, abs=2e-3)
     assert abs(upper) < 2e-3
@@ -163,3 +167,84 @@ def test_a_part_that_cannot_be_made_at_a_limit_stays_nominal_and_says_so(bench: 
     report = next(s for s in upper.steps if s.id == rounding)  # type: ignore[attr-defined]
     assert report.state == "failed" and "shown as nominal" in report.message
     assert upper.parts[block].info.volume_mm3 == pytest.approx(bench.volume(block))  # type: ignore[attr-defined]
+
+
+def stacked(bench: Bench) -> Any:
+    evaluation = bench.evaluate()
+    limiter = Limiter(bench.project, bench.cache, evaluation)
+    joints = assess(bench.project, evaluation, bench.gaps)
+    return with_stacks(bench.project, limiter, evaluation, joints, bench.gaps)[0]
+
+
+class Box(Bench):
+    """An open box of ``wide`` × ``deep`` inside and a lid that plugs in, drawn with 0.35 a side."""
+
+    def __init__(self) -> None:
+        super().__init__(new_project("Box"))
+        self.do("AddValue", name="wide", formula="60 mm")
+        self.do("AddValue", name="deep", formula="40 mm")
+        self.body, self.box = self.extrude(self.rectangle("wide + 4 mm", "deep + 4 mm"), "30 mm", "Box")
+        top = {"rule": "faces", "part": self.box, "faces": [{"name": f"{self.body}/start"}]}
+        (hollow,) = self.do("AddStep", kind="shell", fields={"open": top, "wall": "2 mm"})
+        rim = {"rule": "flat", "part": self.box, "face": {"name": f"{hollow}/rim({self.body}/start)"}}
+        self.lip, self.lid = self.do(
+            "AddStep", kind="plug_in_lip", new_part={"name": "Lid"}, fields={"host": rim, "mouth": "0.4 mm"}
+        )
+
+
+def test_two_directions_are_not_added_to_each_other() -> None:
+    """Both ways ±0.2: each side moves by 0.1, so the gap is 0.25 to 0.45 and never 0.15 to 0.55."""
+    bench = Box()
+    for name in ("wide", "deep"):
+        bench.do("SetTolerance", value=bench.value(name), tolerance="±0.2")
+    joint = stacked(bench)
+    stack = joint.tolerance
+    assert joint.measured.least_mm == pytest.approx(0.35, abs=1e-6)
+    assert (stack.least_mm, stack.most_mm) == pytest.approx((0.25, 0.45), abs=1e-6)
+    assert (stack.room_mm, stack.play_mm) == pytest.approx((0.25, 0.45), abs=1e-6)
+    # limits as three standard deviations: one direction's 0.1 is all of either, and the other adds none
+    assert {r.name for r in stack.rows} == {"wide", "deep"}
+    assert set(stack.tightest) == {bench.box} and "lower" in stack.tightest[bench.box].values()
+
+
+def test_what_acts_on_opposite_sides_is_added_there_and_a_lid_floats() -> None:
+    """Two pads on the lip, left and right, each 0.1 ± 0.05 proud. Least as modelled: 0.35 − 0.15; all round at the best place: half of
+    the 0.7 − 0.3 that are left across. What one pad does alone is shared by both sides when the lid floats."""
+    bench = Box()
+    for name in ("left", "right"):
+        bench.do("AddValue", name=name, formula="0.1 mm")
+        side = 29.65 if name == "right" else -29.65
+        sketch = bench.rectangle(f"2 * {name}", "6 mm", at=(side, 0))
+        # the rectangle stands over the lip's side by its whole half width, wherever it was drawn
+        bench.extrude(sketch, "6 mm", bench.lid, "add")
+    joint = stacked(bench)
+    place = joint.measured.least_mm
+    for name in ("left", "right"):
+        bench.do("SetTolerance", value=bench.value(name), tolerance="±0.05")
+    joint = stacked(bench)
+    stack = joint.tolerance
+    moves = {r.name: r for r in stack.rows}
+    assert joint.measured.least_mm == pytest.approx(place)
+    assert (stack.least_mm, stack.room_mm) == pytest.approx((0.20, 0.20), abs=1e-4)
+    # nothing that any combination of limits measures lies beyond the worst case
+    ids = [r.dimension for r in stack.rows]
+    for first in ("lower", "nominal", "upper"):
+        for second in ("lower", "nominal", "upper"):
+            own = {bench.lid: dict(zip(ids, (first, second), strict=True))}
+            measured = assess(bench.project, at(bench, own=own), bench.gaps)[0].measured  # type: ignore[arg-type]
+            assert measured is not None
+            assert stack.least_mm <= measured.least_mm + 1e-6 and stack.most_mm >= measured.most_mm - 1e-6
+            assert stack.room_mm <= measured.room_mm + 1e-6 and stack.play_mm >= measured.play_mm - 1e-6
+    one = moves["left"]
+    assert one.moves_mm[4] == pytest.approx(-0.05, abs=1e-4)
+    assert one.moves_mm[6] == pytest.approx(one.moves_mm[4] / 2, abs=1e-3), "the room moves by half of what one side does"
+    assert stack.room_mm < stack.likely_room_mm, "the statistical case lies within the worst one"
+
+
+def test_overlaps_that_are_only_there_at_a_limit_are_told_as_such() -> None:
+    bench = Box()
+    bench.do("SetTolerance", value=bench.value("wide"), tolerance="±0.9")
+    joint = stacked(bench)
+    assert joint.measured.least_mm == pytest.approx(0.35, abs=1e-6)
+    assert joint.tolerance.least_mm == pytest.approx(-0.10, abs=1e-4)
+    assert "At the worst case of the tolerances the two parts overlap by 0.10 mm" in joint.note

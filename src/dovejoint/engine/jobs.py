@@ -315,7 +315,7 @@ def _measure(
     """Gaps on the solids, what tolerances do to them, readings and checks. Ends between its pieces when it is stopped."""
     joints = assess(project, evaluation, _gaps, channel.stopped)
     if found and states.nominal:
-        joints = with_stacks(project, limiter, evaluation, joints, _gaps)
+        joints = with_stacks(project, limiter, evaluation, joints, _gaps, channel.stopped)
     if channel.stopped():
         raise Superseded
     return {

@@ -577,11 +577,19 @@ class StackRowOut(Shape):
     part: str
     at_lower: float
     at_upper: float
+    play_at_lower: float
+    play_at_upper: float
 
 
 class StackOut(Shape):
     least: float
     most: float
+    room: float
+    play: float
+    likely_room: float
+    likely_play: float
+    tightest: dict[str, dict[str, str]]
+    loosest: dict[str, dict[str, str]]
     left_out: int
     rows: list[StackRowOut]
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -19,7 +19,7 @@ from ..solid.facename import FaceName, parse
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
 from .mating import Laid, mating_of
 
-__all__ = ["GapCache", "JointReport", "Stack", "assess", "assess_by_formula"]
+__all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula"]
 
 #: a measured gap this much off the drawn one is worth a word, mm
 NOTICE_MM = 0.005
@@ -27,24 +27,54 @@ AT_LIMITS = "At these limits"
 
 
 @dataclass(frozen=True)
+class StackRow:
+    """What one toleranced dimension of one part does: how the least gap moves at its lower and at its upper limit, and how least, most, room
+    and play do at both (``moves_mm``, eight figures); mm a side."""
+
+    dimension: str
+    name: str
+    part: str
+    at_lower_mm: float
+    at_upper_mm: float
+    moves_mm: tuple[float, ...]
+
+    def as_dict(self) -> dict[str, Any]:
+        play = (self.moves_mm[3], self.moves_mm[7])
+        return {
+            "dimension": self.dimension, "name": self.name, "part": self.part, "at_lower": self.at_lower_mm,
+            "at_upper": self.at_upper_mm, "play_at_lower": play[0], "play_at_upper": play[1],
+        }  # fmt: skip
+
+
+@dataclass(frozen=True)
 class Stack:
-    """``rows`` say by how much each dimension moves the gap at its lower and at its upper limit (mm a side); the worst cases
-    are drawn gaps. ``left_out`` counts dimensions that were too many to try, or whose limits could not be made."""
+    """What tolerances do to a drawn gap, mm a side. Worst cases, built and measured: ``least`` and ``most`` where the halves stand as modelled,
+    ``room`` at the best place and ``play``; the statistical case is ``likely_room`` and ``likely_play``. ``tightest`` and ``loosest`` say which
+    limits those are (by part and dimension). ``left_out`` counts dimensions that were too many to try, or whose limits could not be made."""
 
     least_mm: float
     most_mm: float
-    rows: tuple[tuple[str, str, str, float, float], ...]
+    room_mm: float
+    play_mm: float
+    likely_room_mm: float
+    likely_play_mm: float
+    tightest: Mapping[str, Mapping[str, str]]
+    loosest: Mapping[str, Mapping[str, str]]
+    rows: tuple[StackRow, ...]
     left_out: int
 
     def as_dict(self) -> dict[str, Any]:
         return {
             "least": self.least_mm,
             "most": self.most_mm,
+            "room": self.room_mm,
+            "play": self.play_mm,
+            "likely_room": self.likely_room_mm,
+            "likely_play": self.likely_play_mm,
+            "tightest": {p: dict(s) for p, s in self.tightest.items()},
+            "loosest": {p: dict(s) for p, s in self.loosest.items()},
             "left_out": self.left_out,
-            "rows": [
-                {"dimension": d, "name": n, "part": p, "at_lower": low, "at_upper": high}
-                for d, n, p, low, high in self.rows
-            ],
+            "rows": [row.as_dict() for row in self.rows],
         }
 
 

@@ -77,7 +77,7 @@ def gap_scatter(profile: Profile) -> Scatter:
 
 
 #: PRACTICE: the height up to which first layers stand out is less sure than by how much they do, so many times
-HEIGHT_TO_FLARE = 1.5
+HEIGHT_TO_FLARE = 2.0
 
 
 def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, float]:

@@ -18,10 +18,10 @@ Verdicts
     room and play kept the wanted band, *too tight* that the room did not, *loose* that the play did not; one in forty is taken to be
     misjudged. Mean and covariance of δ under that replace those of the normal law (moment matching, as in assumed-density
     filtering, e.g. Opper and Winther 1998), and all terms move with δ by their covariance with it.
-How far printers lie from the prior
-    is not one spread: most lie nearer to its middle than its standard deviation says, few much farther (SPREADS). All is learnt with
-    each of them, and what is believed then is their mixture, each weighed by how well it foretold the evidence: where readings
-    or verdicts disagree with the model, what is shown becomes less sure.
+Doubt of the prior
+    Printers may lie farther from its middle than it says (SPREADS). All is learnt with each of these widths, and what is believed then
+    is their mixture, each weighed by how well it foretold the evidence: where readings or verdicts disagree with the model, what is
+    shown becomes less sure.
 """
 
 from __future__ import annotations
@@ -49,8 +49,8 @@ VERDICTS = ("too tight", "good", "loose", "broke")
 #: the prior's scatter counts like so many readings
 PRIOR_DOF = 12.0
 MISJUDGED = 1 / 40
-#: PRACTICE: how far printers lie from the prior's middle, times its standard deviation, and how many do. The squares come to one.
-SPREADS = ((0.68, 0.75), (1.36, 0.2), (2.35, 0.05))
+#: PRACTICE: how wide the prior may really be, times its standard deviation, and how much each is believed before anything is seen
+SPREADS = ((1.0, 0.985), (2.0, 0.012), (3.5, 0.003))
 #: PRACTICE: a steady hand with a caliper, mm; how long the tails of readings are; and the weight below which one is named
 HAND_MM, MISREAD_DOF, MISREAD_ROUNDS, SUSPICIOUS = 0.01, 4.0, 60, 0.1
 #: a reading so many standard deviations from what all others say of it is first taken for a misreading

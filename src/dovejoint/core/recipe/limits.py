@@ -41,35 +41,40 @@ class Dimension:
 class LimitStates:
     """Which end of the tolerances is taken: a dimension's own state goes before its part's, and that before the overall one.
 
-    A part may also be taken at its least or most material.
+    A part may also be taken at its least or most material. ``own`` has states of dimensions in one part only, which go before all others: the
+    worst cases of a joint need them.
     """
 
     overall: State = "nominal"
     parts: Mapping[str, PartLimit] = field(default_factory=dict)
     dimensions: Mapping[str, State] = field(default_factory=dict)
+    own: Mapping[str, Mapping[str, State]] = field(default_factory=dict)
 
     @property
     def nominal(self) -> bool:
         return self.overall == "nominal" and all(
-            s == "nominal" for s in (*self.parts.values(), *self.dimensions.values())
+            s == "nominal"
+            for s in (*self.parts.values(), *self.dimensions.values(), *(s for o in self.own.values() for s in o.values()))
         )
 
     def as_dict(self) -> dict[str, Any]:
-        return {"overall": self.overall, "parts": dict(self.parts), "dimensions": dict(self.dimensions)}
+        return {"overall": self.overall, "parts": dict(self.parts), "dimensions": dict(self.dimensions), "own": {p: dict(o) for p, o in self.own.items()}}
 
     @staticmethod
     def read(data: Any) -> LimitStates:
         """From plain data. Raises CommandError for a state that does not exist."""
         data = data if isinstance(data, dict) else {}
         overall, parts, dims = data.get("overall", "nominal"), data.get("parts") or {}, data.get("dimensions") or {}
-        if not isinstance(parts, dict) or not isinstance(dims, dict):
+        own = data.get("own") or {}
+        if not all(isinstance(d, dict) for d in (parts, dims, own)) or not all(isinstance(o, dict) for o in own.values()):
             raise CommandError("Limit states go by part and by dimension.")
         for state, known in (
             [(overall, STATES)] + [(s, (*STATES, "least", "most")) for s in parts.values()] + [(s, STATES) for s in dims.values()]
+            + [(s, STATES) for o in own.values() for s in o.values()]
         ):  # fmt: skip
             if state not in known:
                 raise CommandError(f"There is no limit state “{state}”; there are {', '.join(known)}.")
-        return LimitStates(overall, parts, dims)
+        return LimitStates(overall, parts, dims, own)
 
 
 def _quantity_kind(quantity: Quantity) -> Literal["length", "angle", "number"]:
@@ -242,7 +247,8 @@ class Limiter:
             out = self.material(part, of_part == "most")
         else:
             out = {d.id: of_part for d in self.of_part(part)}
-        out.update({d.id: states.dimensions[d.id] for d in self.of_part(part) if d.id in states.dimensions})
+        for more in (states.dimensions, states.own.get(part, {})):
+            out.update({d.id: more[d.id] for d in self.of_part(part) if d.id in more})
         return out
 
 
@@ -256,8 +262,8 @@ def evaluate_at(
     quick = bool(options.pop("quick", False))
     nominal = evaluate(project, cache, quick=quick, **options)
     limiter = Limiter(project, cache, nominal, **options)
-    unknown = (states.dimensions.keys() - {d.id for d in limiter.found}) | (
-        states.parts.keys() - {p.id for p in project.parts}
+    unknown = ({*states.dimensions, *(d for o in states.own.values() for d in o)} - {d.id for d in limiter.found}) | (
+        {*states.parts, *states.own} - {p.id for p in project.parts}
     )
     if unknown:
         raise CommandError(f"There is no toleranced dimension or part “{min(unknown)}” to take to a limit.")

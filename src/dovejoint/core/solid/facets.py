@@ -19,7 +19,7 @@ from .kernel import Shape, cast
 from .mesh import moved, node_arrays
 from .named import NamedSolid
 
-__all__ = ["Facets", "Nearest", "crosses", "facets_between", "in_small", "nearest", "within"]
+__all__ = ["Facets", "Nearest", "crosses", "facets_between", "in_small", "nearest", "straight_on", "within"]
 
 Array = NDArray[np.float64]
 Index = NDArray[np.intp]
@@ -162,8 +162,9 @@ class Nearest:
     deep_at: Index
 
 
-#: faces oppose one another when their normals turn away by more than 107°; a way is straight on within 60° of the normal
-OPPOSED, STRAIGHT = -0.3, 0.5
+#: faces oppose one another when their normals turn away by more than 96°; a way from one to the other runs within 73° of the normal at one
+#: end, and straight when within 4.4° (in the corner of an opening none is straight to what goes in it)
+OPPOSED, ASLANT, STRAIGHT = -0.1, 0.3, 0.997
 _LOT = 128
 
 
@@ -237,7 +238,8 @@ def _take(
         way = foot - points[i[k]]
         distance = np.linalg.norm(way, axis=1)
         on = sign * np.einsum("ij,ij->i", way, normals[i[k]])
-        good = (on >= STRAIGHT * distance) | (distance < 1e-9)
+        back = -sign * np.einsum("ij,ij->i", way, facets.normals[j[k]])
+        good = (on >= 0) & (np.maximum(on, back) >= ASLANT * distance) | (distance < 1e-9)
         k, foot, distance = k[good], foot[good], distance[good]
         # the nearest of each point: sorted by point, then by distance, the first of each
         by = np.lexsort((distance, i[k]))
@@ -247,6 +249,14 @@ def _take(
         mine = lot[i[k]]
         better = distance < mm[mine]
         mm[mine[better]], feet[mine[better]], at[mine[better]] = distance[better], foot[better], j[k[better]]
+
+
+def straight_on(points: Array, normals: Array, feet: Array, their_normals: Array) -> NDArray[np.bool_]:
+    """Which ways from points to their feet run along the normal at one of their ends, or have no length."""
+    way = feet - points
+    distance = np.linalg.norm(way, axis=1)
+    on = np.maximum(np.abs(np.einsum("ij,ij->i", way, normals)), np.abs(np.einsum("ij,ij->i", way, their_normals)))
+    return np.asarray((on >= STRAIGHT * distance) | (distance < 1e-9))
 
 
 def _foot(p: Array, t: Array) -> Array:

@@ -11,12 +11,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 
-from .facets import Facets, crosses, facets_between, in_small, nearest
+from .facets import Facets, crosses, facets_between, in_small, nearest, straight_on
 from .facets import within as lies_within
 from .frame import Frame, Vec3
 from .info import GapReadings
@@ -51,6 +52,10 @@ class _Places:
     outer_face: NDArray[np.intp]
     inner_face: NDArray[np.intp]
     from_outer: NDArray[np.bool_]
+    straight: NDArray[np.bool_]
+
+    def those(self, which: Any) -> _Places:
+        return _Places(*(getattr(self, f)[which] for f in _Places.__dataclass_fields__))
 
     @staticmethod
     def together(parts: Sequence[_Places]) -> _Places:
@@ -85,16 +90,17 @@ def gap_readings(
     if not len(places.gap):
         return None
     least = int(places.gap.argmin())
-    most = _widest(places, one, other)
-    told = []
-    for k in (least, most):
-        told.append(_exact(places, k, outer, inner, frame))
+    tightest = places.those([least])
+    # in a corner there is none opposite: how far it is from there to what lies aslant is no gap
+    places = places.those(places.straight)
+    if not len(places.gap):
+        return None
+    widest = places.those([_widest(places, one, other)])
+    told = [_exact(p, 0, outer, inner, frame) for p in (tightest, widest)]
     ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
     across, deep = (float(np.ptp(places.inner[:, k])) for k in (0, 1))
     size = (across, deep)
-    names = [
-        (outer.names[places.outer_face[k]][0], inner.names[places.inner_face[k]][0]) for k in (least, most)
-    ]
+    names = [(outer.names[p.outer_face[0]][0], inner.names[p.inner_face[0]][0]) for p in (tightest, widest)]
     error = one.chord_mm + other.chord_mm
     return GapReadings(
         told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap), error
@@ -161,7 +167,7 @@ def _from(
     outer, inner, outer_face, inner_face = (p, feet, f, g) if from_outer else (feet, p, g, f)
     return _Places(
         gap, gap / share, way[:, :2] / share[:, None], outer, inner, outer_face, inner_face,
-        np.full(len(k), from_outer),
+        np.full(len(k), from_outer), straight_on(p, normals[k], feet, its.normals[at]),
     )  # fmt: skip
 
 
