@@ -251,12 +251,14 @@ def _take(
         mm[mine[better]], feet[mine[better]], at[mine[better]] = distance[better], foot[better], j[k[better]]
 
 
-def straight_on(points: Array, normals: Array, feet: Array, their_normals: Array) -> NDArray[np.bool_]:
-    """Which ways from points to their feet run along the normal at one of their ends, or have no length."""
+def straight_on(points: Array, normals: Array, feet: Array, their_normals: Array, other: float) -> NDArray[np.bool_]:
+    """Which ways from points to their feet run along the normal at one of their ends, and within the cosine ``other`` of that at the
+    other end; or have no length."""
     way = feet - points
     distance = np.linalg.norm(way, axis=1)
-    on = np.maximum(np.abs(np.einsum("ij,ij->i", way, normals)), np.abs(np.einsum("ij,ij->i", way, their_normals)))
-    return np.asarray((on >= STRAIGHT * distance) | (distance < 1e-9))
+    here, there = np.abs(np.einsum("ij,ij->i", way, normals)), np.abs(np.einsum("ij,ij->i", way, their_normals))
+    straight = (np.maximum(here, there) >= STRAIGHT * distance) & (np.minimum(here, there) >= other * distance)
+    return np.asarray(straight | (distance < 1e-9))
 
 
 def _foot(p: Array, t: Array) -> Array:

@@ -33,6 +33,8 @@ APART_MM, ROUND_APART_MM, MOST_POINTS = 2.5, 0.7, 8_000
 WAYS, HEIGHTS = 72, 6
 #: what hardly acts in the joint's plane is none of its gap: the least share of its direction that does
 IN_PLANE = 0.5
+#: a side faces the other where its normal lies within 60° of the way between them; what is widest is looked for where it does within 37°
+FACES, LEVEL = 0.5, 0.8
 #: below this a way has no direction of its own, mm
 TOUCH_MM = 1e-3
 #: beyond this nobody asks how far something rocks, rad
@@ -53,6 +55,7 @@ class _Places:
     inner_face: NDArray[np.intp]
     from_outer: NDArray[np.bool_]
     straight: NDArray[np.bool_]
+    level: NDArray[np.bool_]
 
     def those(self, which: Any) -> _Places:
         return _Places(*(getattr(self, f)[which] for f in _Places.__dataclass_fields__))
@@ -95,7 +98,8 @@ def gap_readings(
     places = places.those(places.straight)
     if not len(places.gap):
         return None
-    widest = places.those([_widest(places, one, other)])
+    level = places.those(places.level) if places.level.any() else places
+    widest = level.those([_widest(level, one, other)])
     told = [_exact(p, 0, outer, inner, frame) for p in (tightest, widest)]
     ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
     across, deep = (float(np.ptp(places.inner[:, k])) for k in (0, 1))
@@ -167,7 +171,7 @@ def _from(
     outer, inner, outer_face, inner_face = (p, feet, f, g) if from_outer else (feet, p, g, f)
     return _Places(
         gap, gap / share, way[:, :2] / share[:, None], outer, inner, outer_face, inner_face,
-        np.full(len(k), from_outer), straight_on(p, normals[k], feet, its.normals[at]),
+        np.full(len(k), from_outer), straight_on(p, normals[k], feet, its.normals[at], FACES), straight_on(p, normals[k], feet, its.normals[at], LEVEL),
     )  # fmt: skip
 
 

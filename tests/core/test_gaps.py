@@ -1,0 +1,108 @@
+"""The gap as it is in the solids: random joints against hand computation and the kernel's exact distance, and what later steps do to the feeder's."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from building import Feeder
+from gap_cases import HIGH, LOW, make
+
+from dovejoint.core.joints.assess import assess
+from dovejoint.core.profiles.sides import Sides, even_sides, room_and_play
+from dovejoint.core.solid import gap_readings
+
+#: what is promised, mm
+ERROR_MM = 0.005
+
+
+# 300 of them, the first of these, were read to within 0.003 mm (docs/fits.md); here every run reads some
+@pytest.mark.parametrize("first", range(0, 48, 6))
+def test_random_joints_are_read_true(first: int) -> None:
+    for seed in range(first, first + 6):
+        case = make(seed)
+        found = gap_readings(case.outer, case.inner, case.frame, LOW, HIGH, 3.0, ((0.0, 0.0), (100.0, 100.0)))
+        assert found is not None, case.what
+        assert found.least_mm == pytest.approx(case.least_mm, abs=ERROR_MM), f"{seed}: {case.what}"
+        assert found.most_mm == pytest.approx(case.most_mm, abs=ERROR_MM), f"{seed}: {case.what}"
+        if case.exact_mm is not None:
+            assert found.least_mm == pytest.approx(case.exact_mm, abs=ERROR_MM), f"{seed}: {case.what}"
+        # the two points told lie as far apart as is said
+        for gap, (a, b) in ((found.least_mm, found.least_at), (found.most_mm, found.most_at)):
+            assert math.dist(a, b) == pytest.approx(abs(gap), abs=1e-6)
+
+
+def changed(feeder: Feeder, width: str, height: str, at: Any, tall: str, operation: str, part: str) -> Any:
+    """The feeder's joint after a rectangle was added or cut."""
+    sketch = feeder.rectangle(width, height, at=at)
+    step = feeder.extrude(sketch, tall, part, operation)[0]
+    return assess(feeder.project, feeder.evaluate(), feeder.gaps)[0], step
+
+
+def test_a_rib_on_the_lip_is_seen_and_its_step_named(feeder: Feeder) -> None:
+    """1.2 wide, 0.3 proud: 0.05 at its tightest; a lid that floats has half of the sum of both sides."""
+    joint, step = changed(feeder, "0.6 mm", "1.2 mm", (41.15, 10), "6 mm", "add", feeder.floor)
+    assert joint.measured.least_mm == pytest.approx(0.05, abs=1e-6)
+    assert joint.measured.most_mm == pytest.approx(0.35, abs=1e-4)
+    assert joint.measured.room_mm == pytest.approx((0.05 + 0.35) / 2, abs=1e-3)
+    assert joint.least_by == (step,) and joint.most_by == ()
+    number = [s.id for s in feeder.project.recipe].index(step) + 1
+    assert joint.note.startswith(f"Step {number} changed the gap: drawn 0.35 a side, on the solids 0.05 to 0.35")
+    assert joint.least_at[0][0] == pytest.approx(41.5) and joint.least_at[1][0] == pytest.approx(41.45)
+    assert joint.chance.goes_in < 0.5
+
+
+def test_a_lip_cut_on_a_whole_side_is_held_by_what_is_left_of_its_corners(feeder: Feeder) -> None:
+    joint, step = changed(feeder, "0.6 mm", "80 mm", (41.15, 0), "20 mm", "cut", feeder.floor)
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((0.35, 0.65), abs=1e-4)
+    assert joint.most_by == (step,)
+    # the lip's corners are arcs of 7.3 − 0.35; the cut leaves them from where they have turned by θ on, and there they stop it after 0.35/cos θ
+    arc = 7.3 - 0.35
+    turned = math.acos(1 - 0.3 / arc)
+    assert joint.measured.play_mm == pytest.approx((0.35 + 0.35 / math.cos(turned)) / 2, abs=5e-3)
+
+
+def test_a_notch_changes_nothing_about_the_hold(feeder: Feeder) -> None:
+    plain = feeder.joint()
+    joint, _ = changed(feeder, "2 mm", "4 mm", (41.15, 0), "20 mm", "cut", feeder.floor)
+    assert joint.measured.most_mm > 1.3
+    assert joint.measured.play_mm == pytest.approx(plain.measured.play_mm, abs=2e-3)
+    assert joint.chance.fits == pytest.approx(plain.chance.fits, abs=0.01)
+
+
+def test_a_groove_in_the_wall_and_real_interference(feeder: Feeder) -> None:
+    joint, _ = changed(feeder, "0.6 mm", "4 mm", (41.5, 0), "70 mm", "cut", feeder.hopper)
+    assert joint.measured.most_mm == pytest.approx(0.65, abs=1e-4)
+    other = Feeder()
+    joint, step = changed(other, "1.4 mm", "3 mm", (41.15, 5), "6 mm", "add", other.floor)
+    assert joint.measured.least_mm == pytest.approx(0.35 - 0.7, abs=1e-4)
+    assert joint.notice == "overlap" and "overlap by 0.35 mm" in joint.note and joint.least_by == (step,)
+
+
+def test_halves_that_do_not_meet_any_more_say_so(feeder: Feeder) -> None:
+    joint, _ = changed(feeder, "200 mm", "200 mm", (0, 0), "30 mm", "cut", feeder.floor)
+    assert (joint.state, joint.says, joint.chance) == ("wrong", "the halves do not meet", None)
+
+
+def left(*sides: tuple[float, float, float]) -> tuple[float, float]:
+    room, play = room_and_play(Sides.of((sides,)), np.zeros((1, 2)))
+    return float(room[0]), float(play[0])
+
+
+def test_room_and_play_by_hand() -> None:
+    assert left(*even_sides(0.3)) == pytest.approx((0.3, 0.3))
+    assert left(*even_sides(0.3, True)) == pytest.approx((0.3, 0.3), rel=0.01)
+    # a shaft off its bore's axis goes back to the middle
+    off = tuple((g - 0.1 * x, x, y) for g, x, y in even_sides(0.3, True))
+    assert left(*off) == pytest.approx((0.3, 0.3), rel=0.01)
+    # three sides 120° apart: the room is their mean; play across one is stopped by the two others, which give way by twice as much
+    three = [(g, math.cos(a), math.sin(a)) for g, a in zip((0.2, 0.3, 0.4), (0, 2 * math.pi / 3, 4 * math.pi / 3), strict=True)]
+    assert left(*three) == pytest.approx((0.3, (0.2 + 0.3 + 0.4) / 2), abs=1e-6)
+    # cut back on one whole side by 0.3, with sharp corners: half of 0.35 + 0.65 across
+    assert left((0.65, 1, 0), (0.35, -1, 0), (0.35, 0, 1), (0.35, 0, -1)) == pytest.approx((0.35, 0.5))
+    # left and right 0.05 and 0.35, front and back 0.35
+    assert left((0.05, 1, 0), (0.35, -1, 0), (0.35, 0, 1), (0.35, 0, -1)) == pytest.approx((0.2, 0.35))
+    # open to one side: nothing stops it there
+    assert left((0.2, 1, 0), (0.2, 0, 1), (0.2, 0, -1))[1] > 100
