@@ -1,27 +1,32 @@
-"""Counts, in a world of simulated printers, how often joints fit that were said to; draws docs/claim.svg.
+"""Counts how often joints fit that were said to, in the program's own world and in such as it does not know; draws docs/claim.svg.
 
-Run it with ``.venv/bin/python docs/claim.py``. The world stands in tests/world.py.
+Run it with ``.venv/bin/python docs/claim.py``; it takes some minutes. The worlds stand in tests/worlds.py, the simulated printers of the
+application in tests/world.py. Neither uses what it judges.
 """
 
 from __future__ import annotations
 
-import math
+import os
 import sys
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from statistics import mean
 
+# one thread in each process: what is counted is many small things
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "src")]
 
-from world import Maker, claimed  # noqa: E402
+from world import Maker  # noqa: E402
+from worlds import STAGES, WORLDS, counted, life  # noqa: E402
 
-MAKERS = 4000
-EDGES = (0.3, 0.45, 0.6, 0.7, 0.8, 0.85, 0.9, 0.95, 0.98, 1.0001)
-SIZE, MARGIN = 360, 48
+OWN, FOREIGN = 2500, 800
+SIZE, MARGIN = 230, 40
+STAGE_COLOURS = ("#a8481f", "#1e7268", "#7a5a9e", "#22302f")
 
 
 def loop(first: int, makers: int = 200) -> dict[str, float]:
-    """Shares of printers whose joint is good: at first, after one coupon, and after a verdict alone."""
+    """Shares of the application's simulated printers whose joint is good: at first, after one coupon, and after a verdict alone."""
     before = coupon = verdict = 0
     for number in range(first, first + makers):
         measured = Maker(number)
@@ -39,58 +44,65 @@ def loop(first: int, makers: int = 200) -> dict[str, float]:
     return {"before": before / makers, "coupon": coupon / makers, "verdict": verdict / makers}
 
 
-def picture(rows: list[tuple[float, float, float, int]]) -> str:
+def one(asked: tuple[str, int]) -> dict[str, tuple[float, bool]]:
+    return life(WORLDS[asked[0]], asked[1])
+
+
+def panel(name: str, rows: dict[str, list[tuple[float, float, int]]], left: float, top: float) -> str:
+    """One world: a point for each tenth of the shown chances and stage."""
+
     def x(share: float) -> float:
-        return MARGIN + (share - 0.3) / 0.7 * SIZE
+        return left + MARGIN + share * SIZE
 
     def y(share: float) -> float:
-        return 14 + (1 - share) / 0.7 * SIZE
+        return top + 22 + (1 - share) * SIZE
 
     parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {SIZE + MARGIN + 20} {SIZE + 62}" font-family="sans-serif" font-size="12">',
-        f'<rect width="{SIZE + MARGIN + 20}" height="{SIZE + 62}" fill="#faf7ef"/>',
-        f'<rect x="{x(0.85)}" y="{y(0.95)}" width="{x(0.95) - x(0.85)}" height="{y(0.85) - y(0.95)}" fill="#1e7268" opacity="0.15"/>',
-        f'<path d="M{x(0.3)} {y(0.3)}L{x(1)} {y(1)}" stroke="#55615f" stroke-dasharray="4 3"/>',
-        f'<path d="M{MARGIN} {y(1)}V{y(0.3)}H{x(1)}" stroke="#22302f" fill="none"/>',
+        f'<text x="{x(0.5)}" y="{top + 14}" text-anchor="middle" font-weight="600" fill="#22302f">{name}</text>',
+        f'<path d="M{x(0)} {y(0)}L{x(1)} {y(1)}" stroke="#55615f" stroke-dasharray="4 3"/>',
+        f'<path d="M{x(0)} {y(1)}V{y(0)}H{x(1)}" stroke="#22302f" fill="none"/>',
     ]
-    for tick in (0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0):
-        parts.append(
-            f'<text x="{MARGIN - 8}" y="{y(tick) + 4}" text-anchor="end" fill="#55615f">{round(100 * tick)}</text>'
-        )
-        parts.append(
-            f'<text x="{x(tick)}" y="{y(0.3) + 18}" text-anchor="middle" fill="#55615f">{round(100 * tick)}</text>'
-        )
-    for shown, fitted, half, _ in rows:
-        low, high = max(0.3, fitted - half), min(1.0, fitted + half)
-        parts.append(f'<path d="M{x(shown):.1f} {y(low):.1f}V{y(high):.1f}" stroke="#1e7268" stroke-width="1.5"/>')
-        cx, cy = x(shown), y(max(0.3, fitted))
-        parts.append(
-            f'<path d="M{cx - 5:.1f} {cy:.1f}l5 -5l5 5l-5 5Z" fill="#fdfbf5" stroke="#1e7268" stroke-width="1.5"/>'
-        )
-    parts.append(
-        f'<text x="{x(0.65)}" y="{y(0.3) + 38}" text-anchor="middle" fill="#22302f">chance shown before the print, of 100</text>'
+    for tick in (0, 50, 100):
+        parts.append(f'<text x="{x(0) - 5}" y="{y(tick / 100) + 4}" text-anchor="end" fill="#55615f">{tick}</text>')
+        parts.append(f'<text x="{x(tick / 100)}" y="{y(0) + 14}" text-anchor="middle" fill="#55615f">{tick}</text>')
+    for colour, stage in zip(STAGE_COLOURS, STAGES, strict=True):
+        for shown, kept, n in rows[stage]:
+            parts.append(
+                f'<circle cx="{x(shown):.1f}" cy="{y(kept):.1f}" r="{1.5 + (n / 300) ** 0.5 * 2:.1f}" fill="{colour}" fill-opacity="0.7"/>'
+            )
+    return "".join(parts)
+
+
+def picture(worlds: dict[str, dict[str, list[tuple[float, float, int]]]]) -> str:
+    wide, tall = SIZE + MARGIN + 14, SIZE + 48
+    across = 3
+    down = -(-len(worlds) // across)
+    legend = "".join(
+        f'<circle cx="{20 + 190 * k}" cy="{down * tall + 16}" r="5" fill="{c}"/><text x="{30 + 190 * k}" y="{down * tall + 20}" fill="#22302f">{s}</text>'
+        for k, (c, s) in enumerate(zip(STAGE_COLOURS, STAGES, strict=True))
     )
-    parts.append(
-        f'<text transform="translate(14 {y(0.65)}) rotate(-90)" text-anchor="middle" fill="#22302f">joints that went together and held, of 100</text></svg>'
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {wide * across} {down * tall + 50}" font-family="sans-serif" font-size="11">'
+        f'<rect width="{wide * across}" height="{down * tall + 50}" fill="#faf7ef"/>'
+        + "".join(panel(n, r, k % across * wide, k // across * tall) for k, (n, r) in enumerate(worlds.items()))
+        + legend
+        + f'<text x="20" y="{down * tall + 42}" fill="#55615f">across: chance shown before the print, of 100; up: joints that went together and held, of 100</text></svg>\n'
     )
-    return "\n".join(parts) + "\n"
 
 
 def main() -> None:
-    told = claimed(MAKERS, first=20_000)
-    rows = []
-    for low, high in zip(EDGES, EDGES[1:], strict=False):
-        inside = [(c, f) for c, f in told if low <= c < high]
-        if len(inside) < 20:
-            continue
-        shown, fitted = mean(c for c, _ in inside), mean(f for _, f in inside)
-        half = 1.96 * math.sqrt(max(fitted * (1 - fitted), 1e-4) / len(inside))
-        rows.append((shown, fitted, half, len(inside)))
-        print(f"shown {shown:.3f}: {fitted:.3f} ± {half:.3f} of {len(inside)}")
-    band = [f for c, f in told if 0.85 <= c <= 0.95]
-    print(f"shown at 85 to 95 of 100: {mean(band):.3f} of {len(band)}")
-    print("good of 200 printers:", loop(40_000))
-    (ROOT / "docs" / "claim.svg").write_text(picture(rows), encoding="utf-8")
+    worlds = {}
+    with ProcessPoolExecutor() as pool:
+        for name in WORLDS:
+            lives = list(pool.map(one, [(name, k) for k in range(OWN if name == "own" else FOREIGN)], chunksize=20))
+            rows = {stage: [row[stage] for row in lives] for stage in STAGES}
+            worlds[name] = {stage: counted(rows[stage], 60) for stage in STAGES}
+            for stage in STAGES:
+                shown, kept = mean(s for s, _ in rows[stage]), mean(g for _, g in rows[stage])
+                tenths = " ".join(f"{100 * s:.0f}>{100 * g:.0f}({n})" for s, g, n in worlds[name][stage])
+                print(f"{name:9} {stage:24} shown {shown:.3f} kept {kept:.3f}  {tenths}", flush=True)
+    print("good of 200 simulated printers:", loop(40_000))
+    (ROOT / "docs" / "claim.svg").write_text(picture(worlds), encoding="utf-8")
 
 
 if __name__ == "__main__":

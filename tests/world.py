@@ -31,7 +31,7 @@ class Joint:
 
     def mating(self, profile: Profile) -> Mating:
         ways = ((X, X, self.width), (Y, Y, self.depth))
-        return Mating(ways, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole)
+        return Mating(ways, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole, chamfers_mm=self.chamfers)
 
     def drawn(self, profile: Profile) -> float:
         return drawn_for(self.wanted, profile, self.mating(profile)).gap_mm
@@ -71,7 +71,8 @@ class Maker:
         if both or self.outer is None:
             self.outer = self.machine.make(outer, dice)
         lip = self.machine.make(inner, dice)
-        gaps = [(self.outer[f"o:j:{w}"] - lip[f"i:j:{w}"]) / 2 for w in "xy"]
+        lost = self.machine.shape_lost_mm(self.joint.width, self.joint.depth, self.joint.round_hole)
+        gaps = [(self.outer[f"o:j:{w}"] - lip[f"i:j:{w}"]) / 2 - k for w, k in zip("xy", lost, strict=True)]
         least = min(gaps) - self.machine.gap_lost_mm(self.joint.chamfers)
         verdict = (
             "too tight"
@@ -117,25 +118,6 @@ class Maker:
     def learn(self) -> None:
         learnt = learn(DEFAULT_PROFILE, self.evidence).profile
         self.profile = learnt.model_copy(update={"version": self.profile.version + 1})
-
-
-def claimed(makers: int, first: int = 1) -> list[tuple[float, bool]]:
-    """Random printers and joints, some measured more and some less: the chance that was shown, and whether it fitted."""
-    out = []
-    for number in range(first, first + makers):
-        dice = random.Random(f"claim {number}")
-        wanted = FIT_CLASSES[dice.choice(["slide", "snug", "loose"])].wanted
-        joint = Joint(dice.uniform(15, 120), dice.uniform(15, 120), wanted, (0.3,) if dice.random() < 0.3 else ())
-        maker = Maker(number, joint)
-        for _ in range(dice.choice([0, 1, 1, 2])):
-            if dice.random() < 0.5:
-                maker.print_coupon(dice.choice(["sizes", "gaps"]))
-            else:
-                maker.tell(*maker.try_joint())
-            maker.learn()
-        shown = joint.chance(maker.profile, joint.drawn(maker.profile))
-        out.append((shown, maker.try_joint()[0] == "good"))
-    return out
 
 
 def tried(features: list[Any], joint: Any, number: int) -> str:

@@ -10,11 +10,13 @@ import numpy as np
 import pytest
 
 from dovejoint.core.document.model import TERMS
+from dovejoint.core.fits import Drawn, Wanted, chance, expected_of
 from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, gap_shift
 from dovejoint.core.profiles.belief import belief_of, shift_row, size_row
 from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.core.profiles.lines import lines_of
 from dovejoint.core.profiles.propose import propose
+from dovejoint.core.profiles.trust import trusted
 
 X, Y, Z = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)
 FIT = Mating(((X, X, 83.0), (Y, Y, 56.0)))
@@ -195,3 +197,23 @@ def test_proposals_say_what_changes_and_only_when_it_does() -> None:
     assert change.after_sd < change.before_sd
     again = propose(found.profile, learnt.profile, 40, 0, 2)
     assert not again.worthwhile
+
+
+def test_what_came_of_chances_moves_later_ones() -> None:
+    """Nothing recorded: nothing moved. Told 80 and failing every second time: less is shown, and always in the same order."""
+    shown = (0.3, 0.6, 0.8, 0.97)
+    assert [trusted(p, []) for p in shown] == list(shown)
+    told = [trusted(p, [(0.8, k % 2 == 0) for k in range(60)]) for p in shown]
+    assert told == sorted(told) and told[2] == pytest.approx(0.5, abs=0.1)
+    kept = [trusted(p, [(0.8, k % 5 != 0) for k in range(60)]) for p in shown]
+    assert kept[2] == pytest.approx(0.8, abs=0.03), "told 80, kept in 80"
+    few = trusted(0.8, [(0.8, False)])
+    assert 0.65 < few < 0.8, "one failure is little to go by"
+
+
+def test_learning_keeps_what_stood_before_each_verdict() -> None:
+    found = learn(DEFAULT_PROFILE, [Verdict(0.35, 0.1, 0.3, "good", FIT), Verdict(0.35, 0.1, 0.3, "loose", FIT)]).profile
+    before = chance(Wanted(0.1, 0.2, 0.3), expected_of(Drawn(0.35), DEFAULT_PROFILE, FIT)).fits
+    assert [good for _, good in found.record] == [True, False]
+    assert found.record[0][0] == pytest.approx(before, abs=0.02)
+    assert found.record[1][0] > found.record[0][0], "a good one speaks for the next"

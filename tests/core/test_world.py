@@ -8,7 +8,8 @@ from dataclasses import replace
 from statistics import mean, stdev
 
 import pytest
-from world import Joint, Maker, claimed
+from world import Joint, Maker
+from worlds import STAGES, WORLDS, counted, life
 
 from dovejoint.core.fits import FIT_CLASSES
 from dovejoint.simulator import Caliper, Machine, hidden_of
@@ -86,16 +87,25 @@ def test_the_caliper_rounds_and_reads_small_holes_low() -> None:
 PRINTERS = range(101, 121)
 
 
-@pytest.mark.parametrize(("coupon", "least"), [("sizes", 18), ("gaps", 17)])
-def test_the_second_print_fits_after_one_coupon(coupon: str, least: int) -> None:
-    """Coupon, learn, print: on so many of 20 hidden printers the joint is good; a ladder alone helps nearly as much."""
-    good = 0
-    for number in PRINTERS:
+@pytest.mark.parametrize(("coupon", "least"), [("", 0), ("sizes", 48), ("gaps", 46)])
+def test_the_second_print_fits_more_often_after_one_coupon(coupon: str, least: int) -> None:
+    """Coupon, learn, print: on so many of 60 hidden printers the joint is good; a ladder alone helps nearly as much. What coupons do not
+    show (bowed walls, corners) a verdict then does: nearly all are good after one."""
+    good = told = 0
+    for number in range(101, 161):
         maker = Maker(number)
-        maker.print_coupon(coupon)
-        maker.learn()
-        good += maker.try_joint()[0] == "good"
+        if coupon:
+            maker.print_coupon(coupon)
+            maker.learn()
+        said, drawn = maker.try_joint()
+        good += said == "good"
+        if said != "good":
+            maker.tell(said, drawn)
+            maker.learn()
+            said, _ = maker.try_joint(both=False)
+        told += said == "good"
     assert good >= least
+    assert told >= 56
 
 
 def test_a_bore_ladder_teaches_what_bores_lose() -> None:
@@ -134,20 +144,32 @@ def test_the_second_print_fits_after_a_verdict_alone() -> None:
     assert good >= 15
 
 
-# hundreds of printers: minutes on a busy machine
+# hundreds of printers: a minute or two on a busy machine
 @pytest.mark.timeout(900)
-def test_the_claim_that_a_joint_fits() -> None:
-    """Of the joints that are shown at 85 to 95 of 100, between 85 and 95 of 100 go together (over random printers and joints)."""
-    told = [(chance, fitted) for chance, fitted in claimed(900, first=2000) if 0.85 <= chance <= 0.95]
-    assert len(told) > 150
-    share = mean(fitted for _, fitted in told)
-    assert 0.85 <= share <= 0.95, f"{share:.3f} of {len(told)}"
+def test_shown_chances_come_true_in_the_programs_own_world() -> None:
+    """Printers drawn from the stated prior: at every stage, and in every tenth with enough joints, what is shown comes true within four
+    points and twice the error of counting."""
+    lives = [life(WORLDS["own"], number) for number in range(320)]
+    for stage in STAGES:
+        rows = [one[stage] for one in lives]
+        shown, true = mean(s for s, _ in rows), mean(g for _, g in rows)
+        assert true == pytest.approx(shown, abs=0.04 + 2 * math.sqrt(true * (1 - true) / len(rows))), stage
+        for told, kept, n in counted(rows, 40):
+            assert kept == pytest.approx(told, abs=0.04 + 2.5 * math.sqrt(told * (1 - told) / n)), (stage, told, n)
+
+
+@pytest.mark.timeout(900)
+@pytest.mark.parametrize("name", ["tails", "sizes", "backlash", "flare", "bowed", "corners", "untuned"])
+def test_after_a_coupon_and_two_verdicts_chances_hold_in_worlds_that_are_not_known(name: str) -> None:
+    rows = [life(WORLDS[name], number)["coupon and two verdicts"] for number in range(70)]
+    shown, true = mean(s for s, _ in rows), mean(g for _, g in rows)
+    assert shown - true < 0.08 + 2 * math.sqrt(true * (1 - true) / len(rows))
 
 
 def test_higher_chances_are_kept_more_often() -> None:
-    rows = claimed(300, first=6000)
-    low, high = ([f for c, f in rows if a <= c < b] for a, b in ((0.0, 0.8), (0.9, 1.01)))
-    assert mean(high) > mean(low) + 0.1
+    rows = [row for number in range(900, 980) for row in life(WORLDS["all"], number).values()]
+    low, high = ([g for s, g in rows if a <= s < b] for a, b in ((0.0, 0.6), (0.9, 1.01)))
+    assert mean(high) > mean(low) + 0.3
 
 
 def test_joints_know_what_they_need() -> None:

@@ -1,7 +1,7 @@
 """The printer: hidden ways in which it deviates, drawn from its number, and what it makes of a piece.
 
 All values are invented, within what tuned desktop machines do. Its law is not the estimator's: it wanders from print to print,
-small things come out a little smaller still, heights come in whole layers, and seams stand out.
+small things come out a little smaller still, heights come in whole layers, seams and corners stand out, and long walls bow in.
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ SEAM_SHARE = 0.2
 
 @dataclass(frozen=True)
 class Hidden:
-    """How one machine deviates. Scales as ratios, growth per side in mm, ``hole`` in mm², scatter as standard deviations."""
+    """How one machine deviates. Scales as ratios, growth per side in mm, ``hole`` in mm², scatter as standard deviations; ``bow`` is by how
+    much a wall 100 mm long stands in at its middle, ``bulge`` by how much corners do."""
 
     scale: tuple[float, float, float]
     outside: tuple[float, float]
@@ -36,6 +37,8 @@ class Hidden:
     drift: float
     memory: float
     random: float
+    bow: float = 0.0
+    bulge: float = 0.0
     layer: float = 0.2
 
 
@@ -58,6 +61,8 @@ def hidden_of(number: int) -> Hidden:
         drift=dice.uniform(0.007, 0.017),
         memory=dice.uniform(0.3, 0.8),
         random=dice.uniform(0.009, 0.023),
+        bow=dice.uniform(0.0, 0.05),
+        bulge=dice.uniform(0.0, 0.02),
     )
 
 
@@ -108,6 +113,14 @@ class Machine:
             layers = math.floor(drawn / h.layer + 0.5)
             size += (layers * h.layer - drawn) * shares[2] + h.squash * shares[2]
         return max(size, 0.01)
+
+    def shape_lost_mm(self, width_mm: float, depth_mm: float, round_joint: bool) -> tuple[float, float]:
+        """What bowed walls and bulging corners take of the gap across and deep, beyond what a caliper finds; a wall bows with the
+        square of its length."""
+        if round_joint:
+            return 0.0, 0.0
+        h = self.hidden
+        return tuple(h.bow * (length / 100) ** 2 + h.bulge for length in (depth_mm, width_mm))  # type: ignore[return-value]
 
     def gap_lost_mm(self, chamfers_mm: Sequence[float]) -> float:
         """What flare and seam take of a gap beyond its sizes; ``chamfers_mm`` are those of mating edges on the bed."""

@@ -149,7 +149,17 @@ class Workshop:
         with self._open() as db:
             one, other = self._piece(db, outer), self._piece(db, inner)
         gaps = self._gaps(one, other, joint["step"])
-        lost = Machine(one["machine"], hidden_of(one["machine"])).gap_lost_mm(joint["flare_chamfers_mm"])
+        machine = Machine(one["machine"], hidden_of(one["machine"]))
+        lost = machine.gap_lost_mm(joint["flare_chamfers_mm"])
+        for way, gap in gaps.items():
+            # the walls of the second direction of a zone are as long as its first is wide
+            sizes = [by for by in one["features"] if by.get("joint") == joint["step"] and by.get("side") == "outer"]
+            wide = {f["id"].rsplit(":", 1)[1]: float(f["drawn_mm"]) for f in sizes}
+            zone = way[1:]
+            losses = machine.shape_lost_mm(
+                wide.get(f"x{zone}", 0.0), wide.get(f"y{zone}", 0.0), bool(joint.get("round_hole"))
+            )
+            gaps[way] = gap - losses["xy".index(way[0])]
         room, play = min(gaps.values()), max(gaps.values())
         if any(joint.get("sides", [])):
             room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)

@@ -15,6 +15,7 @@ _Id = Annotated[str, Field(pattern=r"^[a-z]{1,3}[0-9]{1,9}$")]
 _Name = Annotated[str, Field(min_length=1, max_length=80)]
 _Finite = Annotated[float, Field(allow_inf_nan=False)]
 _NotNegative = Annotated[float, Field(ge=0, allow_inf_nan=False)]
+_Share = Annotated[float, Field(ge=0, le=1)]
 _Positive = Annotated[float, Field(gt=0, allow_inf_nan=False)]
 #: a tolerance as it was written: ±0.1 mm, +0.1 -0.05, 24.9 .. 25.1, H8
 _Tolerance = Annotated[str, Field(max_length=80)]
@@ -107,7 +108,8 @@ class Profile(_Strict):
     ``covariance`` how unsure they are (empty: taken as sure). ``common_mm`` is the standard deviation of the offset that
     all faces of one print share, ``random_mm`` that of each feature by itself. On the bed the first layers stand out by
     ``flare_mm`` a side, up to ``flare_height_mm``. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
-    number of the simulated printer that stands in for it. A version is never changed, only followed.
+    number of the simulated printer that stands in for it. ``record`` holds the chances that stood before verdicts on this machine, and
+    whether they were good. A version is never changed, only followed.
     """
 
     id: _Id
@@ -124,6 +126,7 @@ class Profile(_Strict):
     covariance: Annotated[
         list[Annotated[list[_Finite], Field(max_length=len(TERMS))]], Field(max_length=len(TERMS))
     ] = []
+    record: Annotated[list[tuple[_Share, bool]], Field(max_length=400)] = []
     flare_mm: _NotNegative = 0.2
     flare_height_mm: _Positive = 0.4
     flare_unsure_mm: _NotNegative = 0.08

@@ -16,6 +16,7 @@ from ..errors import StepError
 from ..profiles import Mating, gap_scatter, gap_shift
 from ..profiles.law import Spread, law_of, spread_of
 from ..profiles.sides import Side, Sides, even_sides, room_and_play
+from ..profiles.trust import trusted
 
 __all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "sides_of", "verdict"]
 
@@ -84,7 +85,8 @@ class Expected:
     """The printed gap: its centre at the best place (``least``, with what flares taken off) and the play (``most``), its scatter from
     print to print (common and random), and how unsure the profile is of the centre, all three standard deviations.
 
-    Of 40 prints 39 are expected to have more room than ``low_mm``, and 39 less play than ``high_mm``. ``spread`` is the whole law.
+    Of 40 prints 39 are expected to have more room than ``low_mm``, and 39 less play than ``high_mm``. ``spread`` is the whole law, ``record``
+    what came of chances that were shown before on this machine.
     """
 
     least_mm: float
@@ -95,6 +97,7 @@ class Expected:
     low_mm: float
     high_mm: float
     spread: Spread = field(compare=False, repr=False)
+    record: tuple[tuple[float, bool], ...] = field(default=(), repr=False)
 
 
 @dataclass(frozen=True)
@@ -143,13 +146,18 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
         spread.room_at(BEYOND),
         spread.play_at(1 - BEYOND),
         spread,
+        tuple((float(p), good) for p, good in profile.record),
     )
 
 
 def chance(wanted: Wanted, expected: Expected) -> Chance:
-    """The chances by the joint law of all directions in which the halves meet."""
+    """The chances by the joint law of all directions in which the halves meet, as experience with this machine leaves them."""
     spread, least, most = expected.spread, wanted.least_mm, wanted.most_mm
-    return Chance(spread.share(least_mm=least), spread.share(most_mm=most), spread.share(least, most))
+    goes_in, holds, fits = spread.share(least_mm=least), spread.share(most_mm=most), spread.share(least, most)
+    kept = trusted(fits, expected.record)
+    # what experience adds to the failures, or takes off them, goes to both kinds in proportion
+    more = (1 - kept) / (1 - fits) if fits < 1 else 1.0
+    return Chance(max(0.0, 1 - (1 - goes_in) * more), max(0.0, 1 - (1 - holds) * more), kept)
 
 
 def verdict(chance: Chance) -> tuple[str, str]:

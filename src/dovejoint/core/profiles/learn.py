@@ -55,6 +55,8 @@ SPREADS = ((1.0, 0.985), (2.0, 0.012), (3.5, 0.003))
 HAND_MM, MISREAD_DOF, MISREAD_ROUNDS, SUSPICIOUS = 0.01, 4.0, 60, 0.1
 #: a reading so many standard deviations from what all others say of it is first taken for a misreading
 FAR = 4.0
+#: so many chances and what came of them are kept
+RECORD = 400
 #: PRACTICE: a plug just goes in by hand at this printed gap a side, and how sharp that edge is, mm
 GO_GAP_MM, GO_SHARP_MM = 0.03, 0.02
 
@@ -121,6 +123,7 @@ class _State:
     scale: float = 1.0
     log_likelihood: float = 0.0
     weights: tuple[float, ...] = ()
+    record: tuple[tuple[float, bool], ...] = ()
 
 
 def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
@@ -143,6 +146,7 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
         "random_mm": round(prior.random_mm * math.sqrt(scale), 4),
         "flare_mm": round(flare, 4),
         "flare_unsure_mm": round(unsure, 4),
+        "record": [*prior.record, *_recorded(ends, share)][-RECORD:],
     })  # fmt: skip
     residuals: tuple[float, ...] = ()
     suspicious: tuple[int, ...] = ()
@@ -164,6 +168,12 @@ def _through(prior: Profile, belief: Belief, readings: Sequence[SizeReading], ve
     for verdict in verdicts:
         state = _from_verdict(state, verdict)
     return state
+
+
+def _recorded(ends: Sequence[_State], share: Array) -> list[tuple[float, bool]]:
+    """The chances that stood before the verdicts, and what came of them."""
+    shown = share @ np.array([[p for p, _ in e.record] for e in ends]) if ends[0].record else []
+    return [(round(min(1.0, max(0.0, float(p))), 4), good) for p, (_, good) in zip(shown, ends[0].record, strict=True)]
 
 
 def _mixed(beliefs: Sequence[Belief], share: Array) -> Belief:
@@ -271,6 +281,9 @@ def _from_verdict(state: _State, found: Verdict | Ladder) -> _State:
         w * shares * ((1 - MISJUDGED) * _likelihood(spread, found, profile.random_mm, flare) + MISJUDGED / 3)
         for flare, w in spread.flares
     ]
+    if isinstance(found, Verdict):
+        shown = spread.share(found.least_mm, found.most_mm)
+        state = replace(state, record=(*state.record, (shown, found.verdict == "good")))
     by_flare = np.array([float(p.sum()) for p in each])
     total = float(by_flare.sum())
     p = sum(each, np.zeros_like(shares)).ravel() / total
