@@ -85,9 +85,7 @@ def make(seed: int) -> Case:
     """One random joint, turned and shifted anyhow in space."""
     dice = random.Random(f"joint {seed}")
     kind = dice.choice(["lip", "lip", "rounded lip", "drafted lip", "shaft", "shaft", "tapered shaft"])
-    what, outer, inner, least, most = (
-        _shaft(dice, kind) if "shaft" in kind else _lip(dice, kind)
-    )
+    what, outer, inner, least, most = _shaft(dice, kind) if "shaft" in kind else _lip(dice, kind)
     exact = None
     if least > 0:
         zone = _box(-200, -200, LOW, 200, 200, HIGH)
@@ -147,7 +145,9 @@ def _lip(dice: random.Random, kind: str) -> tuple[str, Any, Any, float, float]:
         if change == "rib":
             proud = dice.uniform(0.03, right + 0.3)
             wide = dice.uniform(0.6, 3.0)
-            inner = _fuse(inner, _box(x1 - 1, y - wide / 2, -TALL + 1, x1 + proud, y + wide / 2, dice.choice([3, -2.0, -5.0])))
+            inner = _fuse(
+                inner, _box(x1 - 1, y - wide / 2, -TALL + 1, x1 + proud, y + wide / 2, dice.choice([3, -2.0, -5.0]))
+            )
             least = min(least, right - proud)
         elif change == "pin":
             proud, wide = dice.uniform(0.03, right + 0.2), dice.uniform(0.5, 1.5)

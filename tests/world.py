@@ -31,7 +31,9 @@ class Joint:
 
     def mating(self, profile: Profile) -> Mating:
         ways = ((X, X, self.width), (Y, Y, self.depth))
-        return Mating(ways, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole, chamfers_mm=self.chamfers)
+        return Mating(
+            ways, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole, chamfers_mm=self.chamfers
+        )
 
     def drawn(self, profile: Profile) -> float:
         return drawn_for(self.wanted, profile, self.mating(profile)).gap_mm

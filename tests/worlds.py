@@ -146,7 +146,9 @@ class Joint:
 
     def mating(self, profile: Profile) -> Mating:
         lies = ((X, X, self.width), (Y, Y, self.depth))
-        return Mating(lies, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole, chamfers_mm=self.chamfers)
+        return Mating(
+            lies, *flare_left_mm(profile, self.chamfers), round_hole=self.round_hole, chamfers_mm=self.chamfers
+        )
 
     def drawn(self, profile: Profile) -> float:
         return drawn_for(self.wanted, profile, self.mating(profile)).gap_mm
@@ -225,7 +227,9 @@ class Maker:
                 # flat jaws touch a hole along a chord
                 true = math.sqrt(true * true - 0.4**2)
             read = round((true + self.dice.normal(0, 0.008)) / 0.02) * 0.02
-            self.evidence.append(SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, 0.02))
+            self.evidence.append(
+                SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, 0.02)
+            )
         self.learn()
 
     def learn(self) -> None:

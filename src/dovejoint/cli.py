@@ -173,17 +173,19 @@ def _calc_calibrate(arguments: argparse.Namespace) -> int:
     try:
         data = json.loads(_read(arguments.file))
         drawn, measured, resolution = data["nominal"], data["measured"], data.get("resolution", 0.0)
-        if not isinstance(drawn, list) or not isinstance(measured, list):
+        prints, features = data.get("prints"), data.get("features")
+        if not all(isinstance(names, list) for names in (drawn, measured, prints or [], features or [])):
             raise TypeError
     except (ValueError, KeyError, TypeError, AttributeError):
         raise FileError(
             'The readings must be JSON such as {"nominal": [5, 10], "measured": [5.04, 10.06], "resolution": 0.02}.'
         ) from None
-    found = calibrate(drawn, measured, resolution)
+    named = [None if names is None else [str(name) for name in names] for names in (prints, features)]
+    found = calibrate(drawn, measured, resolution, named[0], named[1])
     report = {
         "n": found.readings, "sizes": found.sizes, "dof": found.dof, "a": found.a, "b": found.b_mm, "s": found.s_mm,
         "se_a": found.se_a, "se_b": found.se_b_mm, "t975": found.t, "ci_a": found.interval_a, "ci_b": found.interval_b_mm,
-        "rounding": found.rounding_mm, "outliers": found.outliers, "notes": found.notes,
+        "prints": found.prints, "between": found.between_mm, "covers": found.covers, "rounding": found.rounding_mm, "outliers": found.outliers, "notes": found.notes,
         "prediction": [
             {"nominal": d, "mean": found.expected_mm(d), "mean_half": found.half_of_mean_mm(d), "one_half": found.half_of_one_mm(d)}
             for d in (arguments.at or [])
@@ -199,7 +201,9 @@ def _calc_calibrate(arguments: argparse.Namespace) -> int:
             f"  slope {found.interval_a[0]:.5f} to {found.interval_a[1]:.5f}, offset {found.interval_b_mm[0]:+.4f} to {found.interval_b_mm[1]:+.4f} mm (95 %)"
         )
         for d in arguments.at or []:
-            print(f"  {d:g} drawn: {found.expected_mm(d):.3f} ± {found.half_of_one_mm(d):.3f} mm for one future print")
+            print(
+                f"  {d:g} drawn: {found.expected_mm(d):.3f} ± {found.half_of_one_mm(d):.3f} mm for {'one future print' if found.prints > 1 else 'a further feature of this print'}"
+            )
         for note in found.notes:
             print(f"  {note}")
     return 0
@@ -492,7 +496,10 @@ def _parser() -> argparse.ArgumentParser:
     iso.set_defaults(run=_calc_iso286)
 
     learn = calc.add_parser("calibrate", help="the line through readings of one kind, with its intervals")
-    learn.add_argument("file", help='JSON: {"nominal": […], "measured": […], "resolution": 0.02}')
+    learn.add_argument(
+        "file",
+        help='JSON: {"nominal": […], "measured": […], "resolution": 0.02, "prints": […], "features": […]}; the last two may be left out',
+    )
     learn.add_argument(
         "--at", type=float, action="append", metavar="SIZE", help="also predict a print of this drawn size"
     )

@@ -98,7 +98,10 @@ def test_room_and_play_by_hand() -> None:
     off = tuple((g - 0.1 * x, x, y) for g, x, y in even_sides(0.3, True))
     assert left(*off) == pytest.approx((0.3, 0.3), rel=0.01)
     # three sides 120° apart: the room is their mean; play across one is stopped by the two others, which give way by twice as much
-    three = [(g, math.cos(a), math.sin(a)) for g, a in zip((0.2, 0.3, 0.4), (0, 2 * math.pi / 3, 4 * math.pi / 3), strict=True)]
+    three = [
+        (g, math.cos(a), math.sin(a))
+        for g, a in zip((0.2, 0.3, 0.4), (0, 2 * math.pi / 3, 4 * math.pi / 3), strict=True)
+    ]
     assert left(*three) == pytest.approx((0.3, (0.2 + 0.3 + 0.4) / 2), abs=1e-6)
     # cut back on one whole side by 0.3, with sharp corners: half of 0.35 + 0.65 across
     assert left((0.65, 1, 0), (0.35, -1, 0), (0.35, 0, 1), (0.35, 0, -1)) == pytest.approx((0.35, 0.5))

@@ -70,7 +70,9 @@ def test_chance_is_that_of_the_normal_law_of_two_directions() -> None:
     for profile in (SURE, DEFAULT_PROFILE):
         belief = belief_of(profile)
         rows = np.array([shift_row(o, i, s) for o, i, s in mating.ways])
-        covariance = rows @ belief.covariance @ rows.T + (2 * profile.common_mm) ** 2 + 2 * profile.random_mm**2 * np.eye(2)
+        covariance = (
+            rows @ belief.covariance @ rows.T + (2 * profile.common_mm) ** 2 + 2 * profile.random_mm**2 * np.eye(2)
+        )
         law = multivariate_normal(0.35 - rows @ belief.mean, covariance)
         exact = law.cdf([0.30, 0.30], lower_limit=[0.10, 0.10])
         assert chance(SLIDE, expected_of(Drawn(0.35), profile, mating)).fits == pytest.approx(exact, abs=0.001)
@@ -82,7 +84,9 @@ def test_chances_of_flaring_joints_agree_with_dice() -> None:
     rows = np.array([shift_row(o, i, s) for o, i, s in mating.ways])
     n = 300_000
     taken = dice.multivariate_normal(belief.mean, belief.covariance, n) @ rows.T
-    taken += 2 * dice.normal(0, DEFAULT_PROFILE.common_mm, (n, 1)) + math.sqrt(2) * dice.normal(0, DEFAULT_PROFILE.random_mm, (n, 2))
+    taken += 2 * dice.normal(0, DEFAULT_PROFILE.common_mm, (n, 1)) + math.sqrt(2) * dice.normal(
+        0, DEFAULT_PROFILE.random_mm, (n, 2)
+    )
     room = (0.35 - taken).min(axis=1) - np.maximum(dice.normal(0.05, 0.03, n), 0)
     good = (room >= 0.1) & ((0.35 - taken).max(axis=1) <= 0.3)
     found = chance(SLIDE, expected_of(Drawn(0.35), DEFAULT_PROFILE, mating))

@@ -212,7 +212,9 @@ def test_what_came_of_chances_moves_later_ones() -> None:
 
 
 def test_learning_keeps_what_stood_before_each_verdict() -> None:
-    found = learn(DEFAULT_PROFILE, [Verdict(0.35, 0.1, 0.3, "good", FIT), Verdict(0.35, 0.1, 0.3, "loose", FIT)]).profile
+    found = learn(
+        DEFAULT_PROFILE, [Verdict(0.35, 0.1, 0.3, "good", FIT), Verdict(0.35, 0.1, 0.3, "loose", FIT)]
+    ).profile
     before = chance(Wanted(0.1, 0.2, 0.3), expected_of(Drawn(0.35), DEFAULT_PROFILE, FIT)).fits
     assert [good for _, good in found.record] == [True, False]
     assert found.record[0][0] == pytest.approx(before, abs=0.02)

@@ -237,7 +237,9 @@ def test_what_acts_on_opposite_sides_is_added_there_and_a_lid_floats() -> None:
             assert stack.room_mm <= measured.room_mm + 1e-6 and stack.play_mm >= measured.play_mm - 1e-6
     one = moves["left"]
     assert one.moves_mm[4] == pytest.approx(-0.05, abs=1e-4)
-    assert one.moves_mm[6] == pytest.approx(one.moves_mm[4] / 2, abs=1e-3), "the room moves by half of what one side does"
+    assert one.moves_mm[6] == pytest.approx(one.moves_mm[4] / 2, abs=1e-3), (
+        "the room moves by half of what one side does"
+    )
     assert stack.room_mm < stack.likely_room_mm, "the statistical case lies within the worst one"
 
 

@@ -41,7 +41,7 @@ export type OutlineOut = S['OutlineOut']
 export type BroughtOut = S['BroughtOut']
 export type Profile = ProjectState['document']['profiles'] extends (infer P)[] | undefined ? P : never
 /** Which end of the tolerances is taken: overall, by part, by dimension. */
-export interface Limits { overall: string; parts: Record<string, string>; dimensions: Record<string, string> }
+export interface Limits { overall: string; parts: Record<string, string>; dimensions: Record<string, string>; own?: Record<string, Record<string, string>> }
 export type Command = { do: string } & Record<string, unknown>
 
 /** The fields of a step as they travel: formulas, choices and picks by name. */

@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react'
 import { Vector3 } from 'three'
 import type { Joint } from '../api/client'
 import { asShown, perWords } from '../gauges/shown'
-import { send, shownChips, shownJoints, startDraft, useStore } from '../state/store'
+import { atLimits, send, shownChips, shownJoints, startDraft, useStore } from '../state/store'
 import { StateMark, tint } from '../widgets/Lozenge'
 import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
@@ -92,7 +92,12 @@ function Card({ joint: kept }: { joint: Joint }) {
                 <Gap word="play" more="half the way from stop to stop, where longest" figure={mm(joint.measured_mm.play)} />
               </>
             )}
-            {joint.tolerance && <Gap word="at limits" more="drawn gap, worst cases of the tolerances" figure={range(joint.tolerance.least, joint.tolerance.most, unit)} />}
+            {joint.tolerance && (
+              <>
+                <Gap word="at limits" more="room and play, worst cases of the tolerances" figure={range(joint.tolerance.room, joint.tolerance.play, unit)} />
+                <Gap word="likely" more="room and play, limits as three standard deviations" figure={range(joint.tolerance.likely_room, joint.tolerance.likely_play, unit)} />
+              </>
+            )}
             {joint.expected_mm && <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
@@ -111,6 +116,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               .
             </p>
           )}
+          <Worst joint={joint} />
           {asked.includes('takes') && (
             <>
               <p className="mt-3" id="takes">
@@ -169,6 +175,39 @@ function Card({ joint: kept }: { joint: Joint }) {
 function uneven(joint: Joint) {
   const m = joint.measured_mm
   return !!m && (m.most - m.least > 0.005 || m.least_by.length + m.most_by.length > 0)
+}
+
+/** The two worst combinations of tolerances, to be looked at: model, cut and gauges follow. */
+function Worst({ joint }: { joint: Joint }) {
+  const limits = useStore((s) => s.limits)
+  if (limits)
+    return (
+      <p className="mt-1 text-[13.5px]">
+        This is the model at limits of its tolerances.{' '}
+        <button className="underline underline-offset-2" onClick={() => void atLimits(null)}>
+          Nominal again
+        </button>
+      </p>
+    )
+  const worst = [
+    { word: 'tightest', own: joint.tolerance?.tightest ?? {} },
+    { word: 'loosest', own: joint.tolerance?.loosest ?? {} },
+  ].filter(({ own }) => Object.keys(own).length)
+  if (!worst.length) return null
+  return (
+    <p className="mt-1 text-[13.5px]">
+      See it{' '}
+      {worst.map(({ word, own }, k) => (
+        <span key={word}>
+          {k > 0 && ', '}
+          <button className="underline underline-offset-2" onClick={() => void atLimits({ overall: 'nominal', parts: {}, dimensions: {}, own })}>
+            {word}
+          </button>
+        </span>
+      ))}
+      .
+    </p>
+  )
 }
 
 /** Where the gap is least and most, and the step that made it so: a click shows the place, or goes to the step. */

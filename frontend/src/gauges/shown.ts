@@ -9,7 +9,7 @@ const times = <T extends object>(value: T | null, k: number): T | null =>
 export function asShown(joint: Joint): Joint {
   if (joint.per !== 'diameter') return joint
   const tolerance = joint.tolerance && {
-    ...joint.tolerance, least: joint.tolerance.least * 2, most: joint.tolerance.most * 2, rows: joint.tolerance.rows.map((row) => times(row, 2)!),
+    ...joint.tolerance, ...times({ least: joint.tolerance.least, most: joint.tolerance.most, room: joint.tolerance.room, play: joint.tolerance.play, likely_room: joint.tolerance.likely_room, likely_play: joint.tolerance.likely_play }, 2)!, rows: joint.tolerance.rows.map((row) => times(row, 2)!),
   }
   return {
     ...joint, tolerance, wanted_mm: times(joint.wanted_mm, 2), expected_mm: times(joint.expected_mm, 2),

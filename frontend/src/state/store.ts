@@ -744,7 +744,7 @@ export async function lookAt(step: string | null): Promise<void> {
 
 /** Takes toleranced dimensions at their limits, on model and gauges; ``null`` goes back to nominal. */
 export async function atLimits(limits: Limits | null): Promise<void> {
-  const plain = !limits || [limits.overall, ...Object.values(limits.parts), ...Object.values(limits.dimensions)].every((s) => s === 'nominal')
+  const plain = !limits || [limits.overall, ...Object.values(limits.parts), ...Object.values(limits.dimensions), ...Object.values(limits.own ?? {}).flatMap((o) => Object.values(o))].every((s) => s === 'nominal')
   if (plain) return set({ limits: null, limitReport: null })
   set({ limits })
   try {

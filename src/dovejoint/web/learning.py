@@ -104,7 +104,9 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _sides_between(joint: dict[str, Any], drawn: dict[str, tuple[float, float]]) -> list[list[tuple[float, float, float]]]:
+def _sides_between(
+    joint: dict[str, Any], drawn: dict[str, tuple[float, float]]
+) -> list[list[tuple[float, float, float]]]:
     """The drawn gaps on all sides of each zone, moved by what the halves that were printed differ from those they were measured on."""
     out = []
     for number, zone in enumerate(joint.get("sides", [])):
@@ -198,6 +200,20 @@ def trial_report(store: WorkshopStore, trial: Trial, share: float | None) -> dic
     }  # fmt: skip
 
 
+def _suspicious(store: WorkshopStore, found: Lesson) -> list[dict[str, Any]]:
+    """Readings that count for hardly anything because all others speak against them, to be read again."""
+    counted = [row for row, _ in found.readings if not row.excluded]
+    out = []
+    for row in (counted[k] for k in found.learnt.suspicious):
+        trial = store.trial(row.trial)
+        feature = feature_of(trial, row.feature)
+        out.append({
+            "reading": row.id, "trial": row.trial, "number": trial.number, "feature": feature["name"],
+            "drawn_mm": feature["drawn_mm"], "measured_mm": row.measured_mm,
+        })  # fmt: skip
+    return out
+
+
 def lesson_report(store: WorkshopStore, project: Project, found: Lesson) -> dict[str, Any]:
     """What the Learn desk shows of the printer: lines, terms before and after, the proposal, versions."""
     proposal = found.proposal
@@ -210,6 +226,7 @@ def lesson_report(store: WorkshopStore, project: Project, found: Lesson) -> dict
         "lines": [
             line.as_dict() for line in lines_of(found.learnt.profile, [s for r, s in found.readings if not r.excluded])
         ],
+        "suspicious": _suspicious(store, found),
         "terms": [t.as_dict() for t in terms],
         "scatter_mm": {"common": found.learnt.profile.common_mm, "random": found.learnt.profile.random_mm},
         "proposal": None

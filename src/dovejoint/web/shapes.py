@@ -394,6 +394,8 @@ class LineFitOut(Shape):
     ci_b: Vec2
     notes: list[str]
     outliers: list[int]
+    covers: str
+    prints: int
     band: list[BandOut]
 
 
@@ -441,12 +443,24 @@ class VersionOut(Shape):
     inside_mm: float
 
 
+class SuspiciousOut(Shape):
+    """A reading that all others speak against."""
+
+    reading: int
+    trial: str
+    number: int
+    feature: str
+    drawn_mm: float
+    measured_mm: float
+
+
 class LessonOut(Shape):
     profile: Profile
     measured: int
     readings: int
     verdicts: int
     lines: list[LineOut]
+    suspicious: list[SuspiciousOut]
     terms: list[TermOut]
     scatter_mm: dict[str, float]
     proposal: ProposalOut | None

@@ -12,6 +12,8 @@ from ..core.errors import CommandError
 from ..core.printing.coupons import COUPONS, mating_on
 from ..core.profiles import profile_of
 from ..core.profiles.catalogue import catalogue, make_profile
+from ..core.profiles.learn import SizeReading
+from ..core.profiles.plausible import doubt
 from ..core.quantities import LENGTH, evaluate, with_unit
 from ..engine import Engine, jobs
 from ..simulator import Workshop
@@ -34,9 +36,6 @@ from .shapes import (
 )
 
 __all__ = ["workshop"]
-
-#: readings this far from what was drawn are most likely typed wrong, mm
-FAR_OFF_MM = 3.0
 
 
 def _json(text: str) -> Response:
@@ -218,7 +217,6 @@ def workshop(
         found = store.trial(trial)
         if found.state != "done":
             raise CommandError("There is nothing to measure until the print is done.")
-        drawn = feature_of(found, data.feature)["drawn_mm"]
         if data.caliper:
             figure, source = read_by_caliper(found, data.feature), "caliper"
         else:
@@ -226,11 +224,13 @@ def workshop(
             figure, source = evaluate(with_unit(data.text, LENGTH, unit), {}, LENGTH).value, "typed"
             if not 0 < figure < 10_000:
                 raise CommandError("A reading is a length above zero.", field="reading")
-            if abs(figure - drawn) > FAR_OFF_MM and not data.sure:
-                raise CommandError(
-                    f"{figure:.4g} mm is {abs(figure - drawn):.3g} mm off the {drawn:.4g} that were drawn; is it another feature?",
-                    field="reading",
-                )
+            feature = feature_of(found, data.feature)
+            said = SizeReading(
+                feature["role"], tuple(feature["direction"]), feature["drawn_mm"], figure, trial, feature["round_hole"]
+            )
+            question = doubt(profile_of(projects.get(found.project).project), said)
+            if question and not data.sure:
+                raise CommandError(question, field="reading")
         store.add_reading(trial, data.feature, figure, devices.caliper.resolution, source)
         told(found.project)
         return jsonify(report(store.trial(trial)))

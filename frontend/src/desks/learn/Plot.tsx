@@ -60,6 +60,11 @@ export function Plot({ line }: { line: LineOut }) {
           ? `Dashed, least squares by itself: ${fit.a.toFixed(4)} · drawn ${signed(fit.b)} mm, scatter ${fit.s.toFixed(3)} mm; slope ${fit.ci_a[0].toFixed(4)} to ${fit.ci_a[1].toFixed(4)} (95 %).`
           : line.why_no_fit && `No line by itself: ${line.why_no_fit}`}
       </p>
+      {fit?.notes.map((note) => (
+        <p key={note} className="text-[12.5px] text-warn">
+          ◆ {note}
+        </p>
+      ))}
     </figure>
   )
 }

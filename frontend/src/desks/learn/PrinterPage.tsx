@@ -15,6 +15,21 @@ export function PrinterPage() {
   return (
     <>
       {lesson.proposal ? <ProposalCard lesson={lesson} /> : <Nothing lesson={lesson} />}
+      {lesson.suspicious.length > 0 && (
+        <section aria-label="suspicious readings" className="border border-warn bg-card px-4 py-2 text-[13.5px]">
+          <p className="text-warn">◆ {lesson.suspicious.length === 1 ? 'One reading counts for hardly anything, for all others speak' : 'Some readings count for hardly anything, for all others speak'} against it. Read it again, or leave it out.</p>
+          <ul>
+            {lesson.suspicious.map((r) => (
+              <li key={r.reading}>
+                <button className="underline underline-offset-2" onClick={() => useWorkshop.setState({ page: { show: 'trial', id: r.trial } })}>
+                  print {r.number}, {r.feature}
+                </button>
+                : <span className="fig">{r.measured_mm.toFixed(2)}</span> read for <span className="fig">{r.drawn_mm.toFixed(2)}</span> drawn
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {lesson.lines.length > 0 && (
         <div className="grid grid-cols-2 gap-4 max-[1150px]:grid-cols-1">
           {lesson.lines.map((line) => (

@@ -18,7 +18,18 @@ from ..profiles.law import Spread, law_of, spread_of
 from ..profiles.sides import Side, Sides, even_sides, room_and_play
 from ..profiles.trust import trusted
 
-__all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "sides_of", "verdict"]
+__all__ = [
+    "Chance",
+    "Drawn",
+    "Expected",
+    "Measured",
+    "Wanted",
+    "chance",
+    "drawn_for",
+    "expected_of",
+    "sides_of",
+    "verdict",
+]
 
 
 @dataclass(frozen=True)

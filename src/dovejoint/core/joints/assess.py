@@ -319,7 +319,9 @@ def _apart(report: JointReport) -> JointReport:
     )  # fmt: skip
 
 
-def _changed_by(project: Project, evaluation: Evaluation, joint: Step, shape: JointShape, faces: tuple[str, str]) -> list[str]:
+def _changed_by(
+    project: Project, evaluation: Evaluation, joint: Step, shape: JointShape, faces: tuple[str, str]
+) -> list[str]:
     """Ids of the later steps that made the gap what it is at a place: that of the youngest face there, or else all that worked on a half."""
     later = [s.id for s in project.recipe[project.recipe.index(joint) + 1 :]]
     made = [f.step for f in map(parse, faces) if isinstance(f, FaceName) and f.step in later]

@@ -18,8 +18,9 @@ from numpy.typing import NDArray
 from ..document import Project
 from ..fits import Measured
 from ..profiles.sides import Sides, room_and_play
+from ..quantities.tolerance import State
 from ..recipe import Evaluation, JointShape, Superseded
-from ..recipe.limits import Dimension, Limiter, State
+from ..recipe.limits import Dimension, Limiter
 from .assess import Found, GapCache, JointReport, Stack, StackRow
 
 __all__ = ["with_stacks"]
@@ -53,7 +54,9 @@ def with_stacks(
             report = replace(report, tolerance=found)
             if found is not None and found.least_mm < 0 <= report.measured.least_mm:
                 more = f"At the worst case of the tolerances the two parts overlap by {-found.least_mm:.2f} mm."
-                report = replace(report, note=f"{report.note} {more}".strip(), notice=report.notice or "overlap at limits")
+                report = replace(
+                    report, note=f"{report.note} {more}".strip(), notice=report.notice or "overlap at limits"
+                )
         out.append(report)
     return out
 
@@ -72,10 +75,10 @@ class _Stacker:
         stop: Callable[[], bool],
     ) -> None:
         assert report.measured is not None
+        self.base: Measured = report.measured
         self.limiter, self.evaluation, self.report, self.shape, self.gaps, self.stop = (
             limiter, evaluation, report, shape, gaps, stop,
         )  # fmt: skip
-        self.base = report.measured
         self.names = {p.id: p.name for p in project.parts}
         self.gap = _by_way(self.base)
         #: for each dimension of a part by how much each side moves at its lower and at its upper limit
@@ -193,10 +196,10 @@ class _Stacker:
         while improved:
             improved = False
             for key, states in self.moves.items():
-                for state in (*states, None):
+                for turn in (*states, None):
                     turned: Corner = {k: s for k, s in best[1].items() if k != key}
-                    if state is not None:
-                        turned[key] = state
+                    if turn is not None:
+                        turned[key] = turn
                     value = worth(self._summed(turned))
                     if value > best[0] + 1e-6:
                         best, improved = (value, turned), True
@@ -250,4 +253,3 @@ def _by_part(corner: Corner) -> Mapping[str, Mapping[str, State]]:
     for (part, dimension), state in corner.items():
         out.setdefault(part, {})[dimension] = state
     return out
-

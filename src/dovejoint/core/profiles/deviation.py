@@ -95,5 +95,7 @@ def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, f
         left = max(f * share, f - leg, 0.0)
         total += left
         slope = f * leg / h**2 if share > 0 else 0.0
-        unsure = math.hypot(unsure, profile.flare_unsure_mm * math.hypot(share if left > 0 else 0.0, HEIGHT_TO_FLARE * slope))
+        unsure = math.hypot(
+            unsure, profile.flare_unsure_mm * math.hypot(share if left > 0 else 0.0, HEIGHT_TO_FLARE * slope)
+        )
     return total, unsure

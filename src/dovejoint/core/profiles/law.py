@@ -125,7 +125,11 @@ def spread_of(law: Law, sides: Sides) -> Spread:
     shape = (len(base), len(_ALONG))
     flares = tuple((max(law.flare_mm + z * law.flare_sd_mm, 0.0), w) for z, w in _HERMITE)
     return Spread(
-        deviations, lines, room.reshape(shape), play.reshape(shape), flares if law.flare_sd_mm > 1e-9 else ((law.flare_mm, 1.0),)
+        deviations,
+        lines,
+        room.reshape(shape),
+        play.reshape(shape),
+        flares if law.flare_sd_mm > 1e-9 else ((law.flare_mm, 1.0),),
     )
 
 

@@ -152,18 +152,25 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     suspicious: tuple[int, ...] = ()
     if readings:
         rows = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in readings])
-        residuals = tuple(float(r.measured_mm - r.drawn_mm - e) for r, e in zip(readings, rows @ belief.mean, strict=True))
+        residuals = tuple(
+            float(r.measured_mm - r.drawn_mm - e) for r, e in zip(readings, rows @ belief.mean, strict=True)
+        )
         weights = share @ np.array([e.weights for e in ends])
         suspicious = tuple(int(k) for k in np.flatnonzero(weights < SUSPICIOUS))
     return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals, suspicious)
 
 
-def _through(prior: Profile, belief: Belief, readings: Sequence[SizeReading], verdicts: Sequence[Verdict | Ladder]) -> _State:
+def _through(
+    prior: Profile, belief: Belief, readings: Sequence[SizeReading], verdicts: Sequence[Verdict | Ladder]
+) -> _State:
     """All evidence with one spread of the prior."""
     state = _State(belief, prior)
     if readings:
         state = _from_readings(state, readings)
-    scatter = {"common_mm": prior.common_mm * math.sqrt(state.scale), "random_mm": prior.random_mm * math.sqrt(state.scale)}
+    scatter = {
+        "common_mm": prior.common_mm * math.sqrt(state.scale),
+        "random_mm": prior.random_mm * math.sqrt(state.scale),
+    }
     state = replace(state, profile=prior.model_copy(update=scatter))
     for verdict in verdicts:
         state = _from_verdict(state, verdict)

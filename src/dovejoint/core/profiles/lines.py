@@ -48,7 +48,7 @@ class Line:
             else {
                 "a": fit.a, "b": fit.b_mm, "s": fit.s_mm, "se_a": fit.se_a, "se_b": fit.se_b_mm, "dof": fit.dof, "t": fit.t,
                 "ci_a": list(fit.interval_a), "ci_b": list(fit.interval_b_mm), "notes": list(fit.notes),
-                "outliers": list(fit.outliers),
+                "outliers": list(fit.outliers), "covers": fit.covers, "prints": fit.prints,
                 "band": [{"drawn": d, "off": fit.expected_mm(d) - d, "half": fit.half_of_one_mm(d)} for d in sizes],
             },
         }  # fmt: skip
@@ -77,7 +77,14 @@ def _line(profile: Profile, key: tuple[str, bool, str], readings: list[SizeReadi
     drawn = [r.drawn_mm for r in readings]
     fit, why = None, ""
     try:
-        fit = calibrate(drawn, [r.measured_mm for r in readings], max(r.resolution_mm for r in readings))
+        fit = calibrate(
+            drawn,
+            [r.measured_mm for r in readings],
+            max(r.resolution_mm for r in readings),
+            [r.print_id for r in readings],
+            [r.feature or str(k) for k, r in enumerate(readings)],
+            leave_out=True,
+        )
     except DoveError as error:
         why = error.message
     belief = belief_of(profile)

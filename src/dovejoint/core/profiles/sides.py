@@ -65,8 +65,8 @@ class Sides:
         """From the sides of each pair of mating zones, which move as one; two deviations (x, y) belong to each pair."""
         gap, way, share = [], [], []
         for number, sides in enumerate(mates):
-            for g, x, y in _fewer(sides):
-                gap.append(g)
+            for side, x, y in _fewer(sides):
+                gap.append(side)
                 way.append((x, y))
                 row = np.zeros(2 * len(mates))
                 row[2 * number : 2 * number + 2] = x * x, y * y
@@ -134,7 +134,9 @@ def _stop(g: Array, n: Array, a: Array, m: Array) -> tuple[Array, Array]:
     return _summed(g, a, lots, weights)
 
 
-def _summed(g: Array, a: Array, lots: Sequence[Sequence[int]], weights: Sequence[Sequence[float]]) -> tuple[Array, Array]:
+def _summed(
+    g: Array, a: Array, lots: Sequence[Sequence[int]], weights: Sequence[Sequence[float]]
+) -> tuple[Array, Array]:
     if not len(lots):
         return np.array([FREE_MM]), np.zeros((1, a.shape[1] if a.ndim == 2 else 0))
     k, w = np.array(lots, dtype=int), np.array(weights)

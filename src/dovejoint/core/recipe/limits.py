@@ -54,11 +54,20 @@ class LimitStates:
     def nominal(self) -> bool:
         return self.overall == "nominal" and all(
             s == "nominal"
-            for s in (*self.parts.values(), *self.dimensions.values(), *(s for o in self.own.values() for s in o.values()))
+            for s in (
+                *self.parts.values(),
+                *self.dimensions.values(),
+                *(s for o in self.own.values() for s in o.values()),
+            )
         )
 
     def as_dict(self) -> dict[str, Any]:
-        return {"overall": self.overall, "parts": dict(self.parts), "dimensions": dict(self.dimensions), "own": {p: dict(o) for p, o in self.own.items()}}
+        return {
+            "overall": self.overall,
+            "parts": dict(self.parts),
+            "dimensions": dict(self.dimensions),
+            "own": {p: dict(o) for p, o in self.own.items()},
+        }
 
     @staticmethod
     def read(data: Any) -> LimitStates:
@@ -66,7 +75,9 @@ class LimitStates:
         data = data if isinstance(data, dict) else {}
         overall, parts, dims = data.get("overall", "nominal"), data.get("parts") or {}, data.get("dimensions") or {}
         own = data.get("own") or {}
-        if not all(isinstance(d, dict) for d in (parts, dims, own)) or not all(isinstance(o, dict) for o in own.values()):
+        if not all(isinstance(d, dict) for d in (parts, dims, own)) or not all(
+            isinstance(o, dict) for o in own.values()
+        ):
             raise CommandError("Limit states go by part and by dimension.")
         for state, known in (
             [(overall, STATES)] + [(s, (*STATES, "least", "most")) for s in parts.values()] + [(s, STATES) for s in dims.values()]

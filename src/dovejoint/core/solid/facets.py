@@ -335,7 +335,11 @@ def crosses(start: Array, end: Array, facets: Facets) -> bool:
     if not len(facets):
         return False
     way = end - start
-    a, ab, ac = facets.corners[:, 0], facets.corners[:, 1] - facets.corners[:, 0], facets.corners[:, 2] - facets.corners[:, 0]
+    a, ab, ac = (
+        facets.corners[:, 0],
+        facets.corners[:, 1] - facets.corners[:, 0],
+        facets.corners[:, 2] - facets.corners[:, 0],
+    )
     h = np.cross(way, ac)
     det = np.einsum("ij,ij->i", ab, h)
     with np.errstate(divide="ignore", invalid="ignore"):
@@ -346,4 +350,3 @@ def crosses(start: Array, end: Array, facets: Facets) -> bool:
         t = np.einsum("ij,ij->i", ac, q) / det
         hit = (np.abs(det) > 1e-12) & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 1e-3) & (t < 1 - 1e-3)
     return bool(hit.any())
-

@@ -180,9 +180,7 @@ def _widest(places: _Places, outer: Facets, inner: Facets) -> int:
     order = np.argsort(-places.gap)
     for k in order[:200]:
         mine = outer if places.from_outer[k] else inner
-        start, end = (
-            (places.outer[k], places.inner[k]) if places.from_outer[k] else (places.inner[k], places.outer[k])
-        )
+        start, end = (places.outer[k], places.inner[k]) if places.from_outer[k] else (places.inner[k], places.outer[k])
         if not crosses(start, end, mine):
             return int(k)
     return int(order[0])
@@ -211,7 +209,9 @@ _NEAR_MM = 0.02
 
 def _onto(face: Shape, at: Array, expected: Array) -> Array:
     """The nearest point of a face's surface, where that is the one expected (a foot on a face's rim is none of its surface's)."""
-    projection = GeomAPI_ProjectPointOnSurf(point((float(at[0]), float(at[1]), float(at[2]))), BRep_Tool.Surface_s(face))
+    projection = GeomAPI_ProjectPointOnSurf(
+        point((float(at[0]), float(at[1]), float(at[2]))), BRep_Tool.Surface_s(face)
+    )
     if projection.NbPoints() == 0:
         return expected
     found = np.array(vec(projection.NearestPoint()))

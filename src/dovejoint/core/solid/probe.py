@@ -19,6 +19,7 @@ from .named import NamedSolid
 
 __all__ = ["Thickness", "free_length", "thickness_at", "thinnest_wall"]
 
+
 class _Rays:
     """Shoots rays at one solid."""
 
