@@ -26,7 +26,7 @@ X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
 #: joints of 10, 30 and 100 mm lose besides
 BESIDES, ALIKE = (0.015, 0.018, 0.045), 0.6
 PRIOR = {"scale": (-0.002, 0.0015), "outside": (0.05, 0.035), "inside": (0.10, 0.04), "hole": (0.3, 0.15)}
-COMMON, RANDOM, FLARE, FLARE_SD, FLARE_HEIGHT, HEIGHT_SD = 0.015, 0.022, 0.2, 0.08, 0.4, 0.16
+COMMON, RANDOM, FLARE, FLARE_SD, FLARE_HEIGHT, HEIGHT_SD = 0.015, 0.022, 0.2, 0.06, 0.4, 0.09
 
 
 @dataclass(frozen=True)

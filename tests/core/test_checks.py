@@ -13,9 +13,9 @@ from dovejoint.core.profiles import DEFAULT_PROFILE
 def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
     evaluation = feeder.evaluate()
     checks = run_checks(feeder.project, evaluation, assess(feeder.project, evaluation, feeder.gaps), CheckCache())
-    # but that its printer was never measured, and that its rim lies on the bed
+    # but that its printer was never measured, and that its rim lies on the bed: it goes together in less than 60 of 100
     assert {c["check"]: c["state"] for c in checks if c["state"] != "well"} == {
-        "gap_band": "doubtful",
+        "gap_band": "wrong",
         "flare": "doubtful",
     }
     assert len(checks) == 8
@@ -74,15 +74,15 @@ def test_gaps_outside_their_band_name_place_and_remedy(feeder: Feeder) -> None:
     own = {"fit": "own", "least": "0.1 mm", "target": "0.14 mm", "most": "0.3 mm"}
     feeder.do("EditStep", step=feeder.lip, fields=own)
     (found,) = findings(feeder, "gap_band")
-    # half of the 0.05 mm that the rim flares on the bed, and 0.06 that the target lies off the middle
-    assert found["advice"] == "Draw the gap 0.08 mm a side wider."
+    # half of the 0.05 mm that the rim flares on the bed, 0.06 that the target lies off the middle, and what corners add to the play
+    assert found["advice"] == "Draw the gap 0.09 mm a side wider."
     assert found["place"] is not None
     feeder.do("EditStep", step=feeder.lip, fields={"least": "0.18 mm", "target": "0.2 mm", "most": "0.22 mm"})
     sure = DEFAULT_PROFILE.model_copy(update={"covariance": [], "flare_mm": 0.0})
     feeder.do("SetProfile", profile=sure.model_dump())
     (found,) = findings(feeder, "gap_band")
-    # four standard deviations of 0.0432 against a band of 0.04
-    assert "scatters over 0.17 mm, the band is 0.04" in found["advice"]
+    # four standard deviations of 0.0432 and a little more, for each of two directions errs by itself, against a band of 0.04
+    assert "scatters over 0.20 mm, the band is 0.04" in found["advice"]
     shave = feeder.rectangle("1.2 mm", "50 mm", at=(41.2, 0))
     feeder.extrude(shave, "20 mm", feeder.floor, "cut")
     (found,) = findings(feeder, "gap_band")

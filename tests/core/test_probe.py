@@ -25,21 +25,21 @@ def block(x: float, y: float, z: float, step: str = "b") -> S.NamedSolid:
 def test_a_pin_off_the_middle_of_its_hole(off: float) -> None:
     ring = S.cut(disc((0, 0), 10, 0, 8, "ring"), [disc((0, 0), 6, -1, 9, "hole")], "cut")
     pin = disc((off, 0), 5, 0, 8, "pin")
-    found = S.gap_readings(ring, ["hole/side(c)"], pin, ["pin/side(c)"], S.GROUND, 1, 7, 4)
+    found = S.gap_readings(ring, pin, S.GROUND, 1, 7, 4)
     assert found is not None
     # radii 6 and 5: the gap is 1 − off where the pin is nearest, 1 + off across
-    assert found.least_mm == pytest.approx(1 - off, abs=1e-6)
-    assert found.most_mm == pytest.approx(1 + off, abs=0.02), "the grid may miss the widest place by a little"
+    assert found.least_mm == pytest.approx(1 - off, abs=1e-4)
+    assert found.most_mm == pytest.approx(1 + off, abs=1e-3)
     if off:
         (px, py, _), (qx, qy, _) = found.least_at
-        assert (px, qx) == pytest.approx((6, 5 + off), abs=1e-4)
-        assert (py, qy) == pytest.approx((0, 0), abs=1e-3)
+        assert (px, qx) == pytest.approx((6, 5 + off), abs=2e-3)
+        assert (py, qy) == pytest.approx((0, 0), abs=0.2)
 
 
 def test_a_pin_too_thick_has_a_negative_gap() -> None:
     ring = S.cut(disc((0, 0), 10, 0, 8, "ring"), [disc((0, 0), 6, -1, 9, "hole")], "cut")
     pin = disc((0, 0), 6.25, 0, 8, "pin")
-    found = S.gap_readings(ring, ["hole/side(c)"], pin, ["pin/side(c)"], S.GROUND, 1, 7, 4)
+    found = S.gap_readings(ring, pin, S.GROUND, 1, 7, 4)
     assert found is not None
     assert found.least_mm == pytest.approx(-0.25, abs=1e-6)
     assert found.most_mm == pytest.approx(-0.25, abs=1e-6)
@@ -50,10 +50,10 @@ def test_a_pin_too_thick_has_a_negative_gap() -> None:
 
 def test_parts_out_of_reach_have_no_gap() -> None:
     ring = S.cut(disc((0, 0), 10, 0, 8, "ring"), [disc((0, 0), 6, -1, 9, "hole")], "cut")
-    assert (
-        S.gap_readings(ring, ["hole/side(c)"], disc((0, 0), 1, 0, 8, "pin"), ["pin/side(c)"], S.GROUND, 1, 7, 2) is None
+    assert S.gap_readings(ring, disc((0, 0), 1, 0, 8, "pin"), S.GROUND, 1, 7, 2) is None
+    assert S.gap_readings(ring, disc((0, 0), 5, 0, 8, "pin"), S.GROUND, 20, 27, 4) is None, (
+        "nothing is there at these heights"
     )
-    assert S.gap_readings(ring, ["gone"], disc((0, 0), 5, 0, 8, "pin"), ["gone"], S.GROUND, 1, 7, 4) is None
 
 
 def test_thickness() -> None:

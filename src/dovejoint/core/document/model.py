@@ -129,7 +129,7 @@ class Profile(_Strict):
     record: Annotated[list[tuple[_Share, bool]], Field(max_length=400)] = []
     flare_mm: _NotNegative = 0.2
     flare_height_mm: _Positive = 0.4
-    flare_unsure_mm: _NotNegative = 0.08
+    flare_unsure_mm: _NotNegative = 0.06
     printer: Annotated[str, Field(max_length=80)] = ""
     material: Annotated[str, Field(max_length=80)] = ""
     nozzle_mm: _Positive = 0.4

@@ -51,8 +51,9 @@ def with_stacks(
         made = evaluation.made.get(report.step)
         if made is not None and made.joint is not None and report.measured is not None:
             found = _Stacker(project, limiter, evaluation, report, made.joint, gaps, stop).stack()
+            only = found is not None and found.least_mm < 0 <= report.measured.least_mm
             report = replace(report, tolerance=found)
-            if found is not None and found.least_mm < 0 <= report.measured.least_mm:
+            if found is not None and only:
                 more = f"At the worst case of the tolerances the two parts overlap by {-found.least_mm:.2f} mm."
                 report = replace(
                     report, note=f"{report.note} {more}".strip(), notice=report.notice or "overlap at limits"
@@ -75,7 +76,9 @@ class _Stacker:
         stop: Callable[[], bool],
     ) -> None:
         assert report.measured is not None
-        self.base: Measured = report.measured
+        base = report.measured
+        assert base is not None
+        self.base: Measured = base
         self.limiter, self.evaluation, self.report, self.shape, self.gaps, self.stop = (
             limiter, evaluation, report, shape, gaps, stop,
         )  # fmt: skip

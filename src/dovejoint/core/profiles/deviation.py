@@ -77,7 +77,14 @@ def gap_scatter(profile: Profile) -> Scatter:
 
 
 #: PRACTICE: the height up to which first layers stand out is less sure than by how much they do, so many times
-HEIGHT_TO_FLARE = 2.0
+HEIGHT_TO_FLARE = 1.5
+
+
+#: nodes and weights of Gauss and Hermite for a standard normal, five of them
+HERMITE = (
+    (0.0, 8 / 15), (1.3556261799742659, 0.2220759220056126), (-1.3556261799742659, 0.2220759220056126),
+    (2.8569700138728056, 0.0112574113277207), (-2.8569700138728056, 0.0112574113277207),
+)  # fmt: skip
 
 
 def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, float]:
@@ -85,17 +92,22 @@ def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, f
 
     The flare f at the bed dies away evenly over its height h; a 45° chamfer of leg m gives back m − z at the height z.
     Their difference is largest at z = min(m, h): f·(1 − m/h), or 0 where the chamfer is as high as the flare
-    (or f − m at the bed itself). ``chamfers`` are the legs of the edges on the bed. Returns the sum and how unsure it is: by f with
-    the share 1 − m/h, and by h with the slope f·m/h².
+    (or f − m at the bed itself). ``chamfers`` are the legs of the edges on the bed. Returns the sum and how unsure it is: the root of
+    the mean square by which it differs when f and h do, each normal (nodes of Gauss and Hermite, Abramowitz and Stegun, table 25.10).
     """
-    total = unsure = 0.0
-    for leg in chamfers:
-        f, h = profile.flare_mm, profile.flare_height_mm
-        share = max(0.0, 1 - leg / h)
-        left = max(f * share, f - leg, 0.0)
-        total += left
-        slope = f * leg / h**2 if share > 0 else 0.0
-        unsure = math.hypot(
-            unsure, profile.flare_unsure_mm * math.hypot(share if left > 0 else 0.0, HEIGHT_TO_FLARE * slope)
-        )
-    return total, unsure
+    f, h = profile.flare_mm, profile.flare_height_mm
+    total = sum(_left(f, h, leg) for leg in chamfers)
+    sd = profile.flare_unsure_mm
+    square = sum(
+        p
+        * q
+        * (sum(_left(max(f + a * sd, 0.0), max(h + b * HEIGHT_TO_FLARE * sd, 0.05), leg) for leg in chamfers) - total)
+        ** 2
+        for a, p in HERMITE
+        for b, q in HERMITE
+    )
+    return total, math.sqrt(square)
+
+
+def _left(flare_mm: float, height_mm: float, leg_mm: float) -> float:
+    return max(flare_mm * (1 - leg_mm / height_mm), flare_mm - leg_mm, 0.0)

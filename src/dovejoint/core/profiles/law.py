@@ -19,7 +19,7 @@ from scipy.special import ndtr, ndtri
 
 from ..document import Profile
 from .belief import Belief, belief_of, shift_row
-from .deviation import Mating
+from .deviation import HERMITE, Mating
 from .sides import Sides, room_and_play
 
 __all__ = ["Law", "Spread", "law_of", "share_where", "spread_of"]
@@ -28,11 +28,6 @@ Array = NDArray[np.float64]
 #: points along the line of the greatest spread (in standard deviations), and lines in one, and in more further directions
 _ALONG = np.linspace(-6.0, 6.0, 61)
 _LINES, _MANY_LINES = 40, 256
-#: nodes and weights of Gauss and Hermite for a standard normal (Abramowitz and Stegun, table 25.10, n = 5)
-_HERMITE = (
-    (0.0, 8 / 15), (1.3556261799742659, 0.2220759220056126), (-1.3556261799742659, 0.2220759220056126),
-    (2.8569700138728056, 0.0112574113277207), (-2.8569700138728056, 0.0112574113277207),
-)  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -123,7 +118,7 @@ def spread_of(law: Law, sides: Sides) -> Spread:
     deviations = base[:, None, :] + _ALONG[None, :, None] * scaled[:, -1][None, None, :]
     room, play = room_and_play(sides, deviations.reshape(-1, m))
     shape = (len(base), len(_ALONG))
-    flares = tuple((max(law.flare_mm + z * law.flare_sd_mm, 0.0), w) for z, w in _HERMITE)
+    flares = tuple((max(law.flare_mm + z * law.flare_sd_mm, 0.0), w) for z, w in HERMITE)
     return Spread(
         deviations,
         lines,
