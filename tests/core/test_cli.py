@@ -66,7 +66,7 @@ def test_build_reports_all_that_is_promised(feeder: Path) -> None:
     assert joint["wanted_mm"] == {"least": 0.1, "target": 0.2, "most": 0.3}
     assert joint["drawn_mm"] == pytest.approx(0.35)
     assert joint["measured_mm"]["least"] == pytest.approx(0.35)
-    assert joint["chance"]["fits"] == pytest.approx(counted_by_dice(), abs=0.01)
+    assert joint["chance"]["fits"] == pytest.approx(counted_by_dice(), abs=0.02)
     assert "flares into the gap by 0.05 mm" in joint["note"]
     assert "too tight in 25 of 100" in run("build", feeder).stdout
 
