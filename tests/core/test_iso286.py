@@ -53,3 +53,20 @@ def test_bands_end_with_the_size_that_names_them() -> None:
     # c has finer bands than IT: the deviation changes within the band 30 to 50
     assert limits_of(40, "c11").upper_um == -120
     assert limits_of(42, "c11").upper_um == -130
+
+
+@pytest.mark.parametrize(
+    ("size", "zone", "lower", "upper"),
+    [
+        # ISO 286-2, shafts x to zc at small sizes
+        (12, "x6", 40, 51), (16, "x6", 45, 56), (2, "x6", 20, 26), (5, "x7", 28, 40), (8, "x6", 34, 43),
+        (2, "z6", 26, 32), (5, "z6", 35, 43), (8, "z7", 42, 57), (12, "z6", 50, 61), (16, "z6", 60, 71),
+        (2, "za7", 32, 42), (5, "za6", 42, 50), (8, "za6", 52, 61), (5, "zb7", 50, 62), (2, "zb6", 40, 46),
+        (2, "zc6", 60, 66), (5, "zc8", 80, 98),
+        # the holes to them, from grade 8 on without the Δ rule, up to 7 with it: 12 X7 is −40 + 7
+        (12, "X8", -67, -40), (12, "X7", -51, -33), (5, "Z8", -53, -35),
+    ],
+)  # fmt: skip
+def test_interference_letters_at_small_sizes(size: float, zone: str, lower: float, upper: float) -> None:
+    found = limits_of(size, zone)
+    assert (found.lower_um, found.upper_um) == (lower, upper)
