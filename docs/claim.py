@@ -20,7 +20,7 @@ sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "src")]
 from world import Maker  # noqa: E402
 from worlds import STAGES, WORLDS, counted, life  # noqa: E402
 
-OWN, FOREIGN = 2500, 800
+OWN, FOREIGN = 2000, 600
 SIZE, MARGIN = 230, 40
 STAGE_COLOURS = ("#a8481f", "#1e7268", "#7a5a9e", "#22302f")
 

@@ -1,26 +1,56 @@
-"""Printed parts that are larger than the printer's room."""
+"""Printed parts that have no room on the bed, as they are laid."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
+import numpy as np
+
+from ..recipe import PartState
+from ..recipe.lying import Lie, lie_of
 from .registry import Finding, Model, register_check
 
+#: kept free to the edge of the bed, as the plate keeps it, mm
+EDGE_MM = 4.0
 
-@register_check("bed", "Parts larger than the bed", "Every printed part has room on the bed.")
+
+@register_check("bed", "Parts larger than the bed", "Every printed part has room on the bed, as it lies.")
 def _(model: Model) -> Iterable[Finding]:
     room = model.profile.bed_mm
+    wide, deep, high = room[0] - 2 * EDGE_MM, room[1] - 2 * EDGE_MM, room[2]
     for part, state in model.parts("printed"):
-        size = tuple(b - a for a, b in zip(state.info.low_mm, state.info.high_mm, strict=True))
-        # it may be turned about any axis by a right angle
-        if all(s <= r + 1e-6 for s, r in zip(sorted(size), sorted(room), strict=True)):
+        lie = lie_of(part, state)
+        size = _sizes(state, lie)
+        if size[0] <= wide + 1e-6 and size[1] <= deep + 1e-6 and size[2] <= high + 1e-6:
             continue
         yield Finding(
             "wrong",
             f"{part.name} is larger than the printer's room.",
-            figure=" × ".join(f"{s:.1f}" for s in size) + " mm",
-            limit=" × ".join(f"{r:.0f}" for r in room) + " mm",
-            advice="Make it smaller, or split it.",
+            figure=" × ".join(f"{s:.1f}" for s in size) + " mm as it lies",
+            limit=" × ".join(f"{r:.0f}" for r in room) + f" mm, {EDGE_MM:g} kept free at the edges",
+            advice=_advice(state, lie, (wide, deep, high), size),
             parts=(part.id,),
             place=state.info.centre_mm,
         )
+
+
+def _sizes(state: PartState, lie: Lie) -> tuple[float, float, float]:
+    """Across, deep and high, as it lies, mm."""
+    local = state.mesh.positions.astype(float) @ np.array([lie.x, lie.y, lie.z]).T
+    across, deep, high = (float(v) for v in np.ptp(local, axis=0))
+    return across, deep, high
+
+
+def _advice(state: PartState, lie: Lie, room: tuple[float, float, float], size: tuple[float, float, float]) -> str:
+    """What would work: turned where it lies, laid on another side, or neither."""
+    if size[2] <= room[2] + 1e-6:
+        flat = state.mesh.positions.astype(float) @ np.array([lie.x, lie.y]).T
+        for degrees in range(1, 180):
+            c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+            across, deep = np.ptp(flat @ np.array([[c, s], [-s, c]]), axis=0)
+            if across <= room[0] + 1e-6 and deep <= room[1] + 1e-6:
+                return f"It has room when it is turned by {degrees}° where it lies."
+    if all(s <= r + 1e-6 for s, r in zip(sorted(size), sorted(room), strict=True)):
+        return "Lay it on another side: so it has room."
+    return "Make it smaller, or split it."

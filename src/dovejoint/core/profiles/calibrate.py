@@ -33,6 +33,8 @@ __all__ = ["Calibration", "calibrate"]
 LEAST_SIZES, LEAST_READINGS = 2, 3
 #: sizes whose largest is less than this many times the smallest do not carry a line far
 NARROW = 3.0
+#: of fewer readings than this none is left out: one in twenty would be wrongly
+MANY = 8
 #: no printer's sizes rise by more or less than this share with what is drawn
 STEEPEST = 0.03
 Array = NDArray[np.float64]
@@ -117,7 +119,7 @@ def calibrate(
     Parameters
     ----------
     prints, features : for each reading which print it is of, and which feature of that (where known).
-    leave_out : leave out what stands apart from the others; it is named all the same.
+    leave_out : leave out what stands apart from the others, where these are many; it is named all the same.
 
     Raises
     ------
@@ -149,7 +151,7 @@ def calibrate(
         for i in outliers
     ]
     notes.extend(_odd(x, y, sizes))
-    kept = np.array([not (leave_out and i in outliers) for i in range(len(x))])
+    kept = np.array([not (leave_out and len(x) >= MANY and i in outliers) for i in range(len(x))])
     x, y, of = x[kept], y[kept], of[kept]
     if features is not None:
         x, y, of = _together(x, y, of, [f for f, k in zip(features, kept, strict=True) if k])

@@ -10,16 +10,17 @@ from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
+from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopLoc import TopLoc_Location
 
 from .frame import Frame
 from .kernel import FACE as FACE_KIND
-from .kernel import Shape, cast
+from .kernel import Shape, cast, point, vec
 from .mesh import moved, node_arrays
 from .named import NamedSolid
 
-__all__ = ["Facets", "Nearest", "crosses", "facets_between", "in_small", "nearest", "straight_on", "within"]
+__all__ = ["Facets", "Nearest", "crosses", "facets_between", "in_small", "nearest", "onto", "straight_on", "within"]
 
 Array = NDArray[np.float64]
 Index = NDArray[np.intp]
@@ -68,18 +69,21 @@ def _triangles(face: Shape, chord_mm: float) -> Array:
     return np.asarray(nodes[triangles])
 
 
-def facets_between(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) -> Facets:
+def facets_between(
+    solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, chord_mm: float = CHORD_MM
+) -> Facets:
     """The triangles of all faces between two heights over a frame, cut off there, whatever made the faces."""
     corners: list[Array] = []
     faces: list[Index] = []
-    chord = CHORD_MM
+    chord = chord_mm
     for index, face in enumerate(solid.faces):
         low, high = _heights(face, frame)
         if high < low_mm or low > high_mm:
             continue
-        found = _triangles(face, CHORD_MM)
+        found = _triangles(face, chord_mm)
         if len(found) > MOST_TRIANGLES:
-            found, chord = _triangles(face, COARSER_MM), COARSER_MM
+            chord = max(chord, COARSER_MM)
+            found = _triangles(face, COARSER_MM)
         local = _local(found.reshape(-1, 3), frame).reshape(-1, 3, 3)
         cut = _above(_above(local, low_mm, 1.0), -high_mm, -1.0)
         corners.append(cut)
@@ -168,8 +172,9 @@ OPPOSED, ASLANT, STRAIGHT = -0.1, 0.3, 0.997
 _LOT = 128
 
 
-def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float) -> Nearest:
-    """The nearest ways from points with outward normals, not farther than ``reach_mm``, to opposing facets."""
+def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float, opposed: float = OPPOSED) -> Nearest:
+    """The nearest ways from points with outward normals, not farther than ``reach_mm``, to facets whose normals lie beyond the cosine
+    ``opposed`` of theirs."""
     n = len(points)
     out = Nearest(
         np.full(n, np.inf), np.zeros((n, 3)), np.full(n, -1, dtype=np.intp),
@@ -192,7 +197,7 @@ def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float) -> N
         # how far any of a triangle's box lies before or behind the point's own plane
         ahead = m @ middle[some].T - np.einsum("ij,ij->i", p, m)[:, None]
         spread = np.abs(m) @ half[some].T
-        may = (m @ facets.normals[some].T <= OPPOSED) & (np.abs(over) <= reach_mm)
+        may = (m @ facets.normals[some].T <= opposed) & (np.abs(over) <= reach_mm)
         may &= np.where(over >= -1e-9, ahead + spread >= -1e-9, ahead - spread <= 1e-9)
         i, j = np.nonzero(may)
         j = some[j]
@@ -350,3 +355,18 @@ def crosses(start: Array, end: Array, facets: Facets) -> bool:
         t = np.einsum("ij,ij->i", ac, q) / det
         hit = (np.abs(det) > 1e-12) & (u >= 0) & (v >= 0) & (u + v <= 1) & (t > 1e-3) & (t < 1 - 1e-3)
     return bool(hit.any())
+
+
+#: a point of a triangle lies no farther from its face than this, mm
+_NEAR_MM = 0.02
+
+
+def onto(face: Shape, at: Array, expected: Array) -> Array:
+    """The nearest point of a face's surface, where that is the one expected (a foot on a face's rim is none of its surface's)."""
+    projection = GeomAPI_ProjectPointOnSurf(
+        point((float(at[0]), float(at[1]), float(at[2]))), BRep_Tool.Surface_s(face)
+    )
+    if projection.NbPoints() == 0:
+        return expected
+    found = np.array(vec(projection.NearestPoint()))
+    return found if np.linalg.norm(found - expected) < _NEAR_MM else expected

@@ -15,13 +15,11 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 
-from .facets import Facets, crosses, facets_between, in_small, nearest, straight_on
+from .facets import Facets, crosses, facets_between, in_small, nearest, onto, straight_on
 from .facets import within as lies_within
 from .frame import Frame, Vec3
 from .info import GapReadings
-from .kernel import BRep_Tool, Shape, point, vec
 from .named import NamedSolid
 
 __all__ = ["gap_readings"]
@@ -195,27 +193,12 @@ def _exact(
     faces = [outer.faces[places.outer_face[k]], inner.faces[places.inner_face[k]]]
     start = 0 if places.from_outer[k] else 1
     # a point of one half, and from there the nearest on the other
-    first = _onto(faces[start], ends[start], ends[start])
-    second = _onto(faces[1 - start], first, ends[1 - start])
+    first = onto(faces[start], ends[start], ends[start])
+    second = onto(faces[1 - start], first, ends[1 - start])
     gap = float(np.linalg.norm(second - first))
     pair = (first, second) if start == 0 else (second, first)
     a, b = ((float(p[0]), float(p[1]), float(p[2])) for p in pair)
     return (-gap if places.gap[k] < 0 else gap), (a, b)
-
-
-#: a point of a triangle lies no farther from its face than this, mm
-_NEAR_MM = 0.02
-
-
-def _onto(face: Shape, at: Array, expected: Array) -> Array:
-    """The nearest point of a face's surface, where that is the one expected (a foot on a face's rim is none of its surface's)."""
-    projection = GeomAPI_ProjectPointOnSurf(
-        point((float(at[0]), float(at[1]), float(at[2]))), BRep_Tool.Surface_s(face)
-    )
-    if projection.NbPoints() == 0:
-        return expected
-    found = np.array(vec(projection.NearestPoint()))
-    return found if np.linalg.norm(found - expected) < _NEAR_MM else expected
 
 
 def _ways(places: _Places) -> tuple[tuple[float, float, float], ...]:

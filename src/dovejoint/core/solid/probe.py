@@ -6,13 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from OCP.BRepClass import BRepClass_FaceClassifier
-from OCP.BRepTools import BRepTools
-from OCP.gp import gp_Dir, gp_Lin, gp_Pnt2d
+import numpy as np
+from OCP.gp import gp_Dir, gp_Lin
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
-from OCP.TopAbs import TopAbs_IN
 
-from .frame import Vec3, add, dot, scale
+from .facets import Facets, facets_between, in_small, nearest, onto
+from .frame import GROUND, Vec3, dot, scale
 from .kernel import BRepAdaptor_Surface, TopoDS, point
 from .measure import normal_at
 from .named import NamedSolid
@@ -73,40 +72,76 @@ def free_length(solid: NamedSolid, places: Sequence[Vec3], along: Vec3, reach_mm
 
 @dataclass(frozen=True)
 class Thickness:
-    """The least thickness of a part's walls, mm, from a point on one side to the one across it."""
+    """The least thickness of a part's walls, mm, from a point on one side to the one across it; ``lying`` where it is that of a plate that lies
+    in the layers' plane."""
 
     least_mm: float
     at: tuple[Vec3, Vec3]
+    lying: bool = False
 
 
-#: readings along each direction of a face when its wall is probed
-WALL_GRID = 4
-#: cosine between a ray and the outward normal where it leaves, above which the two faces make a wall
+#: cosine between outward normals below which two faces make a wall: they look away from each other, within 26 degrees
 OPPOSITE = 0.9
+#: chord error of the triangles that walls are probed on, mm, and how far points of a flat face lie apart, at first and more closely
+WALL_CHORD_MM, WALL_APART_MM = 0.005, (1.5, 0.15, 0.02)
+#: a face looks up or down when its normal lies so near to the print direction
+LEVEL = 0.9
 
 
-def thinnest_wall(solid: NamedSolid, most_mm: float) -> Thickness | None:
-    """The thinnest place of a part where two faces look away from each other, if it is thinner than ``most_mm``.
+def thinnest_wall(solid: NamedSolid, most_mm: float, up: Vec3 | None = None, lying_mm: float = 0.0) -> Thickness | None:
+    """The thinnest place of a part where two faces look away from each other with material between, if it is thinner than ``most_mm``.
 
-    From points on each face a ray goes straight into the material; what counts is where it comes out through a
-    face that looks the other way (within 25 degrees), so that the tips of chamfers and corners are no walls.
+    From points on all faces the nearest face is looked for that lies behind them and looks the other way (within 26 degrees, so that the
+    tips of chamfers and corners are no walls, but the edge of a blade is one). Then the place found is looked at more closely. Of plates
+    that lie in the layers' plane (``up`` is the print direction) only those thinner than ``lying_mm`` count.
     """
-    rays = _Rays(solid)
+    facets = facets_between(solid, GROUND, -1e6, 1e6, WALL_CHORD_MM)
+    if not len(facets):
+        return None
     least: Thickness | None = None
-    for face in solid.faces:
-        u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
-        adaptor = BRepAdaptor_Surface(face)
-        for a in range(WALL_GRID):
-            for b in range(WALL_GRID):
-                u, v = u0 + (a + 0.5) / WALL_GRID * (u1 - u0), v0 + (b + 0.5) / WALL_GRID * (v1 - v0)
-                if BRepClass_FaceClassifier(face, gp_Pnt2d(u, v), 1e-7).State() != TopAbs_IN:
-                    continue
-                p, n = normal_at(face, u, v, adaptor)
-                inward = scale(n, -1)
-                through = rays.through(p, inward, most_mm if least is None else least.least_mm)
-                if through is not None:
-                    least = Thickness(through, (p, add(p, scale(inward, through))))
+    for lying in (False, True):
+        reach = lying_mm if lying else most_mm
+        if (lying and up is None) or reach <= 0:
+            continue
+        found = _thinnest(solid, facets, reach, up, lying)
+        # walls and plates have limits of their own: what is told is the one that falls short by more
+        if found is not None and (least is None or found.least_mm / reach < least.least_mm / most_mm):
+            least = found
     return least
+
+
+def _thinnest(solid: NamedSolid, facets: Facets, reach: float, up: Vec3 | None, lying: bool) -> Thickness | None:
+    """The thinnest place of one kind, and looked at ever more closely round where it was found."""
+    near, best = facets, None
+    for apart in WALL_APART_MM:
+        small = in_small(near, apart)
+        points, normals = small.corners.reshape(-1, 3), np.repeat(small.normals, 3, axis=0)
+        level = np.abs(normals @ np.array(up)) > LEVEL if up is not None else np.zeros(len(points), dtype=bool)
+        key = np.column_stack([np.round(points, 5), np.round(normals, 3)])
+        _, first = np.unique(key, axis=0, return_index=True)
+        first = first[level[first] == lying]
+        found = nearest(points[first], normals[first], facets, reach, -OPPOSITE)
+        if not len(first) or not np.isfinite(found.deep_mm.min()):
+            break
+        k = int(found.deep_mm.argmin())
+        here, facet = points[first][k], int(found.deep_at[k])
+        there = onto(solid.faces[int(facets.face[facet])], here, found.deep_foot[k])
+        thin = float(np.linalg.norm(there - here))
+        if best is None or thin < best[0]:
+            best = thin, here, there
+        low, high = facets.corners.min(axis=1), facets.corners.max(axis=1)
+        about = ((low <= here + 2 * apart) & (high >= here - 2 * apart)).all(axis=1)
+        near = _within(in_small(facets.chosen(about), apart), here, 2 * apart)
+    if best is None or best[0] >= reach:
+        return None
+    ends = [(float(p[0]), float(p[1]), float(p[2])) for p in best[1:]]
+    return Thickness(best[0], (ends[0], ends[1]), lying)
+
+
+def _within(facets: Facets, at: Any, far: float) -> Facets:
+    """The triangles that reach within so much of a place (by their boxes)."""
+    low, high = facets.corners.min(axis=1), facets.corners.max(axis=1)
+    return facets.chosen(((low <= at + far) & (high >= at - far)).all(axis=1))
 
 
 def thickness_at(solid: NamedSolid, at: Vec3, normal: Vec3, most_mm: float = 1e4) -> float | None:
