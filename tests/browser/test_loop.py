@@ -102,7 +102,7 @@ def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path)
     lip.get_by_role("button", name="caliper").click()
     expect(lip.locator("[data-reading]")).to_have_count(1)
     box = trial.get_by_label("reading of opening, across")
-    for text, word in (("wide", "wide"), ("38", "is it another feature?")):
+    for text, word in (("wide", "wide"), ("38", "did you mean 83?"), ("47", "is it another feature?")):
         box.fill(text)
         box.press("Enter")
         expect(trial.locator('[data-feature="opening, across"]').get_by_role("alert")).to_contain_text(word)
