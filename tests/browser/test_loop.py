@@ -49,7 +49,7 @@ def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path)
     hands.desk("Check")
     row = page.locator("[data-dimension=inside]")
     row.get_by_role("radio", name="lower").click()
-    expect(hands.gauge("Floor in hopper")).to_contain_text("at limits")
+    expect(hands.gauge("Floor in hopper")).to_contain_text("at limits", timeout=20_000)
     hands.idle()
     shown = page.evaluate("() => [...window.__test.viewer().headers.keys()].length")
     assert shown == 2
@@ -181,9 +181,9 @@ def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
     page.get_by_role("radiogroup", name="all dimensions").wait_for()
     tab_to("[role=radio][aria-checked=true]")
     hands.press("ArrowLeft")
-    expect(hands.gauge("Floor in hopper")).to_contain_text("at limits")
+    expect(hands.gauge("Floor in hopper")).to_contain_text("at limits", timeout=20_000)
     hands.press("ArrowRight")
-    expect(hands.gauge("Floor in hopper")).not_to_contain_text("at limits")
+    expect(hands.gauge("Floor in hopper")).not_to_contain_text("at limits", timeout=20_000)
 
     # two faces by name, and the drawn gap between them
     hands.press("m")

@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .facets import Facets, crosses, facets_between, in_small, nearest, onto, straight_on
+from .facets import Facets, crosses, facets_between, first_of_each, in_small, nearest, onto, straight_on
 from .facets import within as lies_within
 from .frame import Frame, Vec3
 from .info import GapReadings
@@ -80,12 +80,12 @@ def gap_readings(
     reach_mm : places where the other part is farther away than this have no gap of this joint.
     within : middle and half sizes (x, y of the frame) outside of which nothing counts; all counts where it is left out.
     """
-    one, other = (facets_between(s, frame, low_mm, high_mm) for s in (outer, inner))
+    (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm) for s in (outer, inner))
     if not len(one) or not len(other):
         return None
     found = [
-        _from(one, other, reach_mm, within, from_outer=True),
-        _from(other, one, reach_mm, within, from_outer=False),
+        _from(there, other, reach_mm, within, from_outer=True),
+        _from(here, one, reach_mm, within, from_outer=False),
     ]
     places = _Places.together(found)
     if not len(places.gap):
@@ -109,7 +109,20 @@ def gap_readings(
     )  # fmt: skip
 
 
-def _samples(facets: Facets) -> tuple[Array, Array, NDArray[np.intp]]:
+_Samples = tuple[Array, Array, NDArray[np.intp]]
+
+
+def _zone(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) -> tuple[Facets, _Samples]:
+    """A half's triangles in a zone and the points on them; kept with the solid, for its zone is read again whenever the other half changes."""
+    kept: dict[tuple[Frame, float, float], tuple[Facets, _Samples]] = solid.__dict__.setdefault("zones", {})
+    key = (frame, low_mm, high_mm)
+    if key not in kept:
+        facets = facets_between(solid, frame, low_mm, high_mm)
+        kept[key] = facets, _samples(facets) if len(facets) else (np.zeros((0, 3)),) * 2 + (np.zeros(0, dtype=np.intp),)
+    return kept[key]
+
+
+def _samples(facets: Facets) -> _Samples:
     """Points of facets with the normals and faces of these; a corner that several faces share stands for each."""
     apart = APART_MM
     small = in_small(facets, apart)
@@ -121,21 +134,20 @@ def _samples(facets: Facets) -> tuple[Array, Array, NDArray[np.intp]]:
     # every corner of a flat face; of a round one, where gaps change smoothly, one in each cell
     level = facets.normals[np.searchsorted(facets.face, facets.face)]
     flat_faces = np.bincount(facets.face, np.linalg.norm(facets.normals - level, axis=1)) < 1e-6
-    cell = np.where(flat_faces[face][:, None], np.round(points, 6), np.floor(points / ROUND_APART_MM))
-    key = np.column_stack([cell, face])
-    _, first = np.unique(key, axis=0, return_index=True)
+    cell = np.where(flat_faces[face][:, None], np.round(points * 1e6), np.floor(points / ROUND_APART_MM))
+    first = first_of_each(np.column_stack([cell, face]))
     return points[first], normals[first], face[first]
 
 
 def _from(
-    mine: Facets,
+    mine: _Samples,
     its: Facets,
     reach: float,
     within: tuple[tuple[float, float], tuple[float, float]] | None,
     from_outer: bool,
 ) -> _Places:
     """The gaps at points of one half to the other."""
-    points, normals, face = _samples(mine)
+    points, normals, face = mine
     # what looks up or down has no gap in the joint's plane
     keep = np.linalg.norm(normals[:, :2], axis=1) >= IN_PLANE
     if within is not None:

@@ -10,7 +10,7 @@ import numpy as np
 from OCP.gp import gp_Dir, gp_Lin
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
-from .facets import Facets, facets_between, in_small, nearest, onto
+from .facets import Facets, facets_between, first_of_each, in_small, nearest, onto
 from .frame import GROUND, Vec3, dot, scale
 from .kernel import BRepAdaptor_Surface, TopoDS, point
 from .measure import normal_at
@@ -83,7 +83,7 @@ class Thickness:
 #: cosine between outward normals below which two faces make a wall: they look away from each other, within 26 degrees
 OPPOSITE = 0.9
 #: chord error of the triangles that walls are probed on, mm, and how far points of a flat face lie apart, at first and more closely
-WALL_CHORD_MM, WALL_APART_MM = 0.005, (1.5, 0.15, 0.02)
+WALL_CHORD_MM, WALL_APART_MM = 0.005, (4.0, 0.5, 0.05)
 #: a face looks up or down when its normal lies so near to the print direction
 LEVEL = 0.9
 
@@ -117,8 +117,7 @@ def _thinnest(solid: NamedSolid, facets: Facets, reach: float, up: Vec3 | None, 
         small = in_small(near, apart)
         points, normals = small.corners.reshape(-1, 3), np.repeat(small.normals, 3, axis=0)
         level = np.abs(normals @ np.array(up)) > LEVEL if up is not None else np.zeros(len(points), dtype=bool)
-        key = np.column_stack([np.round(points, 5), np.round(normals, 3)])
-        _, first = np.unique(key, axis=0, return_index=True)
+        first = first_of_each(np.column_stack([np.round(points * 1e5), np.round(normals * 1e3)]))
         first = first[level[first] == lying]
         found = nearest(points[first], normals[first], facets, reach, -OPPOSITE)
         if not len(first) or not np.isfinite(found.deep_mm.min()):
