@@ -159,7 +159,7 @@ def test_the_check_desk_finds_and_goes_there(hands: Hands, page: Page) -> None:
     expect(page.get_by_role("navigation", name="desks")).to_contain_text("▲")
     hands.desk("Check")
     finding = page.locator("[data-finding=wrong]").filter(has_text="printer's room")
-    expect(finding).to_contain_text("Hopper is larger than the printer's room.")
+    expect(finding).to_contain_text("Hopper is larger than the printer's room, as it lies.")
     expect(finding).to_contain_text("limit 220 × 220 × 250 mm")
     finding.get_by_role("button").first.click()
     hands.idle()

@@ -149,13 +149,23 @@ def lesson(store: WorkshopStore, project: Project) -> Lesson:
     return Lesson(present, prior, sizes, learnt, proposal, mark, store.dismissed(present.id, mark))
 
 
-def _effects(project: Project, proposal: Proposal) -> list[dict[str, Any]]:
+def _printed_sizes(store: WorkshopStore, profile: Profile) -> dict[str, tuple[float, float]]:
+    """How wide the openings of joints were when they were last printed."""
+    out: dict[str, tuple[float, float]] = {}
+    for trial in store.trials_with(profile.id, profile.machine):
+        for joint in trial.printed["joints"]:
+            if len(joint["ways"]) == 2:
+                out[joint["step"]] = (float(joint["ways"][0][2]), float(joint["ways"][1][2]))
+    return out
+
+
+def _effects(project: Project, proposal: Proposal, sizes_mm: dict[str, tuple[float, float]]) -> list[dict[str, Any]]:
     """What a proposal does to each joint: drawn gap, chance, and the half that changes."""
     command = command_from({"do": "SetProfile", "profile": proposal.profile.model_dump(mode="json")})
     after = apply(project, command).project
     names = {p.id: p.name for p in project.parts}
     out = []
-    for old, new in zip(assess_by_formula(project), assess_by_formula(after), strict=True):
+    for old, new in zip(assess_by_formula(project, sizes_mm), assess_by_formula(after, sizes_mm), strict=True):
         if old.drawn is None or new.drawn is None or old.chance is None or new.chance is None:
             continue
         step = project.step(old.step)
@@ -235,7 +245,7 @@ def lesson_report(store: WorkshopStore, project: Project, found: Lesson) -> dict
             "version": proposal.profile.version,
             "reason": proposal.reason,
             "dismissed": found.dismissed,
-            "joints": _effects(project, proposal),
+            "joints": _effects(project, proposal, _printed_sizes(store, found.present)),
         },
         "versions": [
             {"version": p.version, "reason": reason, "at": at, "outside_mm": p.outside_mm, "inside_mm": p.inside_mm}

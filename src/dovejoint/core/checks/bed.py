@@ -26,8 +26,8 @@ def _(model: Model) -> Iterable[Finding]:
             continue
         yield Finding(
             "wrong",
-            f"{part.name} is larger than the printer's room.",
-            figure=" × ".join(f"{s:.1f}" for s in size) + " mm as it lies",
+            f"{part.name} is larger than the printer's room, as it lies.",
+            figure=" × ".join(f"{s:.1f}" for s in size) + " mm",
             limit=" × ".join(f"{r:.0f}" for r in room) + f" mm, {EDGE_MM:g} kept free at the edges",
             advice=_advice(state, lie, (wide, deep, high), size),
             parts=(part.id,),

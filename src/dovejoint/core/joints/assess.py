@@ -232,15 +232,17 @@ def joint_steps(project: Project) -> list[Step]:
     return [s for s in project.recipe if is_joint(s) and not s.off]
 
 
-def assess_by_formula(project: Project) -> list[JointReport]:
-    """All joints from their formulas alone: there at once, before any solid is made and without the kernel."""
+def assess_by_formula(project: Project, sizes_mm: Mapping[str, tuple[float, float]] | None = None) -> list[JointReport]:
+    """All joints from their formulas alone: there at once, before any solid is made and without the kernel. ``sizes_mm`` has how wide the
+    openings of some are in their two directions, where that is known from elsewhere (a print of them)."""
     table = evaluate_table([(v.name, v.formula) for v in project.values])
     known = {n: r.quantity for n, r in table.items() if r.quantity is not None}
     out = []
     for step in joint_steps(project):
         try:
             figures = figures_of(compiled_step(step), kind_of(step), known)
-            laid = mating_of(project, meeting_of(step, figures))
+            meeting = meeting_of(step, figures)
+            laid = mating_of(project, replace(meeting, sizes_mm=(sizes_mm or {}).get(step.id, meeting.sizes_mm)))
             drawn = drawn_mm(step, figures, profile_of(project), laid.mating)
             out.append(_report(project, step, figures, drawn, laid))
         except DoveError as error:
