@@ -89,7 +89,7 @@ function Card({ joint: kept }: { joint: Joint }) {
             {joint.measured_mm && uneven(joint) && (
               <>
                 <Gap word="room" more="all round, where the inner half fits best" figure={mm(joint.measured_mm.room)} />
-                <Gap word="play" more="half the way from stop to stop, where longest" figure={mm(joint.measured_mm.play)} />
+                <Gap word="play" more="half the way from stop to stop, where longest" figure={joint.measured_mm.play > NO_STOP_MM ? 'no stop' : mm(joint.measured_mm.play)} />
               </>
             )}
             {joint.tolerance && (
@@ -170,6 +170,9 @@ function Card({ joint: kept }: { joint: Joint }) {
     </section>
   )
 }
+
+/** More play than this is none: nothing stops the inner half there. */
+const NO_STOP_MM = 100
 
 /** Whether a joint's gap is not the same all round, so that least, room, play and most are four figures. */
 function uneven(joint: Joint) {
