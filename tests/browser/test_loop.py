@@ -69,7 +69,7 @@ def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path)
     hands.desk("Join")
     card = page.locator("[data-joint]")
     hands.idle()
-    expect(card.locator("dl")).to_contain_text(re.compile(r"at limits.*0\.20 . 0\.5\d mm"))
+    expect(card.locator("dl")).to_contain_text(re.compile(r"at limits.*0\.17 . 0\.5\d mm"))
     card.get_by_role("button", name="tightest").click()
     expect(card).to_contain_text("at limits of its tolerances", timeout=20_000)
     hands.idle()
@@ -139,7 +139,7 @@ def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path)
     expect(page.locator('[data-item="printer"]')).to_contain_text(LATER)
     hands.idle()
     assert abs(drawn(hands) - before) > 0.02
-    expect(hands.gauge("Floor in hopper")).to_contain_text(re.compile(r"fits in (7|8|9)\d of 100"))
+    assert hands.state()["report"]["joints"][0]["chance"]["fits"] > 0.78, "where 68 of 100 stood"
 
     # a revision with a note; only the floor must be printed again
     page.get_by_label("note of the revision").fill("gap corrected")
