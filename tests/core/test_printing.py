@@ -17,13 +17,13 @@ from dovejoint.core.joints.assess import assess
 from dovejoint.core.printing import estimate as E
 from dovejoint.core.printing.coupons import COUPONS, ladder_of, make_coupon
 from dovejoint.core.printing.features import features_of, joint_prints
-from dovejoint.core.printing.plate import APART_MM, EDGE_MM, lay_out
+from dovejoint.core.printing.plate import APART_MM, lay_out
 from dovejoint.core.printing.prints import PrintCache, layer_report, print_report
 from dovejoint.core.printing.slices import lay, layer_count
 from dovejoint.core.profiles import DEFAULT_PROFILE, gap_shift
 from dovejoint.core.profiles.catalogue import catalogue, make_profile
 from dovejoint.core.recipe import ResultCache, evaluate
-from dovejoint.core.recipe.lying import AS_MODELLED
+from dovejoint.core.recipe.lying import AS_MODELLED, BED_EDGE_MM
 
 CASES = json.loads((Path(__file__).parents[1] / "reference" / "print_estimates.json").read_text())
 
@@ -131,7 +131,7 @@ def test_plates_keep_parts_apart_and_on_the_bed() -> None:
         part: (places[part].x_mm - w / 2, places[part].y_mm - d / 2, places[part].x_mm + w / 2, places[part].y_mm + d / 2)  # type: ignore[operator]
         for part, w, d in sizes if places[part].x_mm is not None
     }  # fmt: skip
-    edge = 110 - EDGE_MM + 1e-6
+    edge = 110 - BED_EDGE_MM + 1e-6
     for part, (x0, y0, x1, y1) in boxes.items():
         assert min(x0, y0) >= -edge and max(x1, y1) <= edge, part
         for other, (u0, v0, u1, v1) in boxes.items():

@@ -591,8 +591,6 @@ class StackRowOut(Shape):
     part: str
     at_lower: float
     at_upper: float
-    play_at_lower: float
-    play_at_upper: float
 
 
 class StackOut(Shape):

@@ -8,17 +8,14 @@ from collections.abc import Iterable
 import numpy as np
 
 from ..recipe import PartState
-from ..recipe.lying import Lie, lie_of
+from ..recipe.lying import BED_EDGE_MM, Lie, lie_of
 from .registry import Finding, Model, register_check
-
-#: kept free to the edge of the bed, as the plate keeps it, mm
-EDGE_MM = 4.0
 
 
 @register_check("bed", "Parts larger than the bed", "Every printed part has room on the bed, as it lies.")
 def _(model: Model) -> Iterable[Finding]:
     room = model.profile.bed_mm
-    wide, deep, high = room[0] - 2 * EDGE_MM, room[1] - 2 * EDGE_MM, room[2]
+    wide, deep, high = room[0] - 2 * BED_EDGE_MM, room[1] - 2 * BED_EDGE_MM, room[2]
     for part, state in model.parts("printed"):
         lie = lie_of(part, state)
         size = _sizes(state, lie)
@@ -28,7 +25,7 @@ def _(model: Model) -> Iterable[Finding]:
             "wrong",
             f"{part.name} is larger than the printer's room, as it lies.",
             figure=" × ".join(f"{s:.1f}" for s in size) + " mm",
-            limit=" × ".join(f"{r:.0f}" for r in room) + f" mm, {EDGE_MM:g} kept free at the edges",
+            limit=" × ".join(f"{r:.0f}" for r in room) + f" mm, {BED_EDGE_MM:g} kept free at the edges",
             advice=_advice(state, lie, (wide, deep, high), size),
             parts=(part.id,),
             place=state.info.centre_mm,

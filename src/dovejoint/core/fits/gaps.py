@@ -9,27 +9,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
-import numpy as np
-
 from ..document import Profile
 from ..errors import StepError
 from ..profiles import Mating, gap_scatter, gap_shift
-from ..profiles.law import Spread, law_of, spread_of
-from ..profiles.sides import Side, Sides, even_sides, room_and_play
+from ..profiles.law import Spread, even_zones, law_of, spread_of
+from ..profiles.sides import Side, Sides, left_by, room_and_play
 from ..profiles.trust import trusted
 
-__all__ = [
-    "Chance",
-    "Drawn",
-    "Expected",
-    "Measured",
-    "Wanted",
-    "chance",
-    "drawn_for",
-    "expected_of",
-    "sides_of",
-    "verdict",
-]
+__all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "verdict"]
 
 
 @dataclass(frozen=True)
@@ -69,12 +56,12 @@ class Measured:
     @property
     def room_mm(self) -> float:
         """The drawn gap all round at the best place that the inner half can be put."""
-        return self._left()[0]
+        return left_by(self.sides)[0]
 
     @property
     def play_mm(self) -> float:
         """Half of the drawn way from one stop to the other where it is longest."""
-        return self._left()[1]
+        return left_by(self.sides)[1]
 
     def sizes_mm(self, zone: int) -> tuple[tuple[float, float], tuple[float, float]] | None:
         """Outer and inner size of a zone in each of its two directions, as a caliper would find them; ``None`` where a side is open."""
@@ -85,10 +72,6 @@ class Measured:
                 return None
             out.append((inner + min(facing[0]) + min(facing[1]), inner))
         return out[0], out[1]
-
-    def _left(self) -> tuple[float, float]:
-        room, play = room_and_play(Sides.of(self.sides), np.zeros((1, 2 * len(self.sides))))
-        return float(room[0]), float(play[0])
 
 
 @dataclass(frozen=True)
@@ -135,17 +118,11 @@ def drawn_for(wanted: Wanted, profile: Profile, mating: Mating | None = None) ->
     return Drawn(round(round(gap / DRAWN_STEP_MM) * DRAWN_STEP_MM, 6))
 
 
-def sides_of(gap: Drawn | Measured, mating: Mating) -> tuple[tuple[Side, ...], ...]:
-    """The gaps on all sides, one lot for each pair of mating zones: as measured, or everywhere as drawn."""
-    if isinstance(gap, Measured):
-        return gap.sides
-    return (even_sides(gap.gap_mm, mating.round_hole),) * (len(mating.ways) // 2)
-
-
 def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None = None) -> Expected:
     """What a printer makes of a drawn gap, as typed or as measured on the solids."""
     mating = mating or Mating()
-    law, sides = law_of(profile, mating), Sides.of(sides_of(gap, mating))
+    zones = gap.sides if isinstance(gap, Measured) else even_zones(gap.gap_mm, mating)
+    law, sides = law_of(profile, mating), Sides.of(zones)
     spread, scatter = spread_of(law, sides), gap_scatter(profile)
     room, play = room_and_play(sides, law.mean[None])
     return Expected(

@@ -39,10 +39,9 @@ class StackRow:
     moves_mm: tuple[float, ...]
 
     def as_dict(self) -> dict[str, Any]:
-        play = (self.moves_mm[3], self.moves_mm[7])
         return {
             "dimension": self.dimension, "name": self.name, "part": self.part, "at_lower": self.at_lower_mm,
-            "at_upper": self.at_upper_mm, "play_at_lower": play[0], "play_at_upper": play[1],
+            "at_upper": self.at_upper_mm,
         }  # fmt: skip
 
 

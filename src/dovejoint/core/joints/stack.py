@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from ..document import Project
 from ..fits import Measured
-from ..profiles.sides import Sides, room_and_play
+from ..profiles.sides import left_by
 from ..quantities.tolerance import State
 from ..recipe import Evaluation, JointShape, Superseded
 from ..recipe.limits import Dimension, Limiter
@@ -75,7 +75,6 @@ class _Stacker:
         gaps: GapCache,
         stop: Callable[[], bool],
     ) -> None:
-        assert report.measured is not None
         base = report.measured
         assert base is not None
         self.base: Measured = base
@@ -174,8 +173,7 @@ class _Stacker:
             tuple((float(g), math.cos(t), math.sin(t)) for g, t in zip(zone, _ANGLES, strict=True) if math.isfinite(g))
             for zone in gap
         )
-        room, play = room_and_play(Sides.of(mates), np.zeros((1, 2 * len(mates))))
-        return float(room[0]), float(play[0])
+        return left_by(mates)
 
     def _summed(self, corner: Corner) -> Array:
         return self.gap + sum((self.moves[k][s] for k, s in corner.items()), np.zeros_like(self.gap))

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..recipe.lying import BED_EDGE_MM
+
 __all__ = ["Place", "lay_out"]
 
-#: between parts, and to the edge of the bed, mm
-APART_MM, EDGE_MM = 6.0, 4.0
+#: between parts, mm
+APART_MM = 6.0
 
 
 @dataclass(frozen=True)
@@ -25,7 +27,7 @@ def lay_out(sizes: Sequence[tuple[str, float, float]], bed_mm: tuple[float, floa
 
     What does not fit beside the others is left out of the plate, with no place.
     """
-    wide, deep = bed_mm[0] - 2 * EDGE_MM, bed_mm[1] - 2 * EDGE_MM
+    wide, deep = bed_mm[0] - 2 * BED_EDGE_MM, bed_mm[1] - 2 * BED_EDGE_MM
     rows: list[tuple[float, float, list[tuple[str, float, float]]]] = []
     left: list[str] = []
     y = 0.0

@@ -20,9 +20,9 @@ from scipy.special import ndtr, ndtri
 from ..document import Profile
 from .belief import Belief, belief_of, shift_row
 from .deviation import HERMITE, Mating
-from .sides import Sides, room_and_play
+from .sides import Side, Sides, even_sides, room_and_play
 
-__all__ = ["Law", "Spread", "law_of", "share_where", "spread_of"]
+__all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "spread_of"]
 
 Array = NDArray[np.float64]
 #: points along the line of the greatest spread (in standard deviations), and lines in one, and in more further directions
@@ -41,6 +41,11 @@ class Law:
     rows: Array
     flare_mm: float
     flare_sd_mm: float
+
+
+def even_zones(gap_mm: float, mating: Mating) -> tuple[tuple[Side, ...], ...]:
+    """The same gap on all sides of each of a joint's zones, as it is drawn."""
+    return (even_sides(gap_mm, mating.round_hole),) * (len(mating.ways) // 2)
 
 
 def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> Law:

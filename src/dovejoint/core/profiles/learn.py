@@ -38,8 +38,8 @@ from scipy.special import ndtr
 from ..document import Profile
 from .belief import Belief, belief_of, size_row, with_belief
 from .deviation import Mating, flare_left_mm
-from .law import Spread, law_of, spread_of
-from .sides import Side, Sides, even_sides
+from .law import Spread, even_zones, law_of, spread_of
+from .sides import Side, Sides
 
 __all__ = ["GO_GAP_MM", "Ladder", "Learnt", "SizeReading", "Verdict", "learn"]
 
@@ -330,4 +330,4 @@ def _sides(found: Verdict | Ladder) -> tuple[tuple[Side, ...], ...]:
     if isinstance(found, Verdict) and found.sides:
         return found.sides
     gap = found.drawn_mm if isinstance(found, Verdict) else middle_of(sorted(found.drawn_mm))
-    return (even_sides(gap, found.mating.round_hole),) * (len(found.mating.ways) // 2)
+    return even_zones(gap, found.mating)

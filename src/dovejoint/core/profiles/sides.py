@@ -28,7 +28,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Side", "Sides", "even_sides", "room_and_play"]
+__all__ = ["Side", "Sides", "even_sides", "left_by", "room_and_play"]
 
 Array = NDArray[np.float64]
 #: the gap in one direction of the joint's plane: (gap mm, x, y), the direction a unit vector
@@ -182,6 +182,12 @@ def _directions(n: Array) -> list[Array]:
         if not any(abs(m[0] * o[1] - m[1] * o[0]) < 1e-3 for o in out):
             out.append(m)
     return out
+
+
+def left_by(mates: tuple[tuple[Side, ...], ...]) -> tuple[float, float]:
+    """Room and play that gaps leave as they are drawn, mm."""
+    room, play = room_and_play(Sides.of(mates), np.zeros((1, 2 * len(mates))))
+    return float(room[0]), float(play[0])
 
 
 def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:

@@ -11,7 +11,7 @@ from ..solid.frame import Vec3, add, cross, dot, scale, sub, unit
 from .names import find_face
 from .outputs import PartState
 
-__all__ = ["AS_MODELLED", "Lie", "down_of", "lie_of"]
+__all__ = ["AS_MODELLED", "BED_EDGE_MM", "Lie", "down_of", "lie_of"]
 
 
 @dataclass(frozen=True)
@@ -27,6 +27,8 @@ class Lie:
         return (dot(direction, self.x), dot(direction, self.y), dot(direction, self.z))
 
 
+#: kept free to the edge of the bed, mm
+BED_EDGE_MM = 4.0
 AS_MODELLED = Lie((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
 
 

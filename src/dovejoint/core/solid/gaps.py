@@ -103,9 +103,8 @@ def gap_readings(
     across, deep = (float(np.ptp(places.inner[:, k])) for k in (0, 1))
     size = (across, deep)
     names = [(outer.names[p.outer_face[0]][0], inner.names[p.inner_face[0]][0]) for p in (tightest, widest)]
-    error = one.chord_mm + other.chord_mm
     return GapReadings(
-        told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap), error
+        told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap)
     )  # fmt: skip
 
 

@@ -59,8 +59,7 @@ class GapReadings:
 
     ``least_at`` and ``most_at`` are pairs of points, on the outer and on the inner half; ``least_faces`` and ``most_faces`` the names of
     the faces that they lie on. ``ways`` has for each direction (x, y of the zone's frame, a unit vector from the inner half to the
-    outer) the least gap in it: (gap, x, y); ``size_mm`` is how large the inner half is in x and y. ``tilt_rad`` is how far the inner half can rock to either side, ``error_mm`` how far
-    a figure may be off.
+    outer) the least gap in it: (gap, x, y); ``size_mm`` is how large the inner half is in x and y. ``tilt_rad`` is how far the inner half can rock to either side.
     """
 
     least_mm: float
@@ -73,4 +72,3 @@ class GapReadings:
     size_mm: tuple[float, float]
     tilt_rad: float
     readings: int
-    error_mm: float
