@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from playwright.sync_api import Locator, Page, TimeoutError
+from playwright.sync_api import Locator, Page, TimeoutError, expect
 
 __all__ = ["Hands", "focus", "width"]
 
@@ -119,11 +119,15 @@ class Hands:
         return (row or self.draft).locator(f'[data-chip="{field}"]')
 
     def figure(self, field: str, formula: str, row: Locator | None = None) -> None:
-        """Type a formula into a chip and take it."""
+        """Type a formula into a chip and take it; come back when it was taken or refused."""
         self.open(field, row)
-        box = (row or self.draft).locator("[data-sheet] input:not([data-tolerance])")
+        step = row or self.draft
+        box = step.locator("[data-sheet] input:not([data-tolerance])")
         box.fill(formula)
         box.press("Enter")
+        # the trial of a figure is said before its Enter is answered: what comes next must not meet the old sheet
+        closed = step.locator(f'[data-chip="{field}"]:not([aria-expanded="true"])')
+        expect(closed.or_(step.get_by_role("alert")).first).to_be_visible()
 
     def open(self, field: str, row: Locator | None = None) -> None:
         chip = self.chip(field, row)

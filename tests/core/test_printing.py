@@ -14,6 +14,7 @@ from building import Bench, Feeder, flat
 from dovejoint.core.document import PrintSettings
 from dovejoint.core.errors import CommandError
 from dovejoint.core.joints.assess import assess
+from dovejoint.core.printing import beads as B
 from dovejoint.core.printing import estimate as E
 from dovejoint.core.printing.coupons import COUPONS, ladder_of, make_coupon
 from dovejoint.core.printing.features import features_of, joint_prints
@@ -37,14 +38,14 @@ def test_time_of_one_move(case: dict[str, Any]) -> None:
 
 @pytest.mark.parametrize("case", CASES["flow"], ids=lambda c: f"{c['w']} × {c['h']}")
 def test_bead(case: dict[str, Any]) -> None:
-    assert E.bead_area_mm2(case["w"], case["h"]) == pytest.approx(case["area"], rel=1e-5)
-    assert E.bead_spacing_mm(case["w"], case["h"]) == pytest.approx(case["spacing"], rel=1e-5)
+    assert B.bead_area_mm2(case["w"], case["h"]) == pytest.approx(case["area"], rel=1e-5)
+    assert B.bead_spacing_mm(case["w"], case["h"]) == pytest.approx(case["spacing"], rel=1e-5)
 
 
 def test_wall_widths_and_layer_counts() -> None:
     walls = CASES["wall_widths"]
     for row in walls["rows"]:
-        assert E.wall_width_mm(row["lines"], walls["w"], walls["h"]) == pytest.approx(row["width"], rel=1e-5)
+        assert B.wall_width_mm(row["lines"], walls["w"], walls["h"]) == pytest.approx(row["width"], rel=1e-5)
     for row in CASES["layer_counts"]:
         settings = PrintSettings(layer_mm=row["layer"], first_layer_mm=row["first"])
         assert layer_count(row["H"], settings) == row["layers"], row
@@ -82,6 +83,118 @@ def test_a_solid_cube_weighs_what_it_holds(bench: Bench) -> None:
     part = cube(bench)
     found = E.estimate(lay(bench.evaluate().parts[part].solid, AS_MODELLED), profile)
     assert found.material_mm3 == pytest.approx(8000, rel=0.03)
+
+
+def stadium_mm2(width_mm: float, high_mm: float) -> float:
+    """The section of a bead with half-round sides, added up from thin slices."""
+    z = (np.arange(4000) + 0.5) / 4000 * high_mm - high_mm / 2
+    return float((width_mm - high_mm + 2 * np.sqrt(high_mm**2 / 4 - z**2)).sum() * high_mm / 4000)
+
+
+def ride_s(length_mm: float, speed_mm_s: float) -> float:
+    """A move in small steps: it speeds up and brakes at 1500 mm/s², and is met and left at 8 mm/s."""
+    n = 4000
+    at = (np.arange(n) + 0.5) / n * length_mm
+    v = np.minimum(speed_mm_s, np.sqrt(64 + 2 * 1500 * np.minimum(at, length_mm - at)))
+    return float((length_mm / n / v).sum())
+
+
+def printed(bench: Bench, part: str, **settings: Any) -> E.Estimate:
+    profile = DEFAULT_PROFILE.model_copy(update={"settings": PrintSettings(**settings)})
+    return E.estimate(lay(bench.evaluate().parts[part].solid, AS_MODELLED), profile)
+
+
+@pytest.mark.parametrize(
+    ("thick", "beads"),
+    [(0.3, 1), (0.4, 1), (0.46, 1), (0.6, 1), (0.7, 2), (0.8, 2), (1.0, 2), (1.2, 3), (1.5, 4), (1.66, 4), (2.0, 5), (2.4, 6)],
+)  # fmt: skip
+def test_a_thin_wall_is_beads_of_its_own_width(bench: Bench, thick: float, beads: int) -> None:
+    """A wall of 40 mm, 10 mm tall, of so many equal beads side by side: each b wide, a rounding of 0.2 apart from the next."""
+    part = bench.extrude(bench.rectangle("40 mm", f"{thick} mm"), "10 mm", "Wall")[1]
+    found = printed(bench, part)
+    rounding = 0.2 - stadium_mm2(0.2, 0.2) / 0.2
+    bead = (thick + (beads - 1) * rounding) / beads
+    assert found.material_mm3 == pytest.approx(beads * stadium_mm2(bead, 0.2) * 40 * 50, rel=0.01)
+    assert found.left_out_mm3 == pytest.approx(0, abs=1e-3)
+    # what goes round is laid at 50 mm/s, what is along the middle at 80, the first layer at 25; each end costs a little
+    quickest = 49 * beads * 40 / 80 + beads * 40 / 25
+    assert quickest * 0.9 < found.walls_s + found.solid_s < 1.25 * (49 * beads * 40 / 50 + beads * 40 / 25) + 50
+
+
+def test_a_wall_of_three_millimetres_is_latticed(bench: Bench) -> None:
+    """Four beads round, and between them 1.33 mm that are filled in eight layers and a lattice of 15 % in the rest."""
+    part = bench.extrude(bench.rectangle("40 mm", "3 mm"), "10 mm", "Wall")[1]
+    found = printed(bench, part)
+    spacing = stadium_mm2(0.45, 0.2) / 0.2
+    round_about = (3 - (0.45 - spacing)) * (40 - (0.45 - spacing))
+    inside = (3 - (0.45 - spacing) - 4 * spacing) * (40 - (0.45 - spacing) - 4 * spacing)
+    assert found.walls_mm3 == pytest.approx((round_about - inside) * 10, rel=0.01)
+    assert found.solid_mm3 == pytest.approx(inside * 8 * 0.2, rel=0.01)
+    assert found.infill_mm3 == pytest.approx(inside * 42 * 0.2 * 0.15, rel=0.01)
+
+
+def test_what_is_too_thin_is_not_printed_and_takes_no_time(bench: Bench) -> None:
+    part = bench.extrude(bench.rectangle("40 mm", "0.2 mm"), "10 mm", "Foil")[1]
+    found = printed(bench, part)
+    assert (found.material_mm3, found.time_s) == (0, 0)
+    assert found.left_out_mm3 == pytest.approx(40 * 0.2 * 10, rel=1e-6)
+
+
+def test_a_rib_on_a_block_keeps_its_own_bead(bench: Bench) -> None:
+    """A block of 10 by 10 with a web of 0.5 that stands out by 12 mm: the web is one bead, the block is as without it."""
+    alone = printed(bench, bench.extrude(bench.rectangle("10 mm", "10 mm"), "4 mm", "Alone")[1])
+    block = bench.extrude(bench.rectangle("10 mm", "10 mm"), "4 mm", "Block")[1]
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawRectangle", step=sketch, first=[11, 0], corner=[17, 0.25])
+    bench.do(
+        "AddStep",
+        kind="extrude",
+        fields={
+            "profile": {"rule": "regions", "step": sketch, "names": None}, "direction": "up", "distance": "4 mm",
+            "operation": "add", "part": block,
+        },
+    )  # fmt: skip
+    found = printed(bench, block)
+    assert found.material_mm3 - alone.material_mm3 == pytest.approx(20 * stadium_mm2(0.5, 0.2) * 12, rel=0.06)
+
+
+def test_a_tube_of_one_bead_runs_round_once(bench: Bench) -> None:
+    """Ø 20 outside, 0.5 thick: one bead along Ø 19.5, never slower than at its one corner-free run."""
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    for r in (10.0, 9.5):
+        bench.do("DrawCircle", step=sketch, centre=[0, 0], radius=r)
+    part = bench.extrude(sketch, "10 mm", "Tube")[1]
+    found = printed(bench, part)
+    around = math.pi * 19.5
+    assert found.material_mm3 == pytest.approx(around * stadium_mm2(0.5, 0.2) * 50, rel=0.01)
+    assert found.walls_s == pytest.approx(49 * ride_s(around, 50) + ride_s(around, 25), rel=0.01)
+    assert found.travel_s == 0, "it ends where it began"
+
+
+def test_round_walls_run_on_without_braking(bench: Bench) -> None:
+    """Each circle of the disc is two moves, whatever facets its mesh has: ridden by hand, within 2 %."""
+    found = printed(bench, disc(bench))
+    spacing = stadium_mm2(0.45, 0.2) / 0.2
+    loops = [20.5 - 0.225, 20.5 - 0.225 - spacing]
+    loops += [r + 0.225 + k * spacing for r in (4.5, 2, 2, 2, 2) for k in (0, 1)]
+    by_hand = sum(44 * ride_s(2 * math.pi * r, 50) + ride_s(2 * math.pi * r, 25) for r in loops)
+    assert found.walls_s == pytest.approx(by_hand, rel=0.02)
+
+
+def test_travels_go_from_pillar_to_pillar(bench: Bench) -> None:
+    """64 pillars of Ø 1, 6 mm apart: one loop and hardly anything inside, so 64 hops a layer (the last is the way back)."""
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    for i in range(8):
+        for j in range(8):
+            bench.do("DrawCircle", step=sketch, centre=[6 * i, 6 * j], radius=0.5)
+    part = bench.extrude(sketch, "10 mm", "Pillars")[1]
+    found = printed(bench, part)
+    # from middle to middle of neighbours; a head that ends on the near side saves up to the loop's width, at either end
+    most, least = 64 * 50 * ride_s(6.0, 150), 63 * 50 * ride_s(6.0 - 2 * 0.55, 150)
+    assert least < found.travel_s < most * 1.1
+    assert found.material_mm3 == pytest.approx(64 * math.pi * 0.25 * 10, rel=0.1)
+    rounding = 0.2 - stadium_mm2(0.2, 0.2) / 0.2
+    assert found.material_mm3 == pytest.approx(64 * math.pi * (0.5 - rounding / 2) ** 2 * 10, rel=0.01)
 
 
 def test_orientation_changes_layers_and_not_mass_much(feeder: Feeder) -> None:

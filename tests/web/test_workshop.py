@@ -11,7 +11,9 @@ import pytest
 from serving import Client
 
 from dovejoint.core.document import PrintSettings
+from dovejoint.core.document.model import TERMS
 from dovejoint.core.formats.threemf import read_3mf
+from dovejoint.core.profiles import DEFAULT_PROFILE
 from dovejoint.store import Database, ProjectStore, WorkshopStore
 from dovejoint.web import shapes
 
@@ -335,3 +337,22 @@ def test_settings_have_sane_limits() -> None:
         PrintSettings(layer_mm=0)
     with pytest.raises(ValueError):
         PrintSettings(walls=0)
+
+
+def test_a_figure_by_formula_is_the_one_that_will_be_made(client: Client) -> None:
+    """A printer whose long walls bow draws the gap by how wide the opening is; the first answer knows that too."""
+    state = client.feeder()
+    at = f"/projects/{state['id']}"
+    before = client.get(f"{at}/evaluation")["joints"][0]
+    terms = [{"joint_30": 0.05, "joint_100": 0.25}.get(term, 0.0) for term in TERMS]
+    profile = {
+        **DEFAULT_PROFILE.model_dump(mode="json"),
+        "id": "pr9",
+        "name": "Bowing printer",
+        "terms": terms,
+        "covariance": [],
+    }
+    answer = client.do(state, "SetProfile", profile=profile)
+    made = client.get(f"{at}/evaluation")["joints"][0]
+    assert answer["joints"][0]["drawn_mm"] == made["drawn_mm"] != before["drawn_mm"]
+    assert answer["joints"][0]["opening_mm"] == pytest.approx(made["opening_mm"])

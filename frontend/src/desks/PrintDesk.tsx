@@ -9,6 +9,9 @@ import { LieSheet } from './LieSheet'
 import { OnPrinter } from './OnPrinter'
 import { UnderWay } from './UnderWay'
 
+/** Less than this that cannot be laid is dust of corners, not a missing wall, mm³. */
+const MISSED_MM3 = 0.5
+
 export function PrintDesk() {
   const parts = useStore((s) => s.project!.document.parts!)
   const version = useStore((s) => s.project!.version)
@@ -81,6 +84,9 @@ function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
         </button>
         {part.estimate && <span className="text-ink2"> · {part.estimate.layers} layers</span>}
         {part.message && <p className="text-wrong">▲ {part.message}</p>}
+        {part.estimate && part.estimate.left_out_mm3 > MISSED_MM3 && (
+          <p className="text-warn">◆ {part.estimate.left_out_mm3.toFixed(part.estimate.left_out_mm3 < 10 ? 1 : 0)} mm³ is too thin for any bead and will be missing</p>
+        )}
         {!part.message && !off && !part.place_mm && <p className="text-warn">◆ no room on the bed beside the others</p>}
       </div>
       {open && <LieSheet id={part.id} close={() => setOpen(false)} />}

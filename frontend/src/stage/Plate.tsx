@@ -34,6 +34,7 @@ function pathsOf(layer: LayerOut, part: PrintPart, lineWidth: number, infill: nu
     place: part.place_mm as [number, number],
     section: areas(layer.outline),
     walls: loops(layer.walls.flat()),
+    single: areas(layer.single),
     solid: hatch(layer.solid, angle, THINNED * lineWidth),
     infill: infill > 0 ? hatch(layer.infill, angle, lineWidth / infill) : new Float32Array(),
   }

@@ -26,6 +26,7 @@ export interface LayerPaths {
   place: [number, number]
   section: { outer: [number, number][]; holes: [number, number][][] }[]
   walls: Float32Array
+  single: { outer: [number, number][]; holes: [number, number][][] }[]
   solid: Float32Array
   infill: Float32Array
 }
@@ -292,15 +293,19 @@ export class Viewer {
     })
     this.paths.clear()
     const shape = (points: [number, number][]) => points.map(([x, y]) => new Vector2(x, y))
-    for (const { part, place, section, walls, solid, infill } of drawn) {
+    for (const { part, place, section, walls, single, solid, infill } of drawn) {
       const fill = new MeshBasicMaterial({ color: this.parts.get(part)?.mesh.material.color ?? new Color(colour('card')) })
-      for (const { outer, holes } of section) {
-        const area = new Shape(shape(outer))
-        for (const hole of holes) area.holes.push(new Path(shape(hole)))
-        const cap = new Mesh(new ShapeGeometry(area), fill)
-        cap.position.set(place[0], place[1], (top ?? 0) + 0.01)
-        cap.raycast = () => {}
-        this.paths.add(cap)
+      // what one bead fills by itself is as wide as that bead, so it is shown as an area
+      const bead = new MeshBasicMaterial({ color: new Color(colour('ink')) })
+      for (const [shown, material, over] of [[section, fill, 0.01], [single, bead, 0.03]] as const) {
+        for (const { outer, holes } of shown) {
+          const area = new Shape(shape(outer))
+          for (const hole of holes) area.holes.push(new Path(shape(hole)))
+          const cap = new Mesh(new ShapeGeometry(area), material)
+          cap.position.set(place[0], place[1], (top ?? 0) + over)
+          cap.raycast = () => {}
+          this.paths.add(cap)
+        }
       }
       for (const [points, token, width] of [[infill, 'warn', 0], [solid, 'accent', 0], [walls, 'ink', 1.5]] as const) {
         if (!points.length) continue

@@ -96,6 +96,8 @@ class _Line:
     running: dict[str, tuple[Executor, Future[Any]]] = field(default_factory=dict)
     asked: dict[str, _Asked] = field(default_factory=dict)
     halted: set[int] = field(default_factory=set)
+    #: the newest report of the document itself
+    latest: str = ""
 
 
 def _settle(future: Future[str], *, result: str = "", error: BaseException | None = None) -> None:
@@ -180,8 +182,10 @@ class Engine:
             key = self.key(project, upto, measured)
             kept = self._report(key)
             if kept is not None and (measured or upto is not None or self._has_solids(key)):
-                if not measured and upto is None:
-                    self._begin(id, "measure", project, None, version)
+                if upto is None:
+                    self._lines.setdefault(id, _Line()).latest = kept
+                    if not measured:
+                        self._begin(id, "measure", project, None, version)
                 return self._reused(kept)
         asked = self._begin(id, "look" if upto else "record", project, upto, version)
         return self._wait(asked.shown if shown else asked.done, wait_s)
@@ -196,6 +200,14 @@ class Engine:
     def look(self, id: str, project: Project, wait_s: float = 60.0) -> str:
         """The report of another document than a project's present one: an old revision, a coupon."""
         return self._wait(self._begin(id, "look", project, None, -1).done, wait_s)
+
+    def openings_mm(self, id: str) -> dict[str, tuple[float, float]]:
+        """How wide the openings of a project's joints were when it was last made, by step: what formulas alone do not know."""
+        line = self._lines.get(id)
+        if line is None or not line.latest:
+            return {}
+        joints = json.loads(line.latest)["joints"]
+        return {j["step"]: (j["opening_mm"][0], j["opening_mm"][1]) for j in joints if j["opening_mm"]}
 
     def blob(self, hash: str) -> bytes | None:
         """A mesh, or the description of what it shows."""
@@ -484,6 +496,7 @@ class Engine:
     def _told(self, id: str, lane: Lane, project: Project, version: int, asked: _Asked) -> None:
         if lane not in ("record", "measure") or not self._newest(id, lane, asked):
             return
+        self._lines[id].latest = asked.done.result()
         self.notify(id, "evaluation", {"version": version, "stage": "made" if lane == "record" else "measured"})
         if lane == "record":
             self._begin(id, "measure", project, None, version)

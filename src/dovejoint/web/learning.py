@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -224,8 +225,11 @@ def _suspicious(store: WorkshopStore, found: Lesson) -> list[dict[str, Any]]:
     return out
 
 
-def lesson_report(store: WorkshopStore, project: Project, found: Lesson) -> dict[str, Any]:
-    """What the Learn desk shows of the printer: lines, terms before and after, the proposal, versions."""
+def lesson_report(
+    store: WorkshopStore, project: Project, found: Lesson, openings_mm: Mapping[str, tuple[float, float]]
+) -> dict[str, Any]:
+    """What the Learn desk shows of the printer: lines, terms before and after, the proposal, versions. ``openings_mm`` is how wide the
+    openings of joints were when they were last made."""
     proposal = found.proposal
     terms = proposal.terms if proposal is not None else propose(found.present, found.learnt.profile, 0, 0, 0).terms
     return {
@@ -245,7 +249,7 @@ def lesson_report(store: WorkshopStore, project: Project, found: Lesson) -> dict
             "version": proposal.profile.version,
             "reason": proposal.reason,
             "dismissed": found.dismissed,
-            "joints": _effects(project, proposal, _printed_sizes(store, found.present)),
+            "joints": _effects(project, proposal, {**_printed_sizes(store, found.present), **openings_mm}),
         },
         "versions": [
             {"version": p.version, "reason": reason, "at": at, "outside_mm": p.outside_mm, "inside_mm": p.inside_mm}

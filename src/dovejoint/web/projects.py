@@ -7,7 +7,7 @@ import hashlib
 import itertools
 import json
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, request
@@ -53,11 +53,15 @@ _log = logging.getLogger(__name__)
 __all__ = ["Recorder", "projects", "recorder"]
 
 
-def state(found: Committed) -> dict[str, Any]:
+#: how wide the openings of joints were when they were last made, by step; empty while nothing was made
+Openings = Mapping[str, tuple[float, float]]
+
+
+def state(found: Committed, openings_mm: Openings) -> dict[str, Any]:
     """A project as the interface needs it, with what is known without the geometry kernel."""
     project = found.project
     return {
-        **_or_nothing(lambda: _figures(project), {"values": [], "joints": []}),
+        **_or_nothing(lambda: _figures(project, openings_mm), {"values": [], "joints": []}),
         "id": found.id,
         "version": found.version,
         "document": project.model_dump(mode="json"),
@@ -74,7 +78,7 @@ def state(found: Committed) -> dict[str, Any]:
 def _sayable(project: Project) -> None:
     """Refuse a file that could be kept but not opened. Raises FileError."""
     try:
-        _figures(project)
+        _figures(project, {})
         steps_report(project)
     except DoveError as error:
         raise FileError(f"The project file does not hold together: {error.message}") from None
@@ -94,19 +98,20 @@ def _or_nothing(work: Callable[[], dict[str, Any]], otherwise: dict[str, Any]) -
         return otherwise
 
 
-def _figures(project: Project) -> dict[str, Any]:
+def _figures(project: Project, openings_mm: Openings) -> dict[str, Any]:
     """Values and joints by formula: there at once, without the kernel."""
     table = evaluate_table([(v.name, v.formula) for v in project.values])
-    return {"values": values_report(project, table), "joints": [j.as_dict() for j in assess_by_formula(project)]}
+    joints = assess_by_formula(project, openings_mm)
+    return {"values": values_report(project, table), "joints": [j.as_dict() for j in joints]}
 
 
-def changed(found: Committed, seen: int) -> dict[str, Any]:
+def changed(found: Committed, seen: int, openings_mm: Openings) -> dict[str, Any]:
     """The answer to a command: what it changed, for one who saw the version before; else everything."""
     change = found.change
     if change is None or change.version != seen:
-        return state(found)
+        return state(found, openings_mm)
     return {
-        **_or_nothing(lambda: _figures(found.project), {"values": [], "joints": []}),
+        **_or_nothing(lambda: _figures(found.project, openings_mm), {"values": [], "joints": []}),
         "id": found.id,
         "version": found.version,
         "document": None,
@@ -138,7 +143,7 @@ def recorder(engine: Engine, hub: EventHub) -> Recorder:
         window = request.headers.get("X-Window", "")
         hub.send(found.id, "document", {"version": found.version, "window": window, "sentence": found.sentence})
         engine.request(found.id, found.version, found.project)
-        return jsonify(changed(found, seen))
+        return jsonify(changed(found, seen, engine.openings_mm(found.id)))
 
     return recorded
 
@@ -185,7 +190,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         else:
             found = store.insert(SAMPLES[data.sample]()) if data.sample else store.create(data.name)
         engine.request(found.id, found.version, found.project)
-        return jsonify(state(found))
+        return jsonify(state(found, engine.openings_mm(found.id)))
 
     @blueprint.post("/projects/import")
     def bring_in() -> Response:
@@ -193,11 +198,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         _sayable(project)
         found = store.insert(project)
         engine.request(found.id, found.version, found.project)
-        return jsonify(state(found))
+        return jsonify(state(found, engine.openings_mm(found.id)))
 
     @blueprint.get("/projects/<id>")
     def show(id: str) -> Response:
-        return jsonify(state(store.get(id)))
+        return jsonify(state(store.get(id), engine.openings_mm(id)))
 
     @blueprint.delete("/projects/<id>")
     def remove(id: str) -> Response:
@@ -252,7 +257,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         data = PreviewIn.model_validate(body())
         outcome = apply(store.get(id).project, command_from(data.command))
         report = engine.preview(id, outcome.project, data.upto, shown=data.shown)
-        joints = [j.as_dict() for j in assess_by_formula(outcome.project)]
+        joints = [j.as_dict() for j in assess_by_formula(outcome.project, engine.openings_mm(id))]
         told = json.dumps({"joints": joints, "created": outcome.created})
         return Response(f'{{"report": {report}, {told[1:]}', mimetype="application/json")
 
@@ -260,7 +265,8 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def gauge(id: str) -> Response:
         """Joints and values by formula for a command that is not recorded: at once, without the kernel."""
         data = PreviewIn.model_validate(body())
-        return jsonify(_figures(apply(store.get(id).project, command_from(data.command)).project))
+        tried = apply(store.get(id).project, command_from(data.command)).project
+        return jsonify(_figures(tried, engine.openings_mm(id)))
 
     @blueprint.post("/projects/<id>/say")
     def say(id: str) -> Response:

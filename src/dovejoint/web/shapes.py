@@ -240,6 +240,7 @@ class EstimateOut(Shape):
     length_mm: float
     mass_g: float
     price: float
+    left_out_mm3: float
     material_mm3: dict[str, float]
     times_s: dict[str, float]
 
@@ -291,6 +292,7 @@ class LayerOut(Shape):
     top_mm: float
     outline: list[list[Vec2]]
     walls: list[list[list[Vec2]]]
+    single: list[list[Vec2]]
     solid: list[list[Vec2]]
     infill: list[list[Vec2]]
     size_mm: Vec3
@@ -651,6 +653,7 @@ class JointOut(Shape):
     halves: list[str]
     goes_in: str
     holds: str
+    opening_mm: tuple[float, float] | None
     wanted_mm: WantedOut | None
     drawn_mm: float | None
     expected_mm: ExpectedOut | None

@@ -125,7 +125,7 @@ def workshop(
                 "revisions": [r.__dict__ for r in store.revisions(id)],
                 "frozen": store.revision_of(id, found.project),
                 "trials": [report(t) for t in store.trials(id)],
-                "lesson": lesson_report(store, found.project, lesson(store, found.project)),
+                "lesson": lesson_report(store, found.project, lesson(store, found.project), engine.openings_mm(id)),
             }
         )
 

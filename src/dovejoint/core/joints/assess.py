@@ -83,6 +83,7 @@ class JointReport:
 
     All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
     ``holds`` what the chances mean. ``least_by`` and ``most_by`` are the steps that changed the gap where it is least and most. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
+    ``opening_mm`` is how wide the opening is in its two directions, once that is known.
     """
 
     step: str
@@ -107,6 +108,7 @@ class JointReport:
     halves: tuple[str, str] = ("", "")
     goes_in: str = ""
     holds: str = ""
+    opening_mm: tuple[float, float] | None = None
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -123,6 +125,7 @@ class JointReport:
             "halves": list(self.halves),
             "goes_in": self.goes_in,
             "holds": self.holds,
+            "opening_mm": None if self.opening_mm is None else list(self.opening_mm),
             "wanted_mm": None
             if wanted is None
             else {"least": wanted.least_mm, "target": wanted.target_mm, "most": wanted.most_mm},
@@ -233,7 +236,7 @@ def joint_steps(project: Project) -> list[Step]:
 
 def assess_by_formula(project: Project, sizes_mm: Mapping[str, tuple[float, float]] | None = None) -> list[JointReport]:
     """All joints from their formulas alone: there at once, before any solid is made and without the kernel. ``sizes_mm`` has how wide the
-    openings of some are in their two directions, where that is known from elsewhere (a print of them)."""
+    openings of some are in their two directions, where that is known from elsewhere (when they were last made or printed)."""
     table = evaluate_table([(v.name, v.formula) for v in project.values])
     known = {n: r.quantity for n, r in table.items() if r.quantity is not None}
     out = []
@@ -253,6 +256,7 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     """By formula. Where both halves were there before, nothing is known before they are measured."""
     wanted = family_of(step).wanted(compiled_step(step).fields, figures)
     who, known = (_name(project, step), _parts(step)), _known(project, step)
+    known["opening_mm"] = _opening(laid)
     if gap_mm is None:
         says = "read on the solids"
         return JointReport(step.id, *who, wanted, None, None, None, "doubtful", says, **known)
@@ -264,6 +268,12 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
         step.id, *who, wanted, drawn, expected, chances, state, says,
         note=_flare_note(laid), notice="flares" if _flare_note(laid) else "", on_bed=laid.on_bed, **known,
     )  # fmt: skip
+
+
+def _opening(laid: Laid) -> tuple[float, float] | None:
+    """How wide the first opening is in its two directions, where that is known."""
+    sizes = [size for _, _, size in laid.mating.ways[:2]]
+    return (sizes[0], sizes[1]) if len(sizes) == 2 and min(sizes) > 0 else None
 
 
 def _flare_note(laid: Laid) -> str:
@@ -295,8 +305,7 @@ def assess(
             continue
         shape = made.joint
         meeting = meeting_of(step, report.figures)
-        exact = (evaluation.parts, shape) if gaps is not None else (None, None)
-        laid = mating_of(project, meeting, *exact)
+        laid = mating_of(project, meeting, evaluation.parts if gaps is not None else None, shape)
         drawn = report.figures.get("drawn")
         by_formula = _report(project, step, report.figures, shape.drawn_mm if drawn is None else drawn, laid)
         outer, inner = evaluation.parts.get(shape.outer), evaluation.parts.get(shape.inner)

@@ -178,16 +178,26 @@ def _with_mouth(
 
 def _meeting(fields: PlugInLipFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     seen = fields.host.face.seen
-    normal = normal_of(seen)
-    if normal is None and ctx is not None:
+    normal, sizes = normal_of(seen), (0.0, 0.0)
+    if ctx is not None:
         part, found = ctx.faces_named(fields.host, "host")
-        normal = part.faces[found].normal
+        normal = part.faces[found].normal if normal is None else normal
+        sizes = _opening(part.solid, found)
     frame = Frame.on_plane((0.0, 0.0, 0.0), normal) if normal is not None else None
     edges = (
         BedEdge(True, "the mouth of the opening", figures.get("mouth", 0.0), True, seen.at if seen else None),
         BedEdge(False, "the end of the lip", figures.get("lead", 0.0), False),
     )
-    return Meeting(fields.host.part, fields.part, frame, edges=edges)
+    return Meeting(fields.host.part, fields.part, frame, sizes, edges=edges)
+
+
+def _opening(host: NamedSolid, rim: int) -> tuple[float, float]:
+    """How wide the opening inside a rim is along the rim's frame, mm; 0 where making the joint will say what is wrong with it."""
+    try:
+        _, loops = kernel.face_loops(host, rim)
+    except StepError:
+        return 0.0, 0.0
+    return extent(loops[1])[0] if len(loops) == 2 else (0.0, 0.0)
 
 
 _KIND = StepKind(

@@ -1,8 +1,7 @@
 """Time, length, mass and price of a print, from its layers. Every assumption stands in docs/printing.md.
 
-A bead's section is a stadium, (w − h)·h + π·h²/4, so neighbouring beads lie w − h·(1 − π/4) apart. A move of length l at speed v,
-met and left at the junction speed u, takes l/v + (v − u)²/(a·v) where it reaches v, which needs l ≥ (v² − u²)/a, and else
-2·(vp − u)/a with vp = √(u² + a·l) (constant acceleration a).
+A move of length l at speed v, met and left at the junction speed u, takes l/v + (v − u)²/(a·v) where it reaches v, which
+needs l ≥ (v² − u²)/a, and else 2·(vp − u)/a with vp = √(u² + a·l) (constant acceleration a).
 """
 
 from __future__ import annotations
@@ -12,31 +11,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
-from manifold3d import CrossSection, JoinType
+from manifold3d import CrossSection
 from numpy.typing import NDArray
 
 from ..document import PrintSettings, Profile
+from .beads import Path, Walls, bead_spacing_mm, least_spacing_mm, opened, parted, single_paths, tour_mm, walls_of
 from .slices import Laid, slices
 
-__all__ = ["Estimate", "bead_area_mm2", "bead_spacing_mm", "estimate", "fills", "move_time_s", "wall_width_mm"]
-
-#: the travels that each layer is taken to need, and how long each is, mm
-TRAVELS, TRAVEL_MM = 4, 10.0
-#: beads run on at full speed through turns below this, rad
-SMOOTH_TURN_RAD = math.radians(20)
-
-
-def bead_area_mm2(width_mm: float, layer_mm: float) -> float:
-    return (width_mm - layer_mm) * layer_mm + math.pi * layer_mm**2 / 4
-
-
-def bead_spacing_mm(width_mm: float, layer_mm: float) -> float:
-    return width_mm - layer_mm * (1 - math.pi / 4)
-
-
-def wall_width_mm(lines: int, width_mm: float, layer_mm: float) -> float:
-    """How thick a wall of so many beads is: w + (n − 1)·spacing."""
-    return width_mm + (lines - 1) * bead_spacing_mm(width_mm, layer_mm)
+__all__ = ["Estimate", "Layer", "estimate", "layer_of", "move_time_s"]
 
 
 def move_time_s(length_mm: Any, speed_mm_s: float, acceleration_mm_s2: float, junction_mm_s: float) -> Any:
@@ -50,13 +32,16 @@ def move_time_s(length_mm: Any, speed_mm_s: float, acceleration_mm_s2: float, ju
 
 @dataclass
 class Estimate:
-    """What one part takes: volumes of material in mm³, times in s. ``layers_s`` is the time of each layer."""
+    """What one part takes: volumes of material in mm³, times in s. ``layers_s`` is the time of each layer, ``left_out_mm3``
+    what is too thin for any bead and will not be there.
+    """
 
     layers: int = 0
     height_mm: float = 0.0
     walls_mm3: float = 0.0
     solid_mm3: float = 0.0
     infill_mm3: float = 0.0
+    left_out_mm3: float = 0.0
     walls_s: float = 0.0
     solid_s: float = 0.0
     infill_s: float = 0.0
@@ -84,6 +69,7 @@ class Estimate:
             "length_mm": self.length_mm,
             "mass_g": self.mass_g,
             "price": self.price,
+            "left_out_mm3": self.left_out_mm3,
             "material_mm3": {
                 "walls": self.walls_mm3,
                 "solid": self.solid_mm3,
@@ -95,29 +81,6 @@ class Estimate:
                 "layer_change": self.change_s, "waiting": self.waiting_s,
             },
         }  # fmt: skip
-
-
-def _runs(section: CrossSection) -> NDArray[np.float64]:
-    """Lengths of a section's outlines between their sharp turns, mm."""
-    out: list[float] = []
-    for polygon in section.to_polygons():
-        points = np.asarray(polygon, dtype=float)
-        if len(points) < 2:
-            continue
-        edges = np.roll(points, -1, axis=0) - points
-        lengths = np.hypot(edges[:, 0], edges[:, 1])
-        edges, lengths = edges[lengths > 1e-9], lengths[lengths > 1e-9]
-        if not len(edges):
-            continue
-        before = np.roll(edges, 1, axis=0)
-        turn = np.abs(np.arctan2(before[:, 0] * edges[:, 1] - before[:, 1] * edges[:, 0], (before * edges).sum(axis=1)))
-        corners = np.flatnonzero(turn > SMOOTH_TURN_RAD)
-        if not len(corners):
-            out.append(float(lengths.sum()))
-            continue
-        sums = np.add.reduceat(np.roll(lengths, -corners[0]), corners - corners[0])
-        out.extend(sums.tolist())
-    return np.array(out)
 
 
 def _beads(section: CrossSection, spacing_mm: float, turned: bool) -> NDArray[np.float64]:
@@ -143,55 +106,9 @@ def _beads(section: CrossSection, spacing_mm: float, turned: bool) -> NDArray[np
     return np.concatenate(lengths) if lengths else np.zeros(0)
 
 
-class _Layers:
-    """Works a stack of sections out, keeping what equal neighbours share."""
-
-    def __init__(self, profile: Profile) -> None:
-        self.settings, self.width = profile.settings, profile.line_width_mm
-        self.kept: dict[Any, tuple[float, float]] = {}
-
-    def speed(self, speed_mm_s: float, thick_mm: float, first: bool) -> float:
-        s = self.settings
-        most = s.most_flow_mm3_s / bead_area_mm2(self.width, thick_mm)
-        return min(s.first_layer_mm_s if first else speed_mm_s, most)
-
-    def time(self, lengths: NDArray[np.float64], speed_mm_s: float) -> float:
-        s = self.settings
-        return float(move_time_s(lengths, speed_mm_s, s.acceleration_mm_s2, s.junction_mm_s).sum())
-
-    def walls(self, section: CrossSection, thick_mm: float, first: bool) -> tuple[float, float, CrossSection]:
-        """Material and time of the walls, and what is left inside them."""
-        spacing = bead_spacing_mm(self.width, thick_mm)
-        speed = self.speed(self.settings.wall_mm_s, thick_mm, first)
-        length = seconds = 0.0
-        for k in range(self.settings.walls):
-            runs = _runs(section.offset(-(self.width / 2 + k * spacing), JoinType.Miter))
-            length += float(runs.sum())
-            seconds += self.time(runs, speed)
-        inside = section.offset(-(self.width / 2 + (self.settings.walls - 0.5) * spacing), JoinType.Miter)
-        return length * bead_area_mm2(self.width, thick_mm), seconds, inside
-
-    def fill(
-        self, section: CrossSection, thick_mm: float, share: float, speed_mm_s: float, first: bool, odd: bool
-    ) -> tuple[float, float]:
-        """Material and time of a share of an area."""
-        area = section.area()
-        if area < 1e-6 or share <= 0:
-            return 0.0, 0.0
-        speed = self.speed(speed_mm_s, thick_mm, first)
-        key = (
-            round(area, 4),
-            tuple(round(b, 3) for b in section.bounds()),
-            section.num_vert(),
-            thick_mm,
-            share,
-            speed,
-            odd,
-        )
-        if key not in self.kept:
-            spacing = bead_spacing_mm(self.width, thick_mm) / share
-            self.kept[key] = (area * thick_mm * share, self.time(_beads(section, spacing, odd), speed))
-        return self.kept[key]
+def _mark(section: CrossSection) -> tuple[Any, ...]:
+    """Tells sections apart that come one after another in a part."""
+    return round(section.area(), 4), section.num_vert(), tuple(round(b, 3) for b in section.bounds())
 
 
 def _common(sections: list[CrossSection]) -> CrossSection:
@@ -211,21 +128,84 @@ def _parted(
         return inside, CrossSection()
     sparse = _common([inside, *above, *below]) if above or below else inside
     # what is narrower than two beads is filled, not latticed
-    sparse = sparse.offset(-width_mm, JoinType.Miter).offset(width_mm, JoinType.Miter) ^ sparse
+    sparse = opened(sparse, width_mm)
     return inside - sparse, sparse
 
 
-def fills(
-    stack: list[tuple[CrossSection, float]], k: int, profile: Profile
-) -> tuple[list[CrossSection], CrossSection, CrossSection]:
-    """One layer to look at: the middles of its walls, what is filled and what is latticed."""
+@dataclass(frozen=True)
+class Layer:
+    """One layer: its walls, what is filled beside them, and what is latticed."""
+
+    walls: Walls
+    solid: CrossSection
+    sparse: CrossSection
+
+
+def layer_of(stack: list[tuple[CrossSection, float]], k: int, profile: Profile) -> Layer:
+    """What one layer (counted from 0) of a part is made of."""
     section, thick = stack[k]
-    spacing = bead_spacing_mm(profile.line_width_mm, thick)
-    half = profile.line_width_mm / 2
-    walls = [section.offset(-(half + n * spacing), JoinType.Miter) for n in range(profile.settings.walls)]
-    inside = section.offset(-(half + (profile.settings.walls - 0.5) * spacing), JoinType.Miter)
-    solid, sparse = _parted([s for s, _ in stack], k, inside, profile.settings, profile.line_width_mm)
-    return walls, solid, sparse
+    walls = walls_of(section, profile.line_width_mm, thick, profile.settings.walls)
+    solid, sparse = _parted([s for s, _ in stack], k, walls.inside, profile.settings, profile.line_width_mm)
+    return Layer(walls, solid, sparse)
+
+
+class _Layers:
+    """Works a stack of sections out, keeping what equal neighbours share."""
+
+    def __init__(self, profile: Profile) -> None:
+        self.settings, self.width = profile.settings, profile.line_width_mm
+        self.filled: dict[Any, list[Path]] = {}
+        self.travelled: dict[Any, float] = {}
+        self.walls_key: Any = None
+        self.walls_kept: tuple[Walls, float] | None = None
+
+    def time(self, paths: list[Path], speed_mm_s: float, thick_mm: float, first: bool) -> float:
+        """How long paths take, as fast as was asked and the hot end melts for a bead of their width."""
+        s = self.settings
+        seconds = 0.0
+        for path in paths:
+            v = min(s.first_layer_mm_s if first else speed_mm_s, s.most_flow_mm3_s / (path.spacing_mm * thick_mm))
+            seconds += float(move_time_s(path.lengths_mm, v, s.acceleration_mm_s2, s.junction_mm_s).sum())
+        return seconds
+
+    def walls(self, section: CrossSection, thick_mm: float, first: bool) -> tuple[Walls, float]:
+        key = (*_mark(section), thick_mm, first)
+        if key != self.walls_key or self.walls_kept is None:
+            walls = walls_of(section, self.width, thick_mm, self.settings.walls)
+            self.walls_kept = walls, self.time(walls.paths, self.settings.wall_mm_s, thick_mm, first)
+            self.walls_key = key
+        return self.walls_kept
+
+    def fill(self, section: CrossSection, thick_mm: float, share: float, odd: bool) -> list[Path]:
+        """The paths that fill a share of an area: beads at 45°, and one along what is too narrow for two."""
+        if section.area() < 1e-6 or share <= 0:
+            return []
+        key = (*_mark(section), thick_mm, share, odd)
+        if key not in self.filled:
+            spacing = bead_spacing_mm(self.width, thick_mm)
+            wide, narrow = parted(section, spacing, least_spacing_mm(self.width, thick_mm))
+            self.filled[key] = single_paths(narrow) + [
+                path for piece in wide.decompose() if (path := _hatched(piece, spacing, share, odd)) is not None
+            ]
+        return self.filled[key]
+
+    def travel(self, key: Any, paths: list[Path]) -> float:
+        if key not in self.travelled:
+            s = self.settings
+            moves = move_time_s(tour_mm(paths), s.travel_mm_s, s.acceleration_mm_s2, s.junction_mm_s)
+            self.travelled[key] = float(moves.sum())
+        return self.travelled[key]
+
+
+def _hatched(piece: CrossSection, spacing_mm: float, share: float, odd: bool) -> Path | None:
+    """Parallel beads across one piece, from one corner to the other."""
+    lengths = _beads(piece, spacing_mm / share, odd)
+    if not len(lengths):
+        return None
+    at = np.concatenate([np.asarray(p, dtype=float) for p in piece.to_polygons()])
+    up = at @ np.array([1.0, -1.0] if odd else [1.0, 1.0])
+    low, high = at[np.argmin(up)], at[np.argmax(up)]
+    return Path(lengths, spacing_mm, np.array([low, high]), np.array([high, low]))
 
 
 def estimate(laid: Laid, profile: Profile) -> Estimate:
@@ -235,26 +215,25 @@ def estimate(laid: Laid, profile: Profile) -> Estimate:
     layers = _Layers(profile)
     out = Estimate(layers=len(stack), height_mm=laid.size_mm[2])
     sections = [section for section, _ in stack]
-    last_key, last = None, None
     for k, (section, thick) in enumerate(stack):
-        first = k == 0
-        key = (round(section.area(), 4), section.num_vert(), tuple(round(b, 3) for b in section.bounds()), thick, first)
-        if key != last_key:
-            last = layers.walls(section, thick, first)
-            last_key = key
-        assert last is not None
-        walls_mm3, walls_s, inside = last
-        solid, sparse = _parted(sections, k, inside, settings, layers.width)
-        solid_mm3, solid_s = layers.fill(solid, thick, 1.0, settings.solid_mm_s, first, k % 2 == 1)
-        infill_mm3, infill_s = layers.fill(sparse, thick, settings.infill, settings.infill_mm_s, first, k % 2 == 1)
-        travel_s = TRAVELS * float(
-            move_time_s(TRAVEL_MM, settings.travel_mm_s, settings.acceleration_mm_s2, settings.junction_mm_s)
-        )
+        first, odd = k == 0, k % 2 == 1
+        walls, walls_s = layers.walls(section, thick, first)
+        out.left_out_mm3 += walls.left_out_mm2 * thick
+        if not walls.paths:
+            # nothing is laid: the head does not even come here
+            out.layers_s.append(0.0)
+            continue
+        solid, sparse = _parted(sections, k, walls.inside, settings, layers.width)
+        filled, latticed = layers.fill(solid, thick, 1.0, odd), layers.fill(sparse, thick, settings.infill, odd)
+        solid_s = layers.time(filled, settings.solid_mm_s, thick, first)
+        infill_s = layers.time(latticed, settings.infill_mm_s, thick, first)
+        key = (*layers.walls_key, *_mark(solid), *_mark(sparse), odd)
+        travel_s = layers.travel(key, [*walls.paths, *filled, *latticed])
         layer_s = walls_s + solid_s + infill_s + travel_s + settings.layer_change_s
         waiting_s = max(0.0, settings.least_layer_s - layer_s)
-        out.walls_mm3 += walls_mm3
-        out.solid_mm3 += solid_mm3
-        out.infill_mm3 += infill_mm3
+        out.walls_mm3 += walls.area_mm2 * thick
+        out.solid_mm3 += solid.area() * thick
+        out.infill_mm3 += sparse.area() * thick * settings.infill
         out.walls_s += walls_s
         out.solid_s += solid_s
         out.infill_s += infill_s

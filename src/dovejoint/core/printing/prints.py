@@ -14,7 +14,7 @@ from ..joints import JointReport
 from ..profiles import profile_of
 from ..recipe import Evaluation
 from ..recipe.lying import Lie, lie_of
-from .estimate import Estimate, estimate, fills
+from .estimate import Estimate, estimate, layer_of
 from .features import Feature, features_of, joint_prints
 from .plate import lay_out
 from .slices import Laid, lay, slices
@@ -121,22 +121,23 @@ def print_report(
 
 
 def layer_report(project: Project, evaluation: Evaluation, part: str, number: int, cache: PrintCache) -> dict[str, Any]:
-    """One layer (1-based) of a part: outlines, walls, solid and latticed areas as polygons, mm, for looking at."""
+    """One layer (1-based) of a part: outlines, walls, single beads, solid and latticed areas as polygons, mm, for looking at."""
     (id,) = chosen_parts(project, evaluation, [part])
     laid, _ = _laid(project, evaluation, id, cache)
     profile = profile_of(project)
     stack = slices(laid, profile.settings)
     k = max(1, min(number, len(stack))) - 1
-    walls, solid, sparse = fills(stack, k, profile)
+    found = layer_of(stack, k, profile)
     first = profile.settings.first_layer_mm
     return {
         "layer": k + 1,
         "layers": len(stack),
         "top_mm": first + k * profile.settings.layer_mm,
         "outline": _polygons(stack[k][0]),
-        "walls": [_polygons(w) for w in walls],
-        "solid": _polygons(solid),
-        "infill": _polygons(sparse),
+        "walls": [_polygons(w) for w in found.walls.loops],
+        "single": _polygons(found.walls.single),
+        "solid": _polygons(found.solid),
+        "infill": _polygons(found.sparse),
         "size_mm": list(laid.size_mm),
     }
 
