@@ -14,7 +14,9 @@ LEAST_MM3 = 1e-3
 
 @register_check("overlap", "Parts that overlap as drawn", "No two parts take up the same room.")
 def _(model: Model) -> Iterable[Finding]:
-    for (a, first), (b, second) in combinations(model.parts(), 2):
+    # what stands there for reference is no thing that room is taken from
+    solid = model.parts("printed", "bought", "made")
+    for (a, first), (b, second) in combinations(solid, 2):
         keys = sorted((first.key, second.key))
         volume, centre = model.cache.get(f"overlap {keys}", lambda x=first, y=second: kernel.common(x.solid, y.solid))  # type: ignore[misc]
         if volume < LEAST_MM3:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..document import Project, Seen
 from ..errors import PickError
 from ..profiles import Mating, flare_left_mm, profile_of
@@ -17,6 +20,10 @@ __all__ = ["Laid", "mating_of", "normal_of"]
 
 #: a face lies down when its normal points to the bed within this cosine (2.5°)
 FLAT_ON_BED = 0.999
+#: a mating face stands upright on the bed within this sine (a draft of 5°, and some)
+UPRIGHT = 0.1
+#: mating faces that begin higher over the bed than this are out of reach of any first layers, mm
+REACH_MM = 1.5
 
 
 @dataclass(frozen=True)
@@ -44,9 +51,11 @@ def mating_of(
         for frame, sizes in places
         for d, size in zip((frame.x, frame.y), sizes, strict=True)
     )
-    frame = shape.mates[0].frame if shape is not None and shape.mates else meeting.frame
-    seat = frame.origin if frame is not None and shape is not None else None
-    on_bed = tuple(e for e in meeting.edges if frame and _on_bed(project, meeting, e, frame.z, seat, states))
+    if shape is not None and states:
+        on_bed = _flaring(project, meeting, shape, states)
+    else:
+        out = meeting.frame.z if meeting.frame is not None else None
+        on_bed = tuple(e for e in meeting.edges if out and _lies_on(project, meeting, e, out))
     chamfers = tuple(e.chamfer_mm for e in on_bed)
     flare, unsure = flare_left_mm(profile_of(project), chamfers)
     mating = Mating(flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers)
@@ -58,26 +67,66 @@ def _lie(project: Project, id: str, state: PartState | None) -> Lie:
     return AS_MODELLED if part is None else lie_of(part, state)
 
 
-def _on_bed(
-    project: Project, meeting: Meeting, edge: BedEdge, out: Vec3, seat: Vec3 | None, states: Mapping[str, PartState]
-) -> bool:
-    """Whether a half lies on the plane that an edge bounds; where its solid and the seat are known, on that very plane."""
-    id = meeting.outer if edge.outer else meeting.inner
-    part, state = project.part(id), states.get(id)
+def _lies_on(project: Project, meeting: Meeting, edge: BedEdge, out: Vec3) -> bool:
+    """Whether a half lies on the plane that an edge bounds, as far as that is known before its solid is there."""
+    part = project.part(meeting.outer if edge.outer else meeting.inner)
     if part is None or part.role != "printed":
         return False
     try:
-        down = down_of(part, state)
+        down = down_of(part)
     except PickError:
         return False
-    if down is None or dot(down, out if edge.out else scale(out, -1.0)) < FLAT_ON_BED:
-        return False
-    if state is None or seat is None or not edge.out:
-        return True
-    low, high = state.box
-    # the lowest corner of the part's box in that direction; exact for directions along the axes
-    lowest = sum(max(low[i] * down[i], high[i] * down[i]) for i in range(3))
-    return lowest - dot(seat, down) < 0.01 or max(abs(c) for c in down) < FLAT_ON_BED
+    return down is not None and dot(down, out if edge.out else scale(out, -1.0)) >= FLAT_ON_BED
+
+
+def _flaring(
+    project: Project, meeting: Meeting, shape: JointShape, states: Mapping[str, PartState]
+) -> tuple[BedEdge, ...]:
+    """Where mating faces begin so low over the bed that the first layers stand out there, on the solids as they are: at the edges
+    that the family names, or at the other ends of its faces. The leg of the chamfer is how high over the bed they begin."""
+    out: dict[tuple[bool, bool], BedEdge] = {}
+    for mate in shape.mates:
+        for outer, id, names in ((True, shape.outer, mate.outer), (False, shape.inner, mate.inner)):
+            part, state = project.part(id), states.get(id)
+            if part is None or part.role != "printed" or state is None:
+                continue
+            up = lie_of(part, state).z
+            along = dot(up, mate.frame.z)
+            low = _begins(state, names, up)
+            if abs(along) < FLAT_ON_BED or low is None or low > REACH_MM:
+                continue
+            bed = _least(state.mesh.positions, up)
+            ends = [dot(mate.frame.origin, up) - bed + z * along for z in (mate.low_mm, mate.high_mm)]
+            if min(ends) > low + 0.05 + 0.02 * abs(ends[0] - ends[1]):
+                # the faces reach to the bed, but the halves do not meet there
+                continue
+            facing_out = along < 0
+            named = next((e for e in meeting.edges if e.outer == outer), None)
+            if named is not None and named.out != facing_out:
+                what = f"the far {named.what.removeprefix('the ')}"
+                named = replace(named, what=what, out=facing_out, place=mate.frame.to_world(0.0, 0.0, mate.low_mm))
+            if named is not None:
+                before = out.get((outer, facing_out))
+                leg = round(low, 3) if before is None else min(before.chamfer_mm, round(low, 3))
+                out[outer, facing_out] = replace(named, chamfer_mm=leg)
+    return tuple(out.values())
+
+
+def _least(points: NDArray[np.float32], up: Vec3) -> float:
+    return float((points.astype(np.float64) @ np.array(up)).min())
+
+
+def _begins(state: PartState, names: tuple[str, ...], up: Vec3) -> float | None:
+    """How high over the bed the upright ones of some faces begin, mm; ``None`` where none stands upright."""
+    mesh, heights = state.mesh, []
+    for index in {i for name in names for i in state.solid.find(name)}:
+        face = state.faces[index]
+        way = face.axis if face.axis is not None else face.normal
+        slant = abs(dot(way, up))
+        if (1 - slant if face.axis is not None else slant) < UPRIGHT:
+            first, count = mesh.faces[index]
+            heights.append(_least(mesh.positions[mesh.triangles[first : first + count].reshape(-1)], up))
+    return min(heights) - _least(mesh.positions, up) if heights else None
 
 
 def normal_of(seen: Seen | None) -> Vec3 | None:
