@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import io
 import json
 import math
 import subprocess
@@ -11,20 +13,35 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from dovejoint.cli import main
 from dovejoint.core.formats.stl import read_stl
 from dovejoint.core.formats.threemf import read_3mf
 
 WORDS = [sys.executable, "-m", "dovejoint.cli"]
 
 
-def run(*words: object) -> subprocess.CompletedProcess[str]:
+def started(*words: object) -> subprocess.CompletedProcess[str]:
+    """As a program of its own, from nothing."""
     return subprocess.run([*WORDS, *map(str, words)], capture_output=True, text=True, timeout=120)
+
+
+def run(*words: object) -> subprocess.CompletedProcess[str]:
+    """The same in this process, which has loaded the kernel already."""
+    out, err = io.StringIO(), io.StringIO()
+    argv = [str(w) for w in words]
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            code = main(argv)
+        except SystemExit as stop:
+            # what argparse refuses
+            code = int(stop.code or 0)
+    return subprocess.CompletedProcess(argv, code, out.getvalue(), err.getvalue())
 
 
 @pytest.fixture(scope="module")
 def feeder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     path = tmp_path_factory.mktemp("cli") / "feeder.json"
-    assert run("sample", "feeder", "--out", path).returncode == 0
+    assert started("sample", "feeder", "--out", path).returncode == 0
     return path
 
 

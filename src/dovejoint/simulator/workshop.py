@@ -141,25 +141,27 @@ class Workshop:
             )
 
     def put_together(self, outer: str, inner: str, joint: dict[str, Any]) -> str:
-        """Try two printed halves: ``too tight``, ``good`` or ``loose``.
+        """Try two halves, the ids of their pieces: ``too tight``, ``good`` or ``loose``.
 
-        ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``; where the drawn gaps of its
+        A half that was not printed has no piece (an empty id): it is as large as ``as_drawn_mm`` of the joint says. ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``; where the drawn gaps of its
         ``sides`` were measured, also those, with the gap ``drawn_by_way_mm`` that they belong to.
         """
         with self._open() as db:
-            one, other = self._piece(db, outer), self._piece(db, inner)
-        gaps = self._gaps(one, other, joint["step"])
-        machine = Machine(one["machine"], hidden_of(one["machine"]))
+            pieces = {side: self._piece(db, id) for side, id in (("outer", outer), ("inner", inner)) if id}
+        sizes = {side: self._sizes(pieces.get(side), side, joint) for side in ("outer", "inner")}
+        gaps = {k: (sizes["outer"][k] - sizes["inner"][k]) / 2 for k in sizes["outer"].keys() & sizes["inner"].keys()}
+        if not gaps or not pieces:
+            raise KeyError(joint["step"])
+        number = next(iter(pieces.values()))["machine"]
+        machine = Machine(number, hidden_of(number))
         lost = machine.gap_lost_mm(joint["flare_chamfers_mm"])
         for way, gap in gaps.items():
             # the walls of the second direction of a zone are as long as its first is wide
-            sizes = [by for by in one["features"] if by.get("joint") == joint["step"] and by.get("side") == "outer"]
-            wide = {f["id"].rsplit(":", 1)[1]: float(f["drawn_mm"]) for f in sizes}
             zone = way[1:]
-            losses = machine.shape_lost_mm(
-                wide.get(f"x{zone}", 0.0), wide.get(f"y{zone}", 0.0), bool(joint.get("round_hole"))
-            )
-            gaps[way] = gap - losses["xy".index(way[0])]
+            wide = [sizes["outer"].get(f"{w}{zone}", 0.0) for w in "xy"]
+            losses = machine.shape_lost_mm(wide[0], wide[1], bool(joint.get("round_hole")))
+            # half of it each printed half does
+            gaps[way] = gap - losses["xy".index(way[0])] * len(pieces) / 2
         room, play = min(gaps.values()), max(gaps.values())
         if any(joint.get("sides", [])):
             room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
@@ -167,16 +169,12 @@ class Workshop:
             return "too tight"
         return "loose" if play > joint["most_mm"] else "good"
 
-    def _gaps(self, outer: dict[str, Any], inner: dict[str, Any], step: str) -> dict[str, float]:
-        def sizes(piece: dict[str, Any], side: str) -> dict[str, float]:
-            own = [f for f in piece["features"] if f.get("joint") == step and f.get("side") == side]
-            return {f["id"].rsplit(":", 1)[1]: piece["sizes"][f["id"]] for f in own}
-
-        openings, lips = sizes(outer, "outer"), sizes(inner, "inner")
-        shared = openings.keys() & lips.keys()
-        if not shared:
-            raise KeyError(step)
-        return {k: (openings[k] - lips[k]) / 2 for k in shared}
+    def _sizes(self, piece: dict[str, Any] | None, side: str, joint: dict[str, Any]) -> dict[str, float]:
+        """The mating sizes of one half as it came out, by way."""
+        if piece is None:
+            return dict(joint["as_drawn_mm"][side])
+        own = [f for f in piece["features"] if f.get("joint") == joint["step"] and f.get("side") == side]
+        return {f["id"].rsplit(":", 1)[1]: piece["sizes"][f["id"]] for f in own}
 
     def climb(self, ladder: str, plug: str) -> int:
         """How many openings of a gap ladder take its plug. Its features are ``…:rung<k>:x`` and ``…:rung<k>:y``; ``…:plug:x``."""

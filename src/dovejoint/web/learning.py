@@ -60,7 +60,10 @@ def _size(row: ReadingRow, trial: Trial) -> SizeReading:
 def _mating(evidence: dict[str, Any]) -> Mating:
     ways = tuple((tuple(o), tuple(i), size) for o, i, size in evidence["ways"])
     chamfers = tuple(evidence.get("flare_chamfers_mm", ()))
-    return Mating(ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers)
+    outer, inner = evidence.get("printed", (True, True))
+    return Mating(
+        ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers, (outer, inner)
+    )
 
 
 def _heard(row: VerdictRow) -> Verdict | Ladder:
@@ -89,6 +92,10 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
             for f in part["features"]:
                 if f["joint"] == step and f["side"] == side:
                     sides[side][f["id"].rsplit(":", 1)[1]] = f
+    printed = joint.get("printed", [True, True])
+    for half, (side, is_printed) in enumerate(zip(("outer", "inner"), printed, strict=True)):
+        if not is_printed:
+            sides[side] = _as_drawn(joint, half)
     shared = sorted(sides["outer"].keys() & sides["inner"].keys())
     if not shared:
         raise CommandError("Print both halves of the joint before you try it.")
@@ -102,7 +109,21 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "outer_trial": outer.id, "inner_trial": inner.id,
+        "printed": printed,
+        "as_drawn_mm": {
+            side: {k: f["drawn_mm"] for k, f in sides[side].items()}
+            for side, is_printed in zip(("outer", "inner"), printed, strict=True) if not is_printed
+        },
     }  # fmt: skip
+
+
+def _as_drawn(joint: dict[str, Any], half: int) -> dict[str, dict[str, Any]]:
+    """The mating sizes of a half that is not printed, as if they were features of a print."""
+    return {
+        f"{way}{zone or ''}": {"drawn_mm": sizes[half][k], "direction": joint["ways"][2 * zone + k][half]}
+        for zone, sizes in enumerate(joint["sizes_mm"])
+        for k, way in enumerate("xy")
+    }
 
 
 def _sides_between(

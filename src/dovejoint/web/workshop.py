@@ -302,9 +302,10 @@ def workshop(
         verdict: str = data.verdict
         source = "said"
         if not verdict:
+            # a half that is not printed needs no piece: it is as it was drawn
             pieces = [
-                t.printed.get("pieces", {}).get(part)
-                for t, part in ((outer, _half(outer, data.joint, "outer")), (inner, _half(inner, data.joint, "inner")))
+                t.printed.get("pieces", {}).get(_half(t, data.joint, side)) if is_printed else ""
+                for t, side, is_printed in zip((outer, inner), ("outer", "inner"), evidence["printed"], strict=True)
             ]
             if None in pieces:
                 raise CommandError("Only what the simulated printer made can be tried here; say how it went.")
@@ -315,7 +316,10 @@ def workshop(
 
     def newest_halves(id: str, step: str) -> tuple[Trial, Trial]:
         done = [t for t in reversed(store.trials(id)) if t.state == "done" and not t.coupon]
-        halves = [next((t for t in done if _half(t, step, side)), None) for side in ("outer", "inner")]
+        halves = [
+            next((t for t in done if _half(t, step, side) or _is_bought(t, step, half)), None)
+            for half, side in enumerate(("outer", "inner"))
+        ]
         if halves[0] is None or halves[1] is None:
             raise CommandError("Print both halves of the joint before you try it.")
         return halves[0], halves[1]
@@ -396,6 +400,11 @@ def workshop(
         return commit(id, data.seen, {"do": "RestoreDocument", "document": document, "label": f"revision {number}"})
 
     return blueprint
+
+
+def _is_bought(trial: Trial, step: str, half: int) -> bool:
+    """Whether a half of a joint (0 the outer) was none that is printed when a trial was made."""
+    return any(j["step"] == step and not j.get("printed", (True, True))[half] for j in trial.printed["joints"])
 
 
 def _half(trial: Trial, step: str, side: str) -> str:

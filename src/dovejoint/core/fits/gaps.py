@@ -123,7 +123,7 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
     mating = mating or Mating()
     zones = gap.sides if isinstance(gap, Measured) else even_zones(gap.gap_mm, mating)
     law, sides = law_of(profile, mating), Sides.of(zones)
-    spread, scatter = spread_of(law, sides), gap_scatter(profile)
+    spread, scatter = spread_of(law, sides), gap_scatter(profile, mating.printed)
     room, play = room_and_play(sides, law.mean[None])
     return Expected(
         float(room[0]) - mating.flare_mm,

@@ -11,7 +11,7 @@ from ..document import Project, Step
 from ..document.compiled import compiled_step
 from ..errors import DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
-from ..profiles import profile_of
+from ..profiles import Mating, profile_of
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
@@ -24,6 +24,8 @@ __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_
 #: a measured gap this much off the drawn one is worth a word, mm
 NOTICE_MM = 0.005
 AT_LIMITS = "At these limits"
+#: what a half that is not printed is said to be
+ROLES = {"bought": "bought", "made": "made otherwise", "reference": "there for reference"}
 
 
 @dataclass(frozen=True)
@@ -266,7 +268,7 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     state, says = verdict(chances)
     return JointReport(
         step.id, *who, wanted, drawn, expected, chances, state, says,
-        note=_flare_note(laid), notice="flares" if _flare_note(laid) else "", on_bed=laid.on_bed, **known,
+        note=_note(project, laid), notice="flares" if laid.mating.flare_mm >= NOTICE_MM else "", on_bed=laid.on_bed, **known,
     )  # fmt: skip
 
 
@@ -276,12 +278,16 @@ def _opening(laid: Laid) -> tuple[float, float] | None:
     return (sizes[0], sizes[1]) if len(sizes) == 2 and min(sizes) > 0 else None
 
 
-def _flare_note(laid: Laid) -> str:
-    """What the first layers take of the gap, in a sentence."""
-    if laid.mating.flare_mm < NOTICE_MM:
-        return ""
-    edges = " and ".join(e.what for e in laid.on_bed)
-    return f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm."
+def _note(project: Project, laid: Laid) -> str:
+    """What the first layers take of the gap, and which half is as it is, in sentences."""
+    out = []
+    if laid.mating.flare_mm >= NOTICE_MM:
+        edges = " and ".join(e.what for e in laid.on_bed)
+        out.append(f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm.")
+    for part in (project.part(id) for id, printed in zip(laid.halves, laid.mating.printed, strict=True) if not printed):
+        if part is not None:
+            out.append(f"{part.name} is {ROLES[part.role]}: it counts as drawn, give or take its tolerances.")
+    return " ".join(out)
 
 
 def assess(
@@ -351,15 +357,20 @@ def _who(project: Project, evaluation: Evaluation, steps: Sequence[str]) -> str:
     return f"Step {numbers[0]} changed the gap" if len(numbers) == 1 else f"Steps {', '.join(numbers)} changed the gap"
 
 
+def judged(project: Project, report: JointReport, mating: Mating) -> JointReport:
+    """A measured joint with what is expected of it, and the chances, by how its halves mate."""
+    assert report.wanted is not None and report.measured is not None
+    expected = expected_of(report.measured, profile_of(project), mating)
+    chances = chance(report.wanted, expected)
+    state, says = verdict(chances)
+    return replace(report, expected=expected, chance=chances, state=state, says=says)
+
+
 def _measured(
     project: Project, evaluation: Evaluation, report: JointReport, found: Found, shape: JointShape, laid: Laid
 ) -> JointReport:
-    assert report.wanted is not None
     measured = found.measured
-    expected = expected_of(measured, profile_of(project), laid.mating)
-    chances = chance(report.wanted, expected)
-    state, says = verdict(chances)
-    note, notice = _flare_note(laid), "flares" if _flare_note(laid) else ""
+    note, notice = _note(project, laid), "flares" if laid.mating.flare_mm >= NOTICE_MM else ""
     joint = project.step(report.step)
     assert joint is not None
     places = ((measured.least_mm, found.least_faces), (measured.most_mm, found.most_faces))
@@ -376,12 +387,7 @@ def _measured(
         because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""
         note = f"The two parts overlap by {-measured.least_mm:.2f} mm as drawn.{because}"
     return replace(
-        report,
-        measured=measured,
-        expected=expected,
-        chance=chances,
-        state=state,
-        says=says,
+        judged(project, replace(report, measured=measured), laid.mating),
         note=note,
         notice=notice,
         on_bed=laid.on_bed,

@@ -28,10 +28,11 @@ REACH_MM = 1.5
 
 @dataclass(frozen=True)
 class Laid:
-    """A joint's mating with the edges that lie on the bed."""
+    """A joint's mating with the edges that lie on the bed; ``halves`` are the parts' ids, the outer first."""
 
     mating: Mating
     on_bed: tuple[BedEdge, ...] = field(default=())
+    halves: tuple[str, str] = ("", "")
 
 
 def mating_of(
@@ -58,8 +59,13 @@ def mating_of(
         on_bed = tuple(e for e in meeting.edges if out and _lies_on(project, meeting, e, out))
     chamfers = tuple(e.chamfer_mm for e in on_bed)
     flare, unsure = flare_left_mm(profile_of(project), chamfers)
-    mating = Mating(flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers)
-    return Laid(replace(mating, ways=ways) if ways else mating, on_bed)
+    printed = tuple(
+        part is None or part.role == "printed" for part in map(project.part, (meeting.outer, meeting.inner))
+    )
+    mating = Mating(
+        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1])
+    )  # fmt: skip
+    return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))
 
 
 def _lie(project: Project, id: str, state: PartState | None) -> Lie:

@@ -17,11 +17,14 @@ from numpy.typing import NDArray
 
 from ..document import Project
 from ..fits import Measured
+from ..profiles import Mating
 from ..profiles.sides import left_by
 from ..quantities.tolerance import State
 from ..recipe import Evaluation, JointShape, Superseded
 from ..recipe.limits import Dimension, Limiter
-from .assess import Found, GapCache, JointReport, Stack, StackRow
+from .assess import Found, GapCache, JointReport, Stack, StackRow, judged
+from .family import meeting_of
+from .mating import mating_of
 
 __all__ = ["with_stacks"]
 
@@ -48,10 +51,14 @@ def with_stacks(
     :class:`Superseded`."""
     out = []
     for report in joints:
-        made = evaluation.made.get(report.step)
-        if made is not None and made.joint is not None and report.measured is not None:
-            found = _Stacker(project, limiter, evaluation, report, made.joint, gaps, stop).stack()
-            only = found is not None and found.least_mm < 0 <= report.measured.least_mm
+        made, measured = evaluation.made.get(report.step), report.measured
+        if made is not None and made.joint is not None and measured is not None:
+            stacker = _Stacker(project, limiter, evaluation, report, made.joint, gaps, stop)
+            found = stacker.stack()
+            mating = _with_made(project, evaluation, report, made.joint, stacker)
+            if mating is not None:
+                report = judged(project, report, mating)
+            only = found is not None and found.least_mm < 0 <= measured.least_mm
             report = replace(report, tolerance=found)
             if found is not None and only:
                 more = f"At the worst case of the tolerances the two parts overlap by {-found.least_mm:.2f} mm."
@@ -60,6 +67,36 @@ def with_stacks(
                 )
         out.append(report)
     return out
+
+
+def _with_made(
+    project: Project, evaluation: Evaluation, report: JointReport, shape: JointShape, stacker: _Stacker
+) -> Mating | None:
+    """How the halves mate with the tolerances of those that are not printed; ``None`` where there are none. (The tolerances of a printed half
+    are what its maker allows, not what its printer does: they stand beside the chance.)"""
+    moved = [
+        m for (part, _), m in stacker.moves.items() if (p := project.part(part)) is not None and p.role != "printed"
+    ]
+    if not moved:
+        return None
+    figures = next(r.figures for r in evaluation.steps if r.id == report.step)
+    step = project.step(report.step)
+    assert step is not None
+    mating = mating_of(project, meeting_of(step, figures), evaluation.parts, shape).mating
+    low, high = (np.array([_by_axis(m[state]) for m in moved]) for state in ("lower", "upper"))
+    # limits are three standard deviations from their middle
+    return replace(
+        mating,
+        made_mm=tuple(tuple(float(v) for v in row) for row in (high - low) / 6),
+        made_off_mm=tuple(float(v) for v in ((high + low) / 2).sum(axis=0)),
+    )
+
+
+def _by_axis(moves: Array) -> Array:
+    """By how much gaps that moved on all sides (zones, _WAYS) moved in the two directions of each zone."""
+    quarter = _WAYS // 4
+    sides = np.nan_to_num(moves)
+    return np.asarray((sides[:, [0, quarter]] + sides[:, [2 * quarter, 3 * quarter]]) / 2).ravel()
 
 
 class _Stacker:

@@ -53,7 +53,8 @@ class Feature:
 @dataclass(frozen=True)
 class JointPrint:
     """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares; where it was measured, the drawn
-    gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y))."""
+    gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y)). ``printed`` says of the outer and the inner half
+    whether it is; one that is not is taken to be as it was drawn."""
 
     step: str
     name: str
@@ -69,6 +70,7 @@ class JointPrint:
     round_hole: bool
     sides: tuple[tuple[Side, ...], ...] = ()
     sizes_mm: tuple[tuple[tuple[float, float], tuple[float, float]], ...] = ()
+    printed: tuple[bool, bool] = (True, True)
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
@@ -240,7 +242,7 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
                 flare_chamfers_mm=tuple(e.chamfer_mm for e in laid.on_bed), flare_mm=laid.mating.flare_mm,
                 flare_unsure_mm=laid.mating.flare_unsure_mm, round_hole=laid.mating.round_hole,
                 sides=report.measured.sides if report.measured is not None else (),
-                sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))),
+                sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))), printed=laid.mating.printed,
             )
         )  # fmt: skip
     return out

@@ -120,14 +120,21 @@ def size_row(
 
 
 def shift_row(
-    outer: tuple[float, float, float], inner: tuple[float, float, float], size_mm: float, round_hole: bool = False
+    outer: tuple[float, float, float],
+    inner: tuple[float, float, float],
+    size_mm: float,
+    round_hole: bool = False,
+    printed: tuple[bool, bool] = (True, True),
 ) -> Vector:
     """The weights in drawn − printed of the gap per side between an opening and what goes into it.
 
     ``outer`` and ``inner`` are one direction of the model, in the print coordinates of either part; ``size_mm`` is the
-    opening's size in it (0 where it is not known: then a difference of the scales is left out).
+    opening's size in it (0 where it is not known: then a difference of the scales is left out). ``printed`` says of the outer and the
+    inner half whether it is printed: one that is bought stays as it is, and of what joints lose besides the printed half makes half.
     """
-    row = (size_row("outside", inner, size_mm) - size_row("inside", outer, size_mm, round_hole)) / 2
+    row = (
+        printed[1] * size_row("outside", inner, size_mm) - printed[0] * size_row("inside", outer, size_mm, round_hole)
+    ) / 2
     at = np.interp(math.log(size_mm if size_mm > 0 else JOINT_MM[1]), np.log(JOINT_MM), np.arange(3.0))
-    row[OLDEST:] = np.maximum(0.0, 1 - np.abs(np.arange(3.0) - at))
+    row[OLDEST:] = np.maximum(0.0, 1 - np.abs(np.arange(3.0) - at)) * sum(printed) / 2
     return row

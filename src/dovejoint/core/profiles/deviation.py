@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..document import Profile
 from .belief import belief_of, shift_row
@@ -36,7 +37,9 @@ class Mating:
 
     ``ways`` are the directions in which they meet: each in the print coordinates of the outer and of the inner part, and
     the opening's size in it, mm (0: not known). ``flare_mm`` is what the first layers take of the gap at its edges, which have
-    ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more).
+    ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more). ``printed`` says of the outer and the inner half
+    whether it is printed; one that is bought or made stays as drawn, but for its tolerances: each of ``made_mm`` is by how much one
+    standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do.
     """
 
     ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
@@ -44,6 +47,14 @@ class Mating:
     flare_unsure_mm: float = 0.0
     round_hole: bool = False
     chamfers_mm: tuple[float, ...] = ()
+    printed: tuple[bool, bool] = (True, True)
+    made_mm: tuple[tuple[float, ...], ...] = ()
+    made_off_mm: tuple[float, ...] = ()
+
+    def row(self, way: int) -> NDArray[np.float64]:
+        """The weights of a profile's terms in what is taken of the gap in one of the ways."""
+        outer, inner, size = self.ways[way]
+        return shift_row(outer, inner, size, self.round_hole, self.printed)
 
 
 @dataclass(frozen=True)
@@ -61,19 +72,19 @@ def gap_shift(profile: Profile, mating: Mating | None = None) -> Shift:
     """What the printer takes of a drawn gap, flare not counted."""
     mating = mating or Mating()
     belief = belief_of(profile)
-    rows = [shift_row(outer, inner, size, mating.round_hole) for outer, inner, size in mating.ways]
+    rows = [mating.row(k) for k in range(len(mating.ways))]
     means = [belief.of(row)[0] for row in rows]
     _, unsure = belief.of(np.mean(rows, axis=0))
     return Shift(min(means), sum(means) / len(means), max(means), unsure)
 
 
-def gap_scatter(profile: Profile) -> Scatter:
+def gap_scatter(profile: Profile, printed: tuple[bool, bool] = (True, True)) -> Scatter:
     """Scatter of a gap between two faces printed with one profile.
 
     The common offset moves both faces the same way out of their material, so it adds up linearly (2·common);
-    the random parts of the two faces are independent, so their squares add (√2·random).
+    the random parts of the two faces are independent, so their squares add (√2·random). A half that is not printed has neither.
     """
-    return Scatter(2 * profile.common_mm, math.sqrt(2) * profile.random_mm)
+    return Scatter(sum(printed) * profile.common_mm, math.sqrt(sum(printed)) * profile.random_mm)
 
 
 #: PRACTICE: the height up to which first layers stand out is less sure than by how much they do, so many times

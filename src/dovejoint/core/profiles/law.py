@@ -1,8 +1,8 @@
 """The joint law of a joint's gaps: what a printer takes of them in all directions at once, and the chances that follow.
 
 By how much the gap is lessened in each direction is normal, with the covariance of what is not known of the printer, of the offset that all
-faces of a print share, of what each size does by itself, and of what the model leaves out (``Mating.astray``): X and Y err together
-in the first two and apart in the others. What flares on the bed is a further normal quantity that lessens the room. Room and play
+faces of a print share, of what each size does by itself, and of the tolerances of a half that is not printed: X and Y err together
+in the first two and apart in the third. What flares on the bed is a further normal quantity that lessens the room. Room and play
 (``sides.py``) are not linear in these, so chances are summed over points: along the line of the greatest spread exactly
 (the stretches on which a condition holds, by the normal distribution), and over the other directions at points of equal weight.
 """
@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from scipy.special import ndtr, ndtri
 
 from ..document import Profile
-from .belief import Belief, belief_of, shift_row
-from .deviation import HERMITE, Mating
+from .belief import Belief, belief_of
+from .deviation import HERMITE, Mating, gap_scatter
 from .sides import Side, Sides, even_sides, room_and_play
 
 __all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "spread_of"]
@@ -51,11 +51,14 @@ def even_zones(gap_mm: float, mating: Mating) -> tuple[tuple[Side, ...], ...]:
 def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> Law:
     """The law of a joint as its halves lie; by another belief than the profile's where one is given."""
     belief = belief_of(profile) if belief is None else belief
-    rows = np.array([shift_row(o, i, size, mating.round_hole) for o, i, size in mating.ways])
+    m = len(mating.ways)
+    rows = np.array([mating.row(k) for k in range(m)])
     known = rows @ belief.covariance @ rows.T
-    m = len(rows)
-    printed = (2 * profile.common_mm) ** 2 * np.ones((m, m)) + 2 * profile.random_mm**2 * np.eye(m)
-    return Law(rows @ belief.mean, known + printed, known, rows, mating.flare_mm, mating.flare_unsure_mm)
+    scatter = gap_scatter(profile, mating.printed)
+    printed = scatter.common_mm**2 * np.ones((m, m)) + scatter.random_mm**2 * np.eye(m)
+    made = np.array(mating.made_mm).reshape(-1, m)
+    mean = rows @ belief.mean - (np.array(mating.made_off_mm) if mating.made_off_mm else 0.0)
+    return Law(mean, known + printed + made.T @ made, known, rows, mating.flare_mm, mating.flare_unsure_mm)
 
 
 @dataclass(frozen=True, eq=False)
