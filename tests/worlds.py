@@ -16,9 +16,10 @@ import numpy as np
 
 from dovejoint.core.document import Profile
 from dovejoint.core.fits import FIT_CLASSES, Measured, Wanted, chance, drawn_for, expected_of
-from dovejoint.core.printing.coupons import make_coupon
+from dovejoint.core.printing.coupons import ladder_of, make_coupon
 from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, flare_left_mm
-from dovejoint.core.profiles.learn import SizeReading, Verdict, learn
+from dovejoint.core.profiles.catalogue import make_profile
+from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.simulator.hands import together
 
 X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
@@ -209,10 +210,11 @@ class Maker:
 
     world: World
     number: int
+    prior: Profile = DEFAULT_PROFILE
     evidence: list[Any] = field(default_factory=list)
-    profile: Profile = DEFAULT_PROFILE
 
     def __post_init__(self) -> None:
+        self.profile = self.prior
         self.dice = np.random.default_rng((self.number, 7))
         self.printer = Printer(self.world, self.dice)
         self.joint = some_joint(self.dice)
@@ -232,8 +234,25 @@ class Maker:
             )
         self.learn()
 
+    def try_long_ladder(self) -> None:
+        """One bar of 12 × 80 and five openings for it, sharp in their corners, tried without a caliper."""
+        self.prints += 1
+        offset, printer = self.printer.offset(), self.printer
+        gaps = ladder_of(self.profile, "walls")
+        bar = {w: printer.size("outside", d, s, False, offset) for w, d, s in (("x", X, 12.0), ("y", Y, 80.0))}
+        went = 0
+        for gap in gaps:
+            left = []
+            for way, direction, size, wall in (("x", X, 12.0, 80.0), ("y", Y, 80.0, 12.0)):
+                opening = printer.size("inside", direction, size + 2 * gap, False, offset)
+                shape = printer.bow * (wall / 100) ** 2 + printer.bulge
+                left.append((opening - bar[way]) / 2 - printer.lost(size) - shape)
+            went += min(left) >= 0.03
+        self.evidence.append(Ladder(gaps, went, Mating(((X, X, 12.0), (Y, Y, 80.0)))))
+        self.learn()
+
     def learn(self) -> None:
-        self.profile = learn(DEFAULT_PROFILE, self.evidence).profile
+        self.profile = learn(self.prior, self.evidence).profile
 
     def stage(self) -> tuple[float, bool, str, float]:
         """What is shown before a print, whether it fits, the verdict, and the gap that was drawn."""
@@ -250,19 +269,22 @@ class Maker:
         self.learn()
 
 
-STAGES = ("unmeasured", "coupon", "verdict", "coupon and two verdicts")
+#: what a maker says who has not set the printer up
+NOT_SET_UP = make_profile("pr1", "bench", 0.4, "PLA", tuned=False)
+STAGES = ("unmeasured", "coupon", "verdict", "coupon and long ladder", "coupon and two verdicts")
 
 
-def life(world: World, number: int) -> dict[str, tuple[float, bool]]:
-    """One maker through all stages: what was shown and whether it fitted."""
+def life(world: World, number: int, prior: Profile = DEFAULT_PROFILE) -> dict[str, tuple[float, bool]]:
+    """One maker through all stages: what was shown and whether it fitted. ``prior`` is what was said of the printer at first."""
     out = {}
-    maker = Maker(world, number)
+    maker = Maker(world, number, prior)
     shown, good, said, drawn = maker.stage()
     out["unmeasured"] = (shown, good)
     maker.tell(said, drawn)
     shown, good, _, _ = maker.stage()
     out["verdict"] = (shown, good)
     maker.evidence.clear()
+    maker.profile = prior
     maker.measure_coupon()
     shown, good, said, drawn = maker.stage()
     out["coupon"] = (shown, good)
@@ -271,6 +293,11 @@ def life(world: World, number: int) -> dict[str, tuple[float, bool]]:
     maker.tell(said, drawn)
     shown, good, _, _ = maker.stage()
     out["coupon and two verdicts"] = (shown, good)
+    other = Maker(world, number, prior)
+    other.measure_coupon()
+    other.try_long_ladder()
+    shown, good, _, _ = other.stage()
+    out["coupon and long ladder"] = (shown, good)
     return out
 
 

@@ -100,6 +100,7 @@ function Card({ joint: kept }: { joint: Joint }) {
             )}
             {joint.expected_mm && <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
+          {joint.given && joint.chance && <p className="mt-2 text-[13.5px] text-ink2">{joint.given}</p>}
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
           {joint.measured_mm && uneven(joint) && <Culprits joint={joint} unit={unit} />}
           {joint.measured_mm && joint.measured_mm.tilt_rad > 0.002 && (

@@ -11,13 +11,16 @@ export function useProfile(): Profile {
   return useStore((s) => s.project!.document.profiles?.find((p) => p.id === s.project!.document.profile)) ?? fallback
 }
 
+/** Said while nothing is measured; afterwards the measurements say it. */
+const SET_UP: [string, string][] = [['yes', 'set up for it'], ['no', 'not set up for it']]
+
 export function OnPrinter() {
   const profile = useProfile()
   const catalogue = useWorkshop((s) => s.catalogue)
   const [more, setMore] = useState(false)
   const settings = profile.settings!
   const printers = (catalogue?.printers ?? []) as { id: string; name: string }[]
-  const choose = (change: object) => void setProfile({ printer: profile.printer, nozzle_mm: profile.nozzle_mm, material: profile.material, ...change })
+  const choose = (change: object) => void setProfile({ printer: profile.printer, nozzle_mm: profile.nozzle_mm, material: profile.material, tuned: profile.tuned, ...change })
   const figure = (key: keyof typeof settings, label: string, unit = 'mm', step = 0.1, k = 1) => (
     <FigureChip label={label} value={Number(settings[key]) * k} unit={unit} step={step} take={(v) => void setProfile({ settings: { [key]: v / k } })} />
   )
@@ -29,6 +32,11 @@ export function OnPrinter() {
         <ChoiceChip label="nozzle" value={String(profile.nozzle_mm)} options={(catalogue?.nozzles ?? []).map((n) => [String(n.mm), `${n.mm} mm`])} take={(v) => choose({ nozzle_mm: Number(v) })} />{' '}
         nozzle in{' '}
         <ChoiceChip label="material" value={profile.material ?? ''} options={((catalogue?.materials ?? []) as { id: string }[]).map((m) => [m.id, m.id])} take={(material) => choose({ material })} />
+        {(profile.version ?? 1) === 1 && (
+          <>
+            , <ChoiceChip label="whether it is set up" value={profile.tuned ? 'yes' : 'no'} options={SET_UP} take={(v) => choose({ tuned: v === 'yes' })} />
+          </>
+        )}
         ; layers of {figure('layer_mm', 'layer height', 'mm', 0.02)}, {figure('walls', 'walls', '', 1)} walls, {figure('top_layers', 'layers at the top', '', 1)} layers on top and{' '}
         {figure('bottom_layers', 'layers at the bottom', '', 1)} at the bottom, filled to {figure('infill', 'infill', '%', 5, 100)}.
       </p>

@@ -180,10 +180,15 @@ class Workshop:
         """How many openings of a gap ladder take its plug. Its features are ``…:rung<k>:x`` and ``…:rung<k>:y``; ``…:plug:x``."""
         with self._open() as db:
             one, other = self._piece(db, ladder), self._piece(db, plug)
+        plugs = {
+            g["id"][-1]: (g["drawn_mm"], other["sizes"][g["id"]]) for g in other["features"] if ":plug:" in g["id"]
+        }
+        is_round = any(f.get("round_hole") for f in one["features"])
+        machine = Machine(one["machine"], hidden_of(one["machine"]))
+        lost = dict(zip("xy", machine.shape_lost_mm(plugs["x"][0], plugs["y"][0], is_round), strict=True))
         rungs: dict[str, list[float]] = {}
         for f in one["features"]:
             _, name, way = f["id"].split(":")
             if name.startswith("rung"):
-                wide = next(other["sizes"][g["id"]] for g in other["features"] if g["id"].endswith(f":plug:{way}"))
-                rungs.setdefault(name, []).append((one["sizes"][f["id"]] - wide) / 2)
+                rungs.setdefault(name, []).append((one["sizes"][f["id"]] - plugs[way][1]) / 2 - lost[way])
         return sum(min(gaps) >= GO_MM for gaps in rungs.values())

@@ -175,13 +175,14 @@ class ExportIn(Shape):
 
 
 class ProfileIn(Shape):
-    """Another printer with nozzle and material, or other settings; ``machine`` is the simulated printer's number."""
+    """Another printer with nozzle and material, set up for it or not, or other settings; ``machine`` is the simulated printer's number."""
 
     seen: int
     printer: str | None = None
     nozzle_mm: float = 0.4
     material: str = "PLA"
     machine: int | None = Field(default=None, ge=1, le=10**6)
+    tuned: bool = True
     settings: dict[str, float] = {}
 
 
@@ -653,6 +654,7 @@ class JointOut(Shape):
     halves: list[str]
     goes_in: str
     holds: str
+    given: str
     opening_mm: tuple[float, float] | None
     wanted_mm: WantedOut | None
     drawn_mm: float | None

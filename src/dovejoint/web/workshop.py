@@ -78,8 +78,15 @@ def workshop(
         if data.printer is not None:
             number = store.next_profile_number()
             profile = make_profile(
-                f"pr{number}", data.printer, data.nozzle_mm, data.material, data.machine or present.machine
+                f"pr{number}", data.printer, data.nozzle_mm, data.material, data.machine or present.machine, data.tuned
             )
+            if (profile.printer, profile.nozzle_mm, profile.material) == (
+                present.printer,
+                present.nozzle_mm,
+                present.material,
+            ):
+                # only what is known of it changes, not how it prints
+                profile = profile.model_copy(update={"settings": present.settings})
             store.keep_profile(profile, profile.source)
         else:
             settings = PrintSettings.model_validate({**present.settings.model_dump(), **data.settings})

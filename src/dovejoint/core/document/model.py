@@ -108,7 +108,7 @@ class Profile(_Strict):
     ``covariance`` how unsure they are (empty: taken as sure). ``common_mm`` is the standard deviation of the offset that
     all faces of one print share, ``random_mm`` that of each feature by itself. On the bed the first layers stand out by
     ``flare_mm`` a side, up to ``flare_height_mm``. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
-    number of the simulated printer that stands in for it. ``record`` holds the chances that stood before verdicts on this machine, and
+    number of the simulated printer that stands in for it. ``tuned`` says whether it was set up for its material before anything was measured. ``record`` holds the chances that stood before verdicts on this machine, and
     whether they were good. A version is never changed, only followed.
     """
 
@@ -134,6 +134,7 @@ class Profile(_Strict):
     material: Annotated[str, Field(max_length=80)] = ""
     nozzle_mm: _Positive = 0.4
     machine: Annotated[int, Field(ge=1, le=10**6)] = 1
+    tuned: bool = True
     settings: PrintSettings = PrintSettings()
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from .. import solid as kernel
-from ..document import Project, Step
+from ..document import Profile, Project, Step
 from ..document.compiled import compiled_step
 from ..errors import DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
@@ -85,7 +85,8 @@ class JointReport:
 
     All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
     ``holds`` what the chances mean. ``least_by`` and ``most_by`` are the steps that changed the gap where it is least and most. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
-    ``opening_mm`` is how wide the opening is in its two directions, once that is known.
+    ``opening_mm`` is how wide the opening is in its two directions, once that is known. ``given`` says what the chances take for granted of a
+    printer on which nothing was measured.
     """
 
     step: str
@@ -111,6 +112,7 @@ class JointReport:
     goes_in: str = ""
     holds: str = ""
     opening_mm: tuple[float, float] | None = None
+    given: str = ""
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -127,6 +129,7 @@ class JointReport:
             "halves": list(self.halves),
             "goes_in": self.goes_in,
             "holds": self.holds,
+            "given": self.given,
             "opening_mm": None if self.opening_mm is None else list(self.opening_mm),
             "wanted_mm": None
             if wanted is None
@@ -224,7 +227,17 @@ def _known(project: Project, step: Step) -> dict[str, Any]:
     fields = compiled_step(step).fields
     return {
         "per": family.per(fields), "halves": (family.outer, family.inner), "goes_in": family.goes_in, "holds": family.holds,
+        "given": _given(profile_of(project)),
     }  # fmt: skip
+
+
+def _given(profile: Profile) -> str:
+    """What chances take for granted of a printer, as a sentence; nothing once it was measured or judged."""
+    if profile.version > 1:
+        return ""
+    if profile.tuned:
+        return "So it is on a printer that is set up well: nothing was measured on this one yet."
+    return "Nothing was measured on this printer yet, and it is not set up: a size coupon tells most."
 
 
 def _broken(project: Project, step: Step, message: str) -> JointReport:

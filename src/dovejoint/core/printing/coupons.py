@@ -19,7 +19,7 @@ from .features import Feature
 __all__ = ["COUPONS", "Coupon", "ladder_of", "make_coupon", "mating_on"]
 
 _ = _steps
-CouponKind = Literal["sizes", "gaps", "bores"]
+CouponKind = Literal["sizes", "gaps", "bores", "walls"]
 COUPONS: dict[CouponKind, tuple[str, str]] = {
     "sizes": (
         "Size coupon",
@@ -30,13 +30,35 @@ COUPONS: dict[CouponKind, tuple[str, str]] = {
         "Bore ladder",
         "one round plug and seven bores: which it just goes into; round holes come out tighter than slots",
     ),
+    "walls": (
+        "Long ladder",
+        "one long bar and five openings for it: what bowed walls and sharp corners take, which no caliper finds",
+    ),
 }
 #: sizes of the steps, five over a range of ten (a line needs that), and the height of each, mm
 STEPS_MM, STEP_TALL_MM = (60.0, 36.0, 20.0, 11.0, 6.0), 3.0
 HOLES_MM = (3.0, 4.0, 6.0, 9.0, 13.0, 18.0)
 SLOTS_MM = (6.0, 12.0, 24.0)
-#: the plug of the ladder, how many openings, and how far their gaps lie apart at least, mm
-PLUG_MM, RUNGS, RUNG_STEP_MM = 12.0, 7, 0.04
+#: how far the gaps of a ladder's openings lie apart at least, mm
+RUNG_STEP_MM = 0.04
+
+
+@dataclass(frozen=True)
+class _LadderShape:
+    """A plug (``deep_mm`` 0: round), how many openings, and how tall the plate and the plug are, mm."""
+
+    wide_mm: float
+    deep_mm: float
+    rungs: int
+    plate_mm: float
+    plug_mm: float
+
+
+LADDERS: dict[str, _LadderShape] = {
+    "gaps": _LadderShape(12.0, 12.0, 7, 8.0, 20.0),
+    "bores": _LadderShape(12.0, 0.0, 7, 8.0, 20.0),
+    "walls": _LadderShape(12.0, 80.0, 5, 5.0, 12.0),
+}
 
 
 @dataclass(frozen=True)
@@ -95,7 +117,7 @@ def make_coupon(kind: str, profile: Profile) -> Coupon:
     """Generate a coupon for a profile. Raises CommandError for a kind that does not exist."""
     if kind == "sizes":
         return _sizes(profile)
-    if kind in ("gaps", "bores"):
+    if kind in LADDERS:
         return _ladder(kind, profile)  # type: ignore[arg-type]
     raise CommandError(f"There is no coupon “{kind}”; there are {' and '.join(COUPONS)}.")
 
@@ -157,37 +179,43 @@ def _sizes(profile: Profile) -> Coupon:
 def mating_on(kind: CouponKind) -> Mating:
     """How plug and openings of a ladder meet: in both directions of the bed."""
     across, deep = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
-    return Mating(((across, across, PLUG_MM), (deep, deep, PLUG_MM)), round_hole=kind == "bores")
+    shape = LADDERS[kind]
+    ways = ((across, across, shape.wide_mm), (deep, deep, shape.deep_mm or shape.wide_mm))
+    return Mating(ways, round_hole=not shape.deep_mm)
 
 
 def ladder_of(profile: Profile, kind: CouponKind = "gaps") -> tuple[float, ...]:
     """Gaps that straddle the one at which a plug should just go in, as wide as the profile is unsure of it."""
-    shift = gap_shift(profile, mating_on(kind))
+    shift, half = gap_shift(profile, mating_on(kind)), LADDERS[kind].rungs // 2
     middle = shift.mean_mm + GO_GAP_MM
-    step = max(RUNG_STEP_MM, round(2 * (shift.unsure_mm + 0.02) / (RUNGS // 2), 2))
-    return tuple(round(middle + (k - RUNGS // 2) * step, 2) for k in range(RUNGS))
+    step = max(RUNG_STEP_MM, round(2 * (shift.unsure_mm + 0.02) / half, 2))
+    return tuple(round(middle + (k - half) * step, 2) for k in range(2 * half + 1))
 
 
 def _ladder(kind: CouponKind, profile: Profile) -> Coupon:
-    """A plate with openings in a row, square ones or bores, and a plug as high as it is handy."""
-    title, is_round = COUPONS[kind][0], kind == "bores"
+    """A plate with openings in a row, and a plug as high as it is handy."""
+    title, shape = COUPONS[kind][0], LADDERS[kind]
+    is_round, deep = not shape.deep_mm, shape.deep_mm or shape.wide_mm
     build = _Builder(title, profile)
     gaps = ladder_of(profile, kind)
-    pitch = PLUG_MM + 6
-    sizes = [PLUG_MM + 2 * gap for gap in gaps]
-    row = [(pitch * (k + 0.5), 0.0, size, 0.0 if is_round else size) for k, size in enumerate(sizes)]
-    wide = pitch * RUNGS
-    ladder = build.block(build.outline([(wide / 2, 0.0, wide, PLUG_MM + 8), *row]), 8.0, "", "Ladder")
-    plug = build.block(build.outline([(wide / 2, -30.0, PLUG_MM, 0.0 if is_round else PLUG_MM)]), 20.0, "", "Plug")
+    pitch = shape.wide_mm + 6
+    sizes = [(shape.wide_mm + 2 * gap, deep + 2 * gap) for gap in gaps]
+    row = [(pitch * (k + 0.5), 0.0, wide, 0.0 if is_round else tall) for k, (wide, tall) in enumerate(sizes)]
+    across = pitch * len(gaps)
+    ladder = build.block(build.outline([(across / 2, 0.0, across, deep + 8), *row]), shape.plate_mm, "", "Ladder")
+    beside = -(deep / 2 + 4) - 12 - deep / 2
+    plug = build.block(
+        build.outline([(across / 2, beside, shape.wide_mm, 0.0 if is_round else deep)]), shape.plug_mm, "", "Plug"
+    )
     opening = "bore" if is_round else "opening"
     features = []
-    for way, word, (direction, _, _) in zip("xy", ("across", "deep"), mating_on(kind).ways, strict=True):
-        features.append(Feature(f"{plug}:plug:{way}", plug, f"plug, {word}", "outside", direction, PLUG_MM))
+    for way, word, (direction, _, size) in zip("xy", ("across", "deep"), mating_on(kind).ways, strict=True):
+        features.append(Feature(f"{plug}:plug:{way}", plug, f"plug, {word}", "outside", direction, size))
         features += [
             Feature(
-                f"{ladder}:rung{k}:{way}", ladder, f"{opening} {k + 1}, {word}", "inside", direction, round(size, 4),
-                round_hole=is_round,
+                f"{ladder}:rung{k}:{way}", ladder, f"{opening} {k + 1}, {word}", "inside", direction,
+                round(both["xy".index(way)], 4), round_hole=is_round,
             )
-            for k, size in enumerate(sizes)
+            for k, both in enumerate(sizes)
         ]  # fmt: skip
     return Coupon(kind, title, build.project, tuple(features), gaps)

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..document import PrintSettings, Profile
 from ..errors import CommandError
-from .belief import Belief, prior_covariance, with_belief
+from .belief import Belief, not_set_up, prior_covariance, with_belief
 from .default import DEFAULT_PROFILE
 
 __all__ = ["catalogue", "make_profile"]
@@ -35,8 +35,10 @@ def catalogue() -> dict[str, Any]:
     }
 
 
-def make_profile(id: str, printer: str, nozzle_mm: float, material: str, machine: int = 1) -> Profile:
-    """The profile of a printer that was never measured. Raises CommandError for a choice that is not in the catalogue."""
+def make_profile(
+    id: str, printer: str, nozzle_mm: float, material: str, machine: int = 1, tuned: bool = True
+) -> Profile:
+    """The profile of a printer that was never measured, set up for its material or not. Raises CommandError for a choice that is not in the catalogue."""
     data = catalogue()
 
     def pick(rows: list[dict[str, Any]], key: str, value: Any, what: str) -> dict[str, Any]:
@@ -58,6 +60,8 @@ def make_profile(id: str, printer: str, nozzle_mm: float, material: str, machine
     widen[0:2] = stuff["shrink_sd_percent"] / 0.15
     widen[3:9] = wide
     covariance = covariance * np.outer(widen, widen)
+    if not tuned:
+        mean, covariance = not_set_up(mean, covariance, wide)
     k = machine_kind["speed"]
     base = PrintSettings()
     settings = base.model_copy(update={
@@ -68,10 +72,10 @@ def make_profile(id: str, printer: str, nozzle_mm: float, material: str, machine
     })  # fmt: skip
     plain = DEFAULT_PROFILE.model_copy(update={
         "id": id, "version": 1, "name": f"{machine_kind['name']}, {material}, {nozzle_mm:g} nozzle",
-        "source": f"Workshop practice for such a printer with {material}; not measured yet.",
+        "source": f"Workshop practice for such a printer {'with' if tuned else 'that is not set up for'} {material}; not measured yet.",
         "common_mm": round(DEFAULT_PROFILE.common_mm * wide, 4), "random_mm": round(DEFAULT_PROFILE.random_mm * wide, 4),
         "flare_mm": round(DEFAULT_PROFILE.flare_mm * wide, 3), "flare_height_mm": 2 * nozzle["layer_mm"],
         "line_width_mm": nozzle["line_width_mm"], "bed_mm": tuple(float(b) for b in machine_kind["bed_mm"]),
-        "printer": printer, "material": material, "nozzle_mm": nozzle_mm, "machine": machine, "settings": settings,
+        "printer": printer, "material": material, "nozzle_mm": nozzle_mm, "machine": machine, "tuned": tuned, "settings": settings,
     })  # fmt: skip
     return with_belief(plain, Belief(mean, covariance))
