@@ -121,7 +121,17 @@ class Maker:
                 seam_mm=self.machine.hidden.seam if f.role == "outside" and f.direction[2] == 0 else 0.0,
             )
             self.evidence.append(
-                SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, caliper.resolution)
+                SizeReading(
+                    f.role,
+                    f.direction,
+                    f.drawn_mm,
+                    read,
+                    str(self.prints),
+                    f.round_hole,
+                    caliper.resolution,
+                    f.foot_of or f.id,
+                    bool(f.foot_of),
+                )
             )
 
     def learn(self) -> None:

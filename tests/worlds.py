@@ -223,14 +223,29 @@ class Maker:
     def measure_coupon(self) -> None:
         self.prints += 1
         offset = self.printer.offset()
+        made: dict[str, float] = {}
         for f in _coupon():
-            true = self.printer.size(f.role, f.direction, f.drawn_mm, f.round_hole, offset)
+            if f.foot_of:
+                # first layers differ a little from print to print
+                true = made[f.foot_of] + 2 * (self.printer.flare + self.dice.normal(0, 0.02))
+            else:
+                true = made[f.id] = self.printer.size(f.role, f.direction, f.drawn_mm, f.round_hole, offset)
             if f.round_hole:
                 # flat jaws touch a hole along a chord
                 true = math.sqrt(true * true - 0.4**2)
             read = round((true + self.dice.normal(0, 0.008)) / 0.02) * 0.02
             self.evidence.append(
-                SizeReading(f.role, f.direction, f.drawn_mm, read, str(self.prints), f.round_hole, 0.02)
+                SizeReading(
+                    f.role,
+                    f.direction,
+                    f.drawn_mm,
+                    read,
+                    str(self.prints),
+                    f.round_hole,
+                    0.02,
+                    f.foot_of or f.id,
+                    bool(f.foot_of),
+                )
             )
         self.learn()
 

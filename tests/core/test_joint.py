@@ -18,7 +18,7 @@ from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, belief_of, gap_scat
 
 SLIDE = FIT_CLASSES["slide"].wanted
 #: the default profile with its middle values taken as sure, and one without terms beside its two offsets
-SURE = DEFAULT_PROFILE.model_copy(update={"covariance": [], "flare_unsure_mm": 0.0})
+SURE = DEFAULT_PROFILE.model_copy(update={"covariance": [], "flare_unsure_mm": 0.0, "flare_height_unsure_mm": 0.0})
 PLAIN = SURE.model_copy(update={"terms": []})
 X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
 

@@ -219,3 +219,24 @@ def test_learning_keeps_what_stood_before_each_verdict() -> None:
     assert [good for _, good in found.record] == [True, False]
     assert found.record[0][0] == pytest.approx(before, abs=0.02)
     assert found.record[1][0] > found.record[0][0], "a good one speaks for the next"
+
+
+def test_a_size_read_at_its_foot_tells_how_far_first_layers_stand_out() -> None:
+    """60.10 above and 60.74 on the bed: 0.32 a side. By hand, weights by variances: each read rounds to 0.02 and errs by 0.01 by hand;
+    first layers differ by 0.02 from print to print."""
+    above = SizeReading("outside", X, 60.0, 60.10, "1", feature="a")
+    foot = SizeReading("outside", X, 60.0, 60.74, "1", feature="a", foot=True)
+    known = learn(DEFAULT_PROFILE, [above]).profile
+    found = learn(DEFAULT_PROFILE, [above, foot])
+    hand = 0.02**2 / 12 + 0.01**2
+    seen, prior = 1 / (2 * hand / 4 + 0.02**2), 1 / 0.06**2
+    assert found.profile.flare_mm == pytest.approx((0.32 * seen + 0.2 * prior) / (seen + prior), abs=1e-3)
+    assert found.profile.flare_unsure_mm == pytest.approx(math.sqrt(1 / (seen + prior)), abs=1e-3)
+    assert found.profile.terms == known.terms, "of the size itself it says nothing"
+    # what is plainly misread moves it less than what is near
+    wild = learn(DEFAULT_PROFILE, [above, replace(foot, measured_mm=63.0)]).profile
+    assert wild.flare_mm < 0.6
+    # without a reading above, the believed size stands in, and tells less
+    alone = learn(DEFAULT_PROFILE, [foot]).profile
+    assert DEFAULT_PROFILE.flare_mm < alone.flare_mm < found.profile.flare_mm
+    assert found.profile.flare_unsure_mm < alone.flare_unsure_mm < DEFAULT_PROFILE.flare_unsure_mm

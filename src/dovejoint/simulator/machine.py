@@ -87,9 +87,12 @@ class Machine:
     def make(self, features: Sequence[dict[str, Any]], dice: random.Random) -> dict[str, float]:
         """True sizes of a piece's features (mm), by their ids.
 
-        Each feature has ``id``, ``role`` (outside or inside), ``direction`` as printed, ``drawn_mm`` and ``round_hole``.
+        Each feature has ``id``, ``role`` (outside or inside), ``direction`` as printed, ``drawn_mm`` and ``round_hole``. One with ``foot_of`` is
+        another one of them, where it stands on the bed.
         """
-        return {f["id"]: self._size(f, dice) for f in features}
+        sizes = {f["id"]: self._size(f, dice) for f in features if not f.get("foot_of")}
+        squashed = {f["id"]: sizes[f["foot_of"]] + 2 * self.hidden.flare for f in features if f.get("foot_of")}
+        return {**sizes, **squashed}
 
     def _size(self, feature: dict[str, Any], dice: random.Random) -> float:
         h, drawn = self.hidden, float(feature["drawn_mm"])

@@ -53,7 +53,7 @@ def _size(row: ReadingRow, trial: Trial) -> SizeReading:
     f = feature_of(trial, row.feature)
     return SizeReading(
         f["role"], tuple(f["direction"]), f["drawn_mm"], row.measured_mm, trial.id, f["round_hole"], row.resolution_mm,
-        row.feature,
+        f.get("foot_of") or row.feature, bool(f.get("foot_of")),
     )  # fmt: skip
 
 

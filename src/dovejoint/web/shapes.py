@@ -259,6 +259,7 @@ class FeatureOut(Shape):
     joint: str
     side: str
     ends: tuple[Vec3, Vec3] | None
+    foot_of: str
 
 
 class LieOut(Shape):

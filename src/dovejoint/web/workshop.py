@@ -233,8 +233,9 @@ def workshop(
                 raise CommandError("A reading is a length above zero.", field="reading")
             feature = feature_of(found, data.feature)
             said = SizeReading(
-                feature["role"], tuple(feature["direction"]), feature["drawn_mm"], figure, trial, feature["round_hole"]
-            )
+                feature["role"], tuple(feature["direction"]), feature["drawn_mm"], figure, trial, feature["round_hole"],
+                foot=bool(feature.get("foot_of")),
+            )  # fmt: skip
             question = doubt(profile_of(projects.get(found.project).project), said)
             if question and not data.sure:
                 raise CommandError(question, field="reading")

@@ -107,7 +107,7 @@ class Profile(_Strict):
     the same term by term and direction by direction (see TERMS; empty means: those two, and no scale), and
     ``covariance`` how unsure they are (empty: taken as sure). ``common_mm`` is the standard deviation of the offset that
     all faces of one print share, ``random_mm`` that of each feature by itself. On the bed the first layers stand out by
-    ``flare_mm`` a side, up to ``flare_height_mm``. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
+    ``flare_mm`` a side, up to ``flare_height_mm``, both unsure. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
     number of the simulated printer that stands in for it. ``tuned`` says whether it was set up for its material before anything was measured. ``record`` holds the chances that stood before verdicts on this machine, and
     whether they were good. A version is never changed, only followed.
     """
@@ -130,6 +130,7 @@ class Profile(_Strict):
     flare_mm: _NotNegative = 0.2
     flare_height_mm: _Positive = 0.4
     flare_unsure_mm: _NotNegative = 0.06
+    flare_height_unsure_mm: _NotNegative = 0.09
     printer: Annotated[str, Field(max_length=80)] = ""
     material: Annotated[str, Field(max_length=80)] = ""
     nozzle_mm: _Positive = 0.4

@@ -134,6 +134,10 @@ def _sizes(profile: Profile) -> Coupon:
             features.append(
                 Feature(f"{steps}:step{k}:{axis}", steps, f"step of {size:g}, {word}", "outside", direction, size)
             )
+            if k == 0:
+                # only the widest step stands on the bed
+                id, name = f"{steps}:step{k}:{axis}", f"step of {size:g}, {word}, at its foot"
+                features.append(Feature(f"{id}:foot", steps, name, "outside", direction, size, foot_of=id))
         if k in (1, 2, 4):
             features.append(
                 Feature(f"{steps}:tall{k}:z", steps, f"height of {tall:g}", "outside", (0.0, 0.0, 1.0), tall)

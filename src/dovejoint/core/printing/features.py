@@ -32,7 +32,8 @@ _MOST_OPENINGS = 4
 class Feature:
     """A size that a caliper can take. ``direction`` is in print coordinates; ``ends`` in the model's, where they are known.
 
-    ``joint`` is the id of the joint's step when it is a mating size, ``side`` then says of which half.
+    ``joint`` is the id of the joint's step when it is a mating size, ``side`` then says of which half. ``foot_of`` is the id of the feature
+    that this is the foot of: the same size, read where it stands on the bed.
     """
 
     id: str
@@ -45,6 +46,7 @@ class Feature:
     joint: str = ""
     side: str = ""
     ends: tuple[Vec3, Vec3] | None = None
+    foot_of: str = ""
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "direction": list(self.direction)}

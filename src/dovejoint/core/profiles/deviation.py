@@ -87,10 +87,6 @@ def gap_scatter(profile: Profile, printed: tuple[bool, bool] = (True, True)) -> 
     return Scatter(sum(printed) * profile.common_mm, math.sqrt(sum(printed)) * profile.random_mm)
 
 
-#: PRACTICE: the height up to which first layers stand out is less sure than by how much they do, so many times
-HEIGHT_TO_FLARE = 1.5
-
-
 #: nodes and weights of Gauss and Hermite for a standard normal, five of them
 HERMITE = (
     (0.0, 8 / 15), (1.3556261799742659, 0.2220759220056126), (-1.3556261799742659, 0.2220759220056126),
@@ -106,14 +102,11 @@ def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, f
     (or f − m at the bed itself). ``chamfers`` are the legs of the edges on the bed. Returns the sum and how unsure it is: the root of
     the mean square by which it differs when f and h do, each normal (nodes of Gauss and Hermite, Abramowitz and Stegun, table 25.10).
     """
-    f, h = profile.flare_mm, profile.flare_height_mm
+    f, h, height_sd = profile.flare_mm, profile.flare_height_mm, profile.flare_height_unsure_mm
     total = sum(_left(f, h, leg) for leg in chamfers)
     sd = profile.flare_unsure_mm
     square = sum(
-        p
-        * q
-        * (sum(_left(max(f + a * sd, 0.0), max(h + b * HEIGHT_TO_FLARE * sd, 0.05), leg) for leg in chamfers) - total)
-        ** 2
+        p * q * (sum(_left(max(f + a * sd, 0.0), max(h + b * height_sd, 0.05), leg) for leg in chamfers) - total) ** 2
         for a, p in HERMITE
         for b, q in HERMITE
     )

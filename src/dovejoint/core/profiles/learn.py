@@ -53,6 +53,8 @@ MISJUDGED = 1 / 40
 SPREADS = ((1.0, 0.985), (2.0, 0.012), (3.5, 0.003))
 #: PRACTICE: a steady hand with a caliper, mm; how long the tails of readings are; and the weight below which one is named
 HAND_MM, MISREAD_DOF, MISREAD_ROUNDS, SUSPICIOUS = 0.01, 4.0, 60, 0.1
+#: PRACTICE: how much the first layers of one printer stand out differently from print to print, standard deviation, mm
+FLARE_DRIFT_MM = 0.02
 #: a reading so many standard deviations from what all others say of it is first taken for a misreading
 FAR = 4.0
 #: so many chances and what came of them are kept
@@ -64,7 +66,7 @@ GO_GAP_MM, GO_SHARP_MM = 0.03, 0.02
 @dataclass(frozen=True)
 class SizeReading:
     """One size read on one printed feature, mm. ``direction`` is in print coordinates, ``print_id`` tells prints apart, ``feature`` (where it is known)
-    the features of a print."""
+    the features of a print. ``foot`` says that it was read where that feature stands on the bed, over what the first layers stand out."""
 
     role: Literal["outside", "inside"]
     direction: Direction
@@ -74,6 +76,7 @@ class SizeReading:
     round_hole: bool = False
     resolution_mm: float = 0.02
     feature: str = ""
+    foot: bool = False
 
 
 @dataclass(frozen=True)
@@ -153,10 +156,12 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     if readings:
         rows = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in readings])
         residuals = tuple(
-            float(r.measured_mm - r.drawn_mm - e) for r, e in zip(readings, rows @ belief.mean, strict=True)
+            float(r.measured_mm - r.drawn_mm - e) - 2 * flare * r.foot
+            for r, e in zip(readings, rows @ belief.mean, strict=True)
         )
         weights = share @ np.array([e.weights for e in ends])
-        suspicious = tuple(int(k) for k in np.flatnonzero(weights < SUSPICIOUS))
+        places = [k for k, r in enumerate(readings) if not r.foot]
+        suspicious = tuple(places[k] for k in np.flatnonzero(weights < SUSPICIOUS))
     return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals, suspicious)
 
 
@@ -165,16 +170,49 @@ def _through(
 ) -> _State:
     """All evidence with one spread of the prior."""
     state = _State(belief, prior)
-    if readings:
-        state = _from_readings(state, readings)
+    sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
+    if sizes:
+        state = _from_readings(state, sizes)
+    flare, unsure = _from_feet(state, sizes, feet)
     scatter = {
         "common_mm": prior.common_mm * math.sqrt(state.scale),
         "random_mm": prior.random_mm * math.sqrt(state.scale),
+        "flare_mm": flare,
+        "flare_unsure_mm": unsure,
     }
     state = replace(state, profile=prior.model_copy(update=scatter))
     for verdict in verdicts:
         state = _from_verdict(state, verdict)
     return state
+
+
+def _from_feet(state: _State, sizes: Sequence[SizeReading], feet: Sequence[SizeReading]) -> tuple[float, float]:
+    """How far the first layers stand out, and how unsure that is, mm: half of what a size reads more on the bed than above it, or than it is
+    believed to be where it was not read above. Each print's first layers differ a little; what is far off counts for less."""
+    prior = state.profile
+    if not feet or prior.flare_unsure_mm <= 0:
+        return prior.flare_mm, prior.flare_unsure_mm
+    precision = 1 / prior.flare_unsure_mm**2
+    mean = prior.flare_mm * precision
+    for print_id in sorted({r.print_id for r in feet}):
+        seen = []
+        for reading in (r for r in feet if r.print_id == print_id):
+            hand = reading.resolution_mm**2 / 12 + HAND_MM**2
+            above = [r for r in sizes if (r.print_id, r.feature) == (print_id, reading.feature) and r.feature]
+            if above:
+                true, variance = sum(r.measured_mm for r in above) / len(above), hand / len(above)
+            else:
+                row = size_row(reading.role, reading.direction, reading.drawn_mm, reading.round_hole)
+                off, sd = state.belief.of(row)
+                true, variance = reading.drawn_mm + off, sd**2 + 4 * (prior.common_mm**2 + prior.random_mm**2)
+            seen.append(((reading.measured_mm - true) / 2, (hand + variance) / 4))
+        weight = sum(1 / v for _, v in seen)
+        read, variance = sum(s / v for s, v in seen) / weight, 1 / weight + FLARE_DRIFT_MM**2
+        far = (read - prior.flare_mm) ** 2 / (variance + prior.flare_unsure_mm**2)
+        if far > FAR**2:
+            variance *= (MISREAD_DOF + far) / (MISREAD_DOF + 1)
+        mean, precision = mean + read / variance, precision + 1 / variance
+    return max(0.0, mean / precision), math.sqrt(1 / precision)
 
 
 def _recorded(ends: Sequence[_State], share: Array) -> list[tuple[float, bool]]:

@@ -61,7 +61,7 @@ def _way(reading: SizeReading) -> str:
 def lines_of(profile: Profile, readings: Sequence[SizeReading]) -> list[Line]:
     """All kinds of which there are readings, in a fixed order."""
     groups: dict[tuple[str, bool, str], list[SizeReading]] = {}
-    for reading in readings:
+    for reading in (r for r in readings if not r.foot):
         way = "xy" if reading.round_hole else _way(reading)
         groups.setdefault((reading.role, reading.round_hole, way), []).append(reading)
     order = (

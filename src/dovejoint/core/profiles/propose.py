@@ -68,6 +68,9 @@ def propose(present: Profile, learnt: Profile, readings: int, verdicts: int, pri
         changes.append(
             TermChange(term, says, unit, k * before.mean[i], k * before.sd()[i], k * after.mean[i], k * after.sd()[i])
         )
+    if (present.flare_mm, present.flare_unsure_mm) != (learnt.flare_mm, learnt.flare_unsure_mm):
+        flares = (present.flare_mm, present.flare_unsure_mm, learnt.flare_mm, learnt.flare_unsure_mm)
+        changes.append(TermChange("flare", "first layers stand out on the bed by", "mm a side", *flares))
     evidence = [f"{n} {word}{'' if n == 1 else 's'}" for n, word in ((readings, "reading"), (verdicts, "verdict")) if n]
     reason = f"Learnt from {' and '.join(evidence)} on {prints} print{'' if prints == 1 else 's'}."
     profile = learnt.model_copy(update={"version": present.version + 1, "source": reason, "machine": present.machine, "id": present.id, "name": present.name})  # fmt: skip
