@@ -123,6 +123,30 @@ def test_a_shaft_is_made_to_a_bore_and_watched(hands: Hands, page: Page) -> None
     hands.idle()
     expect(page.get_by_role("button", name="Save 1 file")).to_be_enabled()
 
+    # a pin that is bought is not printed, cannot give way, and nothing of the printer counts for it
+    printed = hands.state()["report"]["joints"][0]["chance"]["fits"]
+    hands.desk("Join")
+    page.locator("[data-part=Pin]").get_by_role("button", name="Pin", exact=True).click()
+    page.get_by_role("group", name="role").get_by_role("button", name="bought").click()
+    hands.press("Escape")
+    hands.idle()
+    card = page.locator("[data-joint]")
+    expect(card).to_contain_text("Pin is bought: it counts as drawn")
+    expect(card).to_contain_text("let it land on Knob")
+    card.get_by_role("button", name="Knob", exact=True).click()
+    expect(card).not_to_contain_text("let it land on")
+    hands.idle()
+    assert hands.state()["report"]["joints"][0]["chance"]["fits"] > printed
+
+    # and a printer that is not set up is believed less
+    hands.desk("Print")
+    page.get_by_role("button", name="whether it is set up").click()
+    page.get_by_role("option", name="not set up for it").click()
+    hands.idle()
+    assert hands.state()["report"]["joints"][0]["chance"]["fits"] < 0.8
+    hands.desk("Join")
+    expect(card).to_contain_text("it is not set up: a size coupon tells most")
+
 
 def test_a_knob_and_its_pin_from_the_keyboard(hands: Hands, page: Page) -> None:
     ring(hands)

@@ -380,7 +380,13 @@ def test_a_bought_half_is_tried_as_it_is(client: Client) -> None:
     id = state["id"]
     state = client.post(f"/projects/{id}/profile", {"seen": state["version"], "machine": next(_machines)})
     report = client.get(f"/projects/{id}/evaluation")["joints"][0]
-    assert "Pin is bought" in report["note"]
+    assert "Pin is bought" in report["given"] and "taken off" not in report["note"]
+    # a bought pin cannot give way
+    seen = client.get(f"/projects/{id}")
+    client.do(seen, "EditStep", step=joint, fields={"takes": "inner"})
+    report = client.get(f"/projects/{id}/evaluation")["joints"][0]
+    assert "The gap is taken off Pin, which is bought: let it land on Hub." in report["note"]
+    client.do(client.get(f"/projects/{id}"), "EditStep", step=joint, fields={"takes": "outer"})
     trial = printed(client, id)
     assert [p["name"] for p in trial["parts"]] == ["Hub"]
     tried = client.post(f"/projects/{id}/verdicts", {"joint": joint})["verdicts"][-1]

@@ -100,7 +100,6 @@ function Card({ joint: kept }: { joint: Joint }) {
             )}
             {joint.expected_mm && <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
-          {joint.given && joint.chance && <p className="mt-2 text-[13.5px] text-ink2">{joint.given}</p>}
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
           {joint.measured_mm && uneven(joint) && <Culprits joint={joint} unit={unit} />}
           {joint.measured_mm && joint.measured_mm.tilt_rad > 0.002 && (
@@ -157,6 +156,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               <b>{Math.round(joint.chance.holds * 100)}</b>; both in <b>{Math.round(joint.chance.fits * 100)}</b>.
             </p>
           )}
+          {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given}</p>}
           {joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
             <p className="mt-1 text-[13.5px]">
               How this printer deviates is only known to ±{(2 * joint.expected_mm.unsure).toFixed(2)} mm {per}; {measured ? 'more readings' : 'measuring a print'} would narrow it.{' '}

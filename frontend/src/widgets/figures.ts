@@ -41,6 +41,6 @@ export function duration(s: number): string {
   return minutes >= 60 ? `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}` : `${minutes} min`
 }
 export const grams = (g: number): string => `${g.toFixed(g < 10 ? 1 : 0)} g`
-export const metres = (mm: number): string => `${(mm / 1000).toFixed(1)} m`
+export const metres = (mm: number): string => (mm < 1000 ? `${(mm / 10).toFixed(0)} cm` : `${(mm / 1000).toFixed(1)} m`)
 /** A deviation with its sign, in mm. */
 export const signed = (mm: number, digits = 3): string => `${mm < 0 ? '−' : '+'}${Math.abs(mm).toFixed(digits)}`

@@ -85,8 +85,8 @@ class JointReport:
 
     All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
     ``holds`` what the chances mean. ``least_by`` and ``most_by`` are the steps that changed the gap where it is least and most. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
-    ``opening_mm`` is how wide the opening is in its two directions, once that is known. ``given`` says what the chances take for granted of a
-    printer on which nothing was measured.
+    ``opening_mm`` is how wide the opening is in its two directions, once that is known. ``given`` says what the chances take for granted: of a half
+    that is not printed, and of a printer on which nothing was measured.
     """
 
     step: str
@@ -272,6 +272,7 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     wanted = family_of(step).wanted(compiled_step(step).fields, figures)
     who, known = (_name(project, step), _parts(step)), _known(project, step)
     known["opening_mm"] = _opening(laid)
+    known["given"] = f"{_as_it_is(project, laid)} {known['given']}".strip()
     if gap_mm is None:
         says = "read on the solids"
         return JointReport(step.id, *who, wanted, None, None, None, "doubtful", says, **known)
@@ -281,7 +282,7 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     state, says = verdict(chances)
     return JointReport(
         step.id, *who, wanted, drawn, expected, chances, state, says,
-        note=_note(project, laid), notice="flares" if laid.mating.flare_mm >= NOTICE_MM else "", on_bed=laid.on_bed, **known,
+        note=_note(project, step, laid), notice="flares" if laid.mating.flare_mm >= NOTICE_MM else "", on_bed=laid.on_bed, **known,
     )  # fmt: skip
 
 
@@ -291,16 +292,27 @@ def _opening(laid: Laid) -> tuple[float, float] | None:
     return (sizes[0], sizes[1]) if len(sizes) == 2 and min(sizes) > 0 else None
 
 
-def _note(project: Project, laid: Laid) -> str:
-    """What the first layers take of the gap, and which half is as it is, in sentences."""
+def _note(project: Project, step: Step, laid: Laid) -> str:
+    """What the first layers take of the gap, and what stands in its way, in sentences."""
     out = []
     if laid.mating.flare_mm >= NOTICE_MM:
         edges = " and ".join(e.what for e in laid.on_bed)
         out.append(f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm.")
-    for part in (project.part(id) for id, printed in zip(laid.halves, laid.mating.printed, strict=True) if not printed):
-        if part is not None:
-            out.append(f"{part.name} is {ROLES[part.role]}: it counts as drawn, give or take its tolerances.")
+    takes = str(step.fields.get("takes", "")) if family_of(step).draws(compiled_step(step).fields) else ""
+    halves = [project.part(id) for id in laid.halves]
+    for k, side in enumerate(("outer", "inner")):
+        part, other = halves[k], halves[1 - k]
+        if part is not None and other is not None and not laid.mating.printed[k] and takes in (side, "both"):
+            out.append(f"The gap is taken off {part.name}, which is {ROLES[part.role]}: let it land on {other.name}.")
     return " ".join(out)
+
+
+def _as_it_is(project: Project, laid: Laid) -> str:
+    """Which half is as it is, because it is not printed, in a sentence."""
+    parts = (project.part(id) for id, printed in zip(laid.halves, laid.mating.printed, strict=True) if not printed)
+    return " ".join(
+        f"{p.name} is {ROLES[p.role]}: it counts as drawn, give or take its tolerances." for p in parts if p is not None
+    )
 
 
 def assess(
@@ -383,9 +395,9 @@ def _measured(
     project: Project, evaluation: Evaluation, report: JointReport, found: Found, shape: JointShape, laid: Laid
 ) -> JointReport:
     measured = found.measured
-    note, notice = _note(project, laid), "flares" if laid.mating.flare_mm >= NOTICE_MM else ""
     joint = project.step(report.step)
     assert joint is not None
+    note, notice = _note(project, joint, laid), "flares" if laid.mating.flare_mm >= NOTICE_MM else ""
     places = ((measured.least_mm, found.least_faces), (measured.most_mm, found.most_faces))
     by = [
         _changed_by(project, evaluation, joint, shape, faces) if abs(mm - shape.drawn_mm) > NOTICE_MM else []
