@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
 import pytest
@@ -250,3 +251,18 @@ def test_overlaps_that_are_only_there_at_a_limit_are_told_as_such() -> None:
     assert joint.measured.least_mm == pytest.approx(0.35, abs=1e-6)
     assert joint.tolerance.least_mm == pytest.approx(-0.10, abs=1e-4)
     assert "At the worst case of the tolerances the two parts overlap by 0.10 mm" in joint.note
+
+
+def test_what_changes_elsewhere_is_not_measured_again(feeder: Feeder, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Gaps are read again only where something that mates has moved; all toleranced dimensions are tried all the same."""
+    base = feeder.joint()
+    read: list[str] = []
+    assessing = sys.modules["dovejoint.core.joints.assess"]
+    real = assessing._read
+    monkeypatch.setattr(assessing, "_read", lambda *words: (read.append("again"), real(*words))[1])
+    feeder.do("EditStep", step=feeder.body, fields={"distance": "75 mm"})
+    assert feeder.joint().measured == base.measured and read == [], (
+        "taller at its far end: nothing moved where they mate"
+    )
+    feeder.set("inside", "84 mm")
+    assert feeder.joint().measured.least_mm == pytest.approx(base.measured.least_mm) and read == ["again"]

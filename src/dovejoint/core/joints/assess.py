@@ -24,6 +24,8 @@ __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_
 #: a measured gap this much off the drawn one is worth a word, mm
 NOTICE_MM = 0.005
 AT_LIMITS = "At these limits"
+#: gaps that are kept
+MOST_READINGS = 2000
 #: what a half that is not printed is said to be
 ROLES = {"bought": "bought", "made": "made otherwise", "reference": "there for reference"}
 
@@ -178,16 +180,27 @@ class Found:
 
 
 class GapCache:
-    """Gaps measured on solids, by the keys of the two parts and the joint."""
+    """Gaps measured on solids, by the keys of the two parts and the joint; and by what of them lies where they mate, for most changes of a part
+    lie elsewhere."""
 
     def __init__(self) -> None:
         self.readings: dict[str, Found | None] = {}
+        self.zones: dict[str, Found | None] = {}
 
     def measure(self, key: str, shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
         if key not in self.readings:
-            if len(self.readings) > 500:
+            if len(self.readings) > MOST_READINGS:
                 self.readings.clear()
-            self.readings[key] = _read(shape, outer, inner)
+                self.zones.clear()
+            marks = [
+                (m, kernel.zone_mark(part.solid, m.frame, m.low_mm, m.high_mm))
+                for m in shape.mates
+                for part in (outer, inner)
+            ]
+            zone = f"{shape.drawn_mm} {marks}"
+            if zone not in self.zones:
+                self.zones[zone] = _read(shape, outer, inner)
+            self.readings[key] = self.zones[zone]
         return self.readings[key]
 
 

@@ -31,8 +31,9 @@ __all__ = ["with_stacks"]
 Array = NDArray[np.float64]
 #: directions that are told apart, as the gaps are read
 _WAYS = 72
-#: more toleranced dimensions than this are not tried one by one: each costs two measured gaps
-MOST_DIMENSIONS = 60
+#: more toleranced dimensions than this are not tried one by one: each costs two builds of a part, and where it moves what mates two
+#: measured gaps
+MOST_DIMENSIONS = 400
 #: less than this is no move, mm
 _STILL_MM = 1e-3
 

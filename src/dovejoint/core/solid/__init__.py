@@ -30,7 +30,7 @@ if TYPE_CHECKING:
         flat_outline,
         flat_section,
     )
-    from .gaps import gap_readings
+    from .gaps import gap_readings, zone_mark
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
     from .lip import face_loops, plate_with_lip, recess
@@ -77,6 +77,7 @@ _HOME = {
     "exact_distance": "measure",
     "free_length": "probe",
     "gap_readings": "gaps",
+    "zone_mark": "gaps",
     "thickness_at": "probe",
     "thinnest_wall": "probe",
     "Mesh": "mesh",
@@ -144,6 +145,7 @@ __all__ = [
     "free_length",
     "fuse",
     "gap_readings",
+    "zone_mark",
     "largest_that_fits",
     "mesh_blob",
     "read_mesh_blob",

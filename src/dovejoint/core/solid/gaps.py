@@ -8,6 +8,7 @@ round ones lie within CHORD_MM, and what is told as least and most is brought on
 
 from __future__ import annotations
 
+import hashlib
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -22,7 +23,7 @@ from .frame import Frame, Vec3
 from .info import GapReadings
 from .named import NamedSolid
 
-__all__ = ["gap_readings"]
+__all__ = ["gap_readings", "zone_mark"]
 
 Array = NDArray[np.float64]
 #: points of a face are no farther apart than this, mm, and on large zones than what keeps them under MOST_POINTS
@@ -106,6 +107,32 @@ def gap_readings(
     return GapReadings(
         told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap)
     )  # fmt: skip
+
+
+def zone_mark(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) -> str:
+    """What tells apart what of a half lies in a zone: equal marks, equal gaps, whatever else of it changed.
+
+    Of each face the area in the zone with its first and second moments and its bounds, which are the same however it is cut into triangles.
+    """
+    facets, _ = _zone(solid, frame, low_mm, high_mm)
+    if not len(facets):
+        return ""
+    v = facets.corners
+    area = np.linalg.norm(np.cross(v[:, 1] - v[:, 0], v[:, 2] - v[:, 0]), axis=1) / 2
+    whole = v.sum(axis=1)
+    # over a triangle the integral of x·xᵀ is its area/12 times the sum over its corners and that of their sum
+    second = (np.einsum("tia,tib->tab", v, v) + np.einsum("ta,tb->tab", whole, whole)) * (area / 12)[:, None, None]
+    moments = np.column_stack([area, whole * (area / 3)[:, None], second.reshape(-1, 9)])
+    rows = []
+    for face in np.unique(facets.face):
+        mine = facets.face == face
+        corners = v[mine].reshape(-1, 3)
+        sums = moments[mine].sum(axis=0)
+        rows.append(
+            np.concatenate([np.round(corners.min(axis=0), 4), np.round(corners.max(axis=0), 4), np.round(sums, 3)])
+            + 0.0
+        )
+    return hashlib.sha256(np.array(sorted(r.tolist() for r in rows)).tobytes()).hexdigest()
 
 
 _Samples = tuple[Array, Array, NDArray[np.intp]]
