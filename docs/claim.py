@@ -22,7 +22,7 @@ from worlds import STAGES, WORLDS, counted, life  # noqa: E402
 
 OWN, FOREIGN = 2000, 600
 SIZE, MARGIN = 230, 40
-STAGE_COLOURS = ("#a8481f", "#1e7268", "#7a5a9e", "#22302f")
+STAGE_COLOURS = ("#a8481f", "#1e7268", "#7a5a9e", "#b08a2e", "#22302f")
 
 
 def loop(first: int, makers: int = 200) -> dict[str, float]:
@@ -78,7 +78,7 @@ def picture(worlds: dict[str, dict[str, list[tuple[float, float, int]]]]) -> str
     across = 3
     down = -(-len(worlds) // across)
     legend = "".join(
-        f'<circle cx="{20 + 190 * k}" cy="{down * tall + 16}" r="5" fill="{c}"/><text x="{30 + 190 * k}" y="{down * tall + 20}" fill="#22302f">{s}</text>'
+        f'<circle cx="{20 + 160 * k}" cy="{down * tall + 16}" r="5" fill="{c}"/><text x="{30 + 160 * k}" y="{down * tall + 20}" fill="#22302f">{s}</text>'
         for k, (c, s) in enumerate(zip(STAGE_COLOURS, STAGES, strict=True))
     )
     return (

@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from .probe import free_length, thickness_at, thinnest_wall
     from .regions import Region, find_regions
     from .turn import RoundFace, bar, meets_at, revolve, round_face
+    from .twin import grown, mirrored
 
 _HOME = {
     "Test": "check",
@@ -92,6 +93,8 @@ _HOME = {
     "meets_at": "turn",
     "revolve": "turn",
     "round_face": "turn",
+    "grown": "twin",
+    "mirrored": "twin",
 }
 
 __all__ = [
@@ -162,6 +165,8 @@ __all__ = [
     "thickness_at",
     "thinnest_wall",
     "write_step",
+    "grown",
+    "mirrored",
 ]
 
 

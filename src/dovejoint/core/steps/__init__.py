@@ -4,14 +4,16 @@ Importing this package registers them all. A new kind is a new file here and its
 """
 
 from . import (  # registered by import
+    between,
     board,
     chamfer,
     extrude,
     fillet,
+    mirror,
     plane,
     revolve,
     shell,
     sketch,
 )
 
-__all__ = ["board", "chamfer", "extrude", "fillet", "plane", "revolve", "shell", "sketch"]
+__all__ = ["between", "board", "chamfer", "extrude", "fillet", "mirror", "plane", "revolve", "shell", "sketch"]

@@ -1,0 +1,82 @@
+"""Part with part: cut one with another (which stays), with a gap all round; add another's shape to it; or keep what lies in both."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from .. import solid as kernel
+from ..document import StepFields
+from ..errors import StepError
+from ..quantities.markers import Length, PartId, PartMark
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+
+
+class BetweenFields(StepFields):
+    """``part`` is changed, ``other`` stays as it is. ``gap`` is what a cut leaves free round it."""
+
+    work: Literal["cut", "add", "overlap"] = "cut"
+    part: Annotated[str, PartMark("changes"), Field(max_length=40)]
+    other: PartId
+    gap: Length = "0 mm"
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: BetweenFields = ctx.fields
+    if fields.part == fields.other:
+        raise StepError("A part has nothing to do with itself; pick another one.", field="other")
+    base, other = ctx.part(fields.part).solid, ctx.part(fields.other, "other").solid
+    gap = ctx.number("gap") if fields.work == "cut" else 0.0
+    if gap < 0:
+        raise StepError("A gap is zero or more; a part cannot be cut tighter than the other is.", field="gap")
+    try:
+        tool = kernel.grown(other, gap, ctx.id)
+    except StepError as error:
+        raise StepError(error.message, field="gap") from None
+    work = {"cut": kernel.cut, "add": kernel.fuse, "overlap": kernel.overlap}[fields.work]
+    try:
+        result = work(base, [tool], ctx.id)
+    except StepError as error:
+        raise StepError(error.message, field=error.field or "other") from None
+    note = f"The part falls into {result.lumps} lumps here." if result.lumps > base.lumps else ""
+    return StepOutput(parts={fields.part: result}, note=note)
+
+
+_CUT = {"work": ["cut"]}
+
+register(
+    StepKind(
+        kind="between",
+        title="Part with part",
+        group="make",
+        about="Cut one part with another, with a gap all round; or add its shape, or keep what lies in both.",
+        fields=BetweenFields,
+        specs=(
+            FieldSpec(
+                "work",
+                "choice",
+                "what is done",
+                "cut",
+                (Choice("cut", "Cut"), Choice("add", "Add to"), Choice("overlap", "Keep of")),
+            ),
+            FieldSpec("part", "part", "part that changes", missing="a part"),
+            FieldSpec("other", "part", "part that stays", missing="another part"),
+            FieldSpec("gap", "length", "gap all round", "0 mm"),
+        ),
+        sentence=said(
+            "{work}",
+            " ",
+            "{part}",
+            (" with ", _CUT),
+            (" the shape of ", {"work": ["add"]}),
+            (" what lies in ", {"work": ["overlap"]}),
+            "{other}",
+            (", leaving ", _CUT),
+            ("{gap}", _CUT),
+            (" free all round", _CUT),
+        ),
+        apply=_apply,
+        words="cut subtract carve pocket combine join intersect clearance gap",
+    )
+)

@@ -1,0 +1,40 @@
+"""Mirror: a part's mirror image across a plane, as a part of its own, or added to a part, cut from it, or kept where they overlap."""
+
+from __future__ import annotations
+
+from .. import solid as kernel
+from ..document import PlanePick
+from ..quantities.markers import PartId
+from ..recipe import FieldSpec, StepContext, StepKind, StepOutput, register, said
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
+
+
+class MirrorFields(ResultFields):
+    of: PartId
+    plane: PlanePick
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: MirrorFields = ctx.fields
+    frame = ctx.frame(fields.plane, "plane")
+    image = kernel.mirrored(ctx.part(fields.of, "of").solid, frame, ctx.id)
+    return finished(ctx, [image])
+
+
+register(
+    StepKind(
+        kind="mirror",
+        title="Mirror",
+        group="make",
+        about="A part's mirror image across a plane, as a new part or joined to one.",
+        fields=MirrorFields,
+        specs=(
+            FieldSpec("of", "part", "which part", missing="a part"),
+            FieldSpec("plane", "plane", "across", missing="a plane or a flat face"),
+            *RESULT_SPECS,
+        ),
+        sentence=said("Mirror ", "{of}", " across ", "{plane}", *RESULT_SAID),
+        apply=_apply,
+        words="reflect symmetric flip left right copy",
+    )
+)

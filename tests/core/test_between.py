@@ -1,0 +1,166 @@
+"""Part with part, and mirror: volumes and distances by hand, names that stay, and what cannot be done."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import pytest
+from building import Bench, flat
+
+from dovejoint.core.document import new_project
+from dovejoint.core.errors import DoveError
+from dovejoint.core.recipe import sentence
+from dovejoint.core.solid import exact_distance, grown
+
+
+class Two(Bench):
+    """A block of 40 × 30 × 20, and a peg that stands through it: 10 × 8, or round."""
+
+    def __init__(self, radius: float = 0.0, tall: str = "30 mm") -> None:
+        super().__init__(new_project("Two"))
+        self.do("AddValue", name="wide", formula="10 mm")
+        self.body, self.block = self.extrude(self.rectangle("40 mm", "30 mm"), "20 mm", "Block")
+        if radius:
+            (outline,) = self.do("AddStep", kind="sketch", fields={})
+            self.do("DrawCircle", step=outline, centre=[0, 0], on="origin", radius=radius)
+        else:
+            outline = self.rectangle("wide", "8 mm")
+        self.stem, self.peg = self.extrude(outline, tall, "Peg")
+
+    def with_other(self, **fields: Any) -> str:
+        (step,) = self.do("AddStep", kind="between", fields={"part": self.block, "other": self.peg, **fields})
+        return str(step)
+
+
+def apart(bench: Bench, first: str, second: str) -> float:
+    parts = bench.evaluate().parts
+    return exact_distance(parts[first].solid.shape, parts[second].solid.shape)[0]
+
+
+def test_a_cut_leaves_the_gap_all_round_and_the_other_part_alone() -> None:
+    bench = Two(tall="12 mm")
+    before = bench.volume(bench.peg)
+    step = bench.with_other(gap="0.2 mm")
+    assert bench.message(step) == ""
+    # the peg stands on the ground, as the block does: the pocket is 0.2 wider a side, and 0.2 higher
+    assert bench.volume(bench.block) == pytest.approx(40 * 30 * 20 - 10.4 * 8.4 * 12.2, rel=1e-9)
+    assert bench.volume(bench.peg) == before
+    assert apart(bench, bench.block, bench.peg) == pytest.approx(0.2, abs=1e-6)
+    assert sentence(bench.project, bench.project.step(step)) == "Cut Block with Peg, leaving 0.2 mm free all round"
+    # an early value changes, and with it the pocket; its faces keep their names
+    names = sorted(n for f in bench.evaluate().parts[bench.block].faces for n in f.names)
+    bench.set("wide", "14 mm")
+    assert bench.volume(bench.block) == pytest.approx(40 * 30 * 20 - 14.4 * 8.4 * 12.2, rel=1e-9)
+    assert sorted(n for f in bench.evaluate().parts[bench.block].faces for n in f.names) == names
+    assert sum(n.startswith(f"{step}/grown(") for n in names) == 5
+
+
+def test_a_round_peg_with_a_gap_and_without() -> None:
+    for gap in (0.0, 0.35):
+        bench = Two(radius=6)
+        bench.with_other(gap=f"{gap} mm")
+        assert bench.volume(bench.block) == pytest.approx(40 * 30 * 20 - math.pi * (6 + gap) ** 2 * 20, rel=1e-9)
+        assert apart(bench, bench.block, bench.peg) == pytest.approx(gap, abs=1e-6)
+
+
+def test_adding_and_keeping_what_lies_in_both() -> None:
+    bench = Two(radius=6)
+    step = bench.with_other(work="add")
+    assert bench.volume(bench.block) == pytest.approx(40 * 30 * 20 + math.pi * 36 * 10, rel=1e-9)
+    assert sentence(bench.project, bench.project.step(step)) == "Add to Block the shape of Peg"
+    bench.do("EditStep", step=step, fields={"work": "overlap"})
+    assert bench.volume(bench.block) == pytest.approx(math.pi * 36 * 20, rel=1e-9)
+    assert sentence(bench.project, bench.project.step(step)) == "Keep of Block what lies in Peg"
+
+
+def test_grown_solids_keep_flat_faces_flat_and_sharp_edges_sharp() -> None:
+    """A hollow box grown by 0.5: outside 41 × 31 × 21, its pocket a millimetre narrower each way and half a millimetre higher up."""
+    bench = Bench(new_project("Box"))
+    body, box = bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Box")
+    bench.do(
+        "AddStep",
+        kind="shell",
+        fields={"open": {"rule": "faces", "part": box, "faces": [{"name": f"{body}/end"}]}, "wall": "3 mm"},
+    )
+    found = grown(bench.evaluate().parts[box].solid, 0.5, "s9")
+    assert found.valid and found.volume_mm3 == pytest.approx(41 * 31 * 21 - 33 * 23 * 17, rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("fields", "word"),
+    [
+        ({"other": "block"}, "nothing to do with itself"),
+        ({"gap": "-0.1 mm"}, "zero or more"),
+        ({"gap": "200 mm"}, "takes the whole part away"),
+        ({"gap": "5 deg"}, "angle"),
+    ],
+)
+def test_what_cannot_be_done_says_why(fields: dict[str, str], word: str) -> None:
+    bench = Two()
+    fields = {k: bench.block if v == "block" else v for k, v in fields.items()}
+    whole = bench.volume(bench.block)
+    step = bench.with_other(**fields)
+    message = bench.message(step)
+    assert word in message, message
+    assert bench.volume(bench.block) == whole, "nothing is lost"
+
+
+def test_nonsense_is_not_taken() -> None:
+    bench = Two()
+    for fields, word in (({"other": "p99"}, "not there"), ({"work": "melt"}, "work")):
+        before = bench.project
+        with pytest.raises(DoveError, match=word):
+            bench.with_other(**fields)
+        assert bench.project is before
+
+
+def test_parts_that_do_not_meet_are_not_cut() -> None:
+    bench = Two()
+    (outline,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawCircle", step=outline, centre=[60, 0], radius=5)
+    _, far = bench.extrude(outline, "5 mm", "Far")
+    assert "meets no material" in bench.message(bench.with_other(other=far))
+
+
+@pytest.mark.parametrize(
+    ("plane", "at"), [("ground", (3.5, 6.0, -2.5)), ("front", (3.5, -6.0, 2.5)), ("side", (-3.5, 6.0, 2.5))]
+)
+def test_a_mirror_image_is_where_it_must_be(plane: str, at: tuple[float, float, float]) -> None:
+    """A wedge-free block of 7 × 4 × 5 with its middle at (3.5, 6, 2.5)."""
+    bench = Bench(new_project("Mirror"))
+    (outline,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawRectangle", step=outline, first=[3.5, 6], corner=[7, 8])
+    _, part = bench.extrude(outline, "5 mm", "Block")
+    step, twin = bench.do(
+        "AddStep", kind="mirror", fields={"of": part, "plane": {"rule": "base", "plane": plane}}, new_part={"name": "Twin"}
+    )  # fmt: skip
+    assert bench.message(step) == ""
+    state = bench.evaluate().parts[twin]
+    assert state.info.centre_mm == pytest.approx(at) and state.info.closed and state.info.valid
+    assert bench.volume(twin) == pytest.approx(140) == bench.volume(part)
+    assert all(n.startswith(f"{step}/mirror(") for f in state.faces for n in f.names)
+
+
+def test_a_half_is_made_whole_by_its_mirror_image() -> None:
+    """Half of a bracket: an L of 10 × 10 with a leg of 3, 6 tall; joined across its flat end it is twice as much, one lump, and its
+    level faces are one."""
+    bench = Bench(new_project("Half"))
+    (outline,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawRectangle", step=outline, first=[5, 1.5], corner=[10, 3])
+    bench.do("DrawRectangle", step=outline, first=[8.5, 5], corner=[10, 10])
+    body, part = bench.extrude(outline, "6 mm", "Bracket")
+    half = bench.volume(part)
+    end = next(f.names[0] for f in bench.evaluate().parts[part].faces if f.normal[0] < -0.9 and abs(f.at[0]) < 1e-6)
+    (step,) = bench.do(
+        "AddStep", kind="mirror", fields={"of": part, "plane": flat(bench, part, end), "operation": "add", "part": part}
+    )
+    state = bench.evaluate().parts[part]
+    assert bench.message(step) == "" and state.info.lumps == 1
+    assert state.solid.volume_mm3 == pytest.approx(2 * half)
+    tops = [f for f in state.faces if f.normal[2] > 0.9]
+    assert len(tops) == 1, "what lies level is joined"
+    assert sentence(bench.project, bench.project.step(step)).startswith("Mirror Bracket across")
+    # it follows what it was made of
+    bench.do("EditStep", step=body, fields={"distance": "9 mm"})
+    assert bench.volume(part) == pytest.approx(3 * half)
