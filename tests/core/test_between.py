@@ -164,3 +164,92 @@ def test_a_half_is_made_whole_by_its_mirror_image() -> None:
     # it follows what it was made of
     bench.do("EditStep", step=body, fields={"distance": "9 mm"})
     assert bench.volume(part) == pytest.approx(3 * half)
+
+
+class Rack(Bench):
+    """A plate of 100 × 20 × 4 round the middle, and a tooth of 6 × 20 × 10 at its left end."""
+
+    def __init__(self) -> None:
+        super().__init__(new_project("Rack"))
+        self.do("AddValue", name="teeth", formula="4")
+        self.base, self.plate = self.extrude(self.rectangle("100 mm", "20 mm"), "4 mm", "Plate")
+        self.stem, self.tooth = self.extrude(self.rectangle("6 mm", "20 mm", at=(-40, 0)), "10 mm", "Tooth")
+
+    def repeat(self, **fields: Any) -> str:
+        axis = {"rule": "axis_base", "axis": "across"}
+        given = {"of": self.tooth, "part": self.plate, "axis": axis, "count": "teeth", "pitch": "12 mm", **fields}
+        (step,) = self.do("AddStep", kind="repeat", fields=given)
+        return str(step)
+
+
+def test_a_row_of_copies_is_counted_by_a_formula() -> None:
+    bench = Rack()
+    step = bench.repeat()
+    assert bench.message(step) == ""
+    # each tooth stands out over the plate by 6, 6 × 20 wide and deep
+    assert bench.volume(bench.plate) == pytest.approx(100 * 20 * 4 + 4 * 6 * 20 * 6, rel=1e-9)
+    assert bench.volume(bench.tooth) == pytest.approx(6 * 20 * 10), "what is copied stays"
+    said = sentence(bench.project, bench.project.step(step))
+    assert said == "Repeat Tooth, teeth in all, in a row along the left-to-right axis every 12 mm and add them to Plate"
+    names = {n for f in bench.evaluate().parts[bench.plate].faces for n in f.names if n.startswith(step)}
+    bench.set("teeth", "6")
+    assert bench.volume(bench.plate) == pytest.approx(100 * 20 * 4 + 6 * 6 * 20 * 6, rel=1e-9)
+    assert names < {n for f in bench.evaluate().parts[bench.plate].faces for n in f.names}, "old teeth keep their names"
+    # cut instead: as many notches, the first one too
+    bench.do("EditStep", step=step, fields={"operation": "cut"})
+    assert bench.volume(bench.plate) == pytest.approx(100 * 20 * 4 - 6 * 6 * 20 * 4, rel=1e-9)
+
+
+def test_copies_round_an_axis() -> None:
+    """Six pins of Ø 4 on a circle of 30 round a hub of Ø 12, 5 tall, are holes evenly round; three of them by 45° are not."""
+    for how, count, more in (("round", 6, {}), ("turned", 3, {"angle": "45 deg"})):
+        bench = Bench(new_project("Ring"))
+        parts = []
+        for name, x, radius in (("Disc", 0.0, 20.0), ("Pin", 15.0, 2.0)):
+            (outline,) = bench.do("AddStep", kind="sketch", fields={})
+            bench.do("DrawCircle", step=outline, centre=[x, 0], radius=radius)
+            parts.append(bench.extrude(outline, "5 mm", name)[1])
+        fields = {
+            "of": parts[1], "part": parts[0], "axis": {"rule": "axis_base", "axis": "up"}, "count": str(count),
+            "how": how, "operation": "cut", **more,
+        }  # fmt: skip
+        (step,) = bench.do("AddStep", kind="repeat", fields=fields)
+        assert bench.message(step) == ""
+        state = bench.evaluate().parts[parts[0]]
+        assert state.solid.volume_mm3 == pytest.approx(math.pi * (400 - count * 4) * 5, rel=1e-9)
+        bores = sorted(
+            round(math.degrees(math.atan2(f.at[1], f.at[0]))) % 360
+            for f in state.faces
+            if f.kind == "cylinder" and f.radius_mm == pytest.approx(2)
+        )
+        assert len(bores) == count
+        # a point on each bore's wall lies within its radius of the middle: 2 of 15 is less than 8 degrees
+        for angle, want in zip(bores, [k * (60 if how == "round" else 45) for k in range(count)], strict=True):
+            assert abs((angle - want + 180) % 360 - 180) < 8
+
+
+def test_a_part_repeated_into_itself() -> None:
+    bench = Rack()
+    step = bench.repeat(part=bench.tooth, pitch="5 mm", count="3")
+    # 6 wide every 5: they run into one another, 16 long in all
+    assert bench.message(step) == "" and bench.volume(bench.tooth) == pytest.approx(16 * 20 * 10)
+
+
+@pytest.mark.parametrize(
+    ("fields", "word"),
+    [
+        ({"count": "2.5"}, "whole number"),
+        ({"count": "1"}, "two or more"),
+        ({"count": "1000"}, "at most 200"),
+        ({"pitch": "0 mm"}, "all one"),
+        ({"how": "turned", "angle": "360 deg"}, "all one"),
+        ({"how": "turned", "angle": "130 deg"}, "more than once round"),
+        ({"part": "tooth", "operation": "cut"}, "pick another part"),
+    ],
+)
+def test_what_cannot_be_repeated(fields: dict[str, str], word: str) -> None:
+    bench = Rack()
+    before = bench.volume(bench.plate)
+    fields = {k: bench.tooth if v == "tooth" else v for k, v in fields.items()}
+    assert word in bench.message(bench.repeat(**fields))
+    assert bench.volume(bench.plate) == before

@@ -41,7 +41,7 @@ if TYPE_CHECKING:
     from .probe import free_length, thickness_at, thinnest_wall
     from .regions import Region, find_regions
     from .turn import RoundFace, bar, meets_at, revolve, round_face
-    from .twin import grown, mirrored
+    from .twin import grown, mirrored, shifted, turned
 
 _HOME = {
     "Test": "check",
@@ -95,6 +95,8 @@ _HOME = {
     "round_face": "turn",
     "grown": "twin",
     "mirrored": "twin",
+    "shifted": "twin",
+    "turned": "twin",
 }
 
 __all__ = [
@@ -167,6 +169,8 @@ __all__ = [
     "write_step",
     "grown",
     "mirrored",
+    "shifted",
+    "turned",
 ]
 
 

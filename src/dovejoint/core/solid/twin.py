@@ -1,4 +1,4 @@
-"""Solids made from a whole other one: mirrored, and grown by the same distance all round."""
+"""Solids made from a whole other one: mirrored, copied to another place, and grown by the same distance all round."""
 
 from __future__ import annotations
 
@@ -8,27 +8,45 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
 from OCP.BRepOffset import BRepOffset_Skin
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffsetShape
 from OCP.GeomAbs import GeomAbs_Arc, GeomAbs_Intersection
-from OCP.gp import gp_Ax2, gp_Trsf
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Trsf
 
 from ..errors import StepError
 from .check import accept, judge
 from .facename import as_part
-from .frame import Frame
-from .kernel import direction, listed, point, raised_by_kernel
+from .frame import Axis, Frame, Vec3
+from .kernel import direction, listed, point, raised_by_kernel, vector
 from .named import NamedSolid, carry, solids_of
 
-__all__ = ["grown", "mirrored"]
+__all__ = ["grown", "mirrored", "shifted", "turned"]
 
 
 def mirrored(solid: NamedSolid, across: Frame, step: str) -> NamedSolid:
     """A solid as its mirror image across a frame's plane. Faces are named ``step/mirror(face)``."""
     reflection = gp_Trsf()
     reflection.SetMirror(gp_Ax2(point(across.origin), direction(across.z)))
-    maker = BRepBuilderAPI_Transform(solid.shape, reflection, True)
-    result = carry(maker.Shape(), [solid], maker).renamed(lambda name: f"{step}/mirror({as_part(name)})")
+    return _placed(solid, reflection, f"{step}/mirror")
+
+
+def shifted(solid: NamedSolid, by_mm: Vec3, step: str, number: int) -> NamedSolid:
+    """A copy of a solid elsewhere. Faces are named ``step/copy<number>(face)``."""
+    shift = gp_Trsf()
+    shift.SetTranslation(vector(by_mm))
+    return _placed(solid, shift, f"{step}/copy{number}")
+
+
+def turned(solid: NamedSolid, about: Axis, angle_rad: float, step: str, number: int) -> NamedSolid:
+    """A copy of a solid, turned about an axis (the way a right-hand screw goes along it). Faces are named ``step/copy<number>(face)``."""
+    turn = gp_Trsf()
+    turn.SetRotation(gp_Ax1(point(about.origin), direction(about.direction)), angle_rad)
+    return _placed(solid, turn, f"{step}/copy{number}")
+
+
+def _placed(solid: NamedSolid, where: gp_Trsf, made: str) -> NamedSolid:
+    maker = BRepBuilderAPI_Transform(solid.shape, where, True)
+    result = carry(maker.Shape(), [solid], maker).renamed(lambda name: f"{made}({as_part(name)})")
     wrong = accept(result, lambda: solid.volume_mm3, lambda: solid.volume_mm3)
     if wrong:
-        raise StepError(f"The mirror image is not a sound solid: {wrong}.")
+        raise StepError(f"The copy is not a sound solid: {wrong}.")
     return result
 
 

@@ -11,9 +11,22 @@ from . import (  # registered by import
     fillet,
     mirror,
     plane,
+    repeat,
     revolve,
     shell,
     sketch,
 )
 
-__all__ = ["between", "board", "chamfer", "extrude", "fillet", "mirror", "plane", "revolve", "shell", "sketch"]
+__all__ = [
+    "between",
+    "board",
+    "chamfer",
+    "extrude",
+    "fillet",
+    "mirror",
+    "plane",
+    "repeat",
+    "revolve",
+    "shell",
+    "sketch",
+]

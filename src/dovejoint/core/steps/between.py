@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import StepFields
+from ..document import Project, StepFields
 from ..errors import StepError
 from ..quantities.markers import Length, PartId, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
@@ -43,14 +44,27 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts={fields.part: result}, note=note)
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """The newest part is what an older one is worked with, until somebody says otherwise; never a part with itself."""
+    ids = [p.id for p in project.parts]
+    if len(ids) < 2:
+        return {}
+    if not answered:
+        return {"part": ids[-2], "other": ids[-1]}
+    if fields.get("part") == fields.get("other"):
+        other = "other" if answered == "part" else "part"
+        return {other: next(i for i in reversed(ids) if i != fields.get(answered))}
+    return {}
+
+
 _CUT = {"work": ["cut"]}
 
 register(
     StepKind(
         kind="between",
         title="Part with part",
-        group="make",
-        about="Cut one part with another, with a gap all round; or add its shape, or keep what lies in both.",
+        group="take away",
+        about="Cut a part with another, add it, or keep what overlaps.",
         fields=BetweenFields,
         specs=(
             FieldSpec(
@@ -77,6 +91,7 @@ register(
             (" free all round", _CUT),
         ),
         apply=_apply,
+        begin=_begin,
         words="cut subtract carve pocket combine join intersect clearance gap",
     )
 )

@@ -25,8 +25,8 @@ register(
     StepKind(
         kind="mirror",
         title="Mirror",
-        group="make",
-        about="A part's mirror image across a plane, as a new part or joined to one.",
+        group="repeat",
+        about="A part's mirror image, as a new part or joined to one.",
         fields=MirrorFields,
         specs=(
             FieldSpec("of", "part", "which part", missing="a part"),

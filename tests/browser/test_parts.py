@@ -1,0 +1,98 @@
+"""Whole parts worked with one another: by mouse and by keyboard, with nonsense, and after a reload."""
+
+from __future__ import annotations
+
+import pytest
+from hands import Hands
+from playwright.sync_api import Page, expect
+
+
+def volume(hands: Hands, name: str) -> float:
+    return float(next(p for p in hands.state()["report"]["parts"] if p["name"] == name)["volume_mm3"])
+
+
+def block_and_peg(hands: Hands) -> None:
+    """A block of 40 × 30 × 20, and a peg of 10 × 8 × 28 that stands in it."""
+    hands.begin("Pocket")
+    hands.block("40 mm", "30 mm", "20 mm")
+    hands.step("Sketch")
+    hands.keep()
+    hands.draw("rectangle", width="10 mm", height="8 mm")
+    hands.leave_board()
+    hands.step("Extrude")
+    hands.figure("distance", "28 mm")
+    hands.call("Peg")
+    hands.keep()
+
+
+def test_a_part_is_cut_with_another_and_a_gap(hands: Hands, page: Page) -> None:
+    block_and_peg(hands)
+    hands.step("Part with part")
+    expect(hands.draft).to_contain_text("Cut Part 1 with Peg, leaving 0 mm free all round")
+    hands.figure("gap", "0.3 mm")
+    hands.keep()
+    assert volume(hands, "Part 1") == pytest.approx(40 * 30 * 20 - 10.6 * 8.6 * 20, rel=1e-6)
+    assert volume(hands, "Peg") == pytest.approx(10 * 8 * 28, rel=1e-6)
+    # what cannot be done says so, and nothing is lost
+    row = hands.sentence(5)
+    for text, words in (("-1 mm", "zero or more"), ("90 mm", "takes the whole part away")):
+        hands.figure("gap", text, row)
+        expect(row).to_contain_text(words)
+        hands.press("Control+z")
+        hands.idle()
+    # the other way round: what lies in both
+    hands.choose("work", "Keep of", row)
+    hands.idle()
+    expect(row).to_contain_text("Keep of Part 1 what lies in Peg")
+    assert volume(hands, "Part 1") == pytest.approx(10 * 8 * 20, rel=1e-6)
+    page.reload()
+    hands.idle()
+    assert volume(hands, "Part 1") == pytest.approx(10 * 8 * 20, rel=1e-6)
+
+
+def test_a_part_is_mirrored_from_the_keyboard(hands: Hands, page: Page) -> None:
+    block_and_peg(hands)
+    hands.press("n")
+    hands.type("mirror")
+    hands.press("Enter")
+    hands.draft.wait_for()
+    expect(hands.draft).to_contain_text("Mirror Peg across")
+    hands.down_to("the ground")
+    hands.press("Enter")
+    expect(hands.draft).to_contain_text("across the ground as new part")
+    hands.idle()
+    hands.draft.get_by_role("button", name="keep").focus()
+    hands.press("Enter")
+    hands.draft.wait_for(state="detached")
+    hands.idle()
+    made = hands.state()["report"]["parts"][-1]
+    assert made["volume_mm3"] == pytest.approx(10 * 8 * 28, rel=1e-6)
+    assert made["bounding_box_mm"]["low"][2] == pytest.approx(-28) and made["bounding_box_mm"]["high"][
+        2
+    ] == pytest.approx(0)
+
+
+def test_copies_in_a_row_and_round(hands: Hands, page: Page) -> None:
+    block_and_peg(hands)
+    hands.step("Repeat")
+    expect(hands.draft).to_contain_text("Repeat Peg, 3 in all, in a row along")
+    hands.offer("the left-to-right axis")
+    hands.figure("pitch", "12 mm")
+    hands.figure("count", "2")
+    hands.keep()
+    assert volume(hands, "Peg") == pytest.approx(2 * 10 * 8 * 28, rel=1e-6)
+    row = hands.sentence(5)
+    expect(row).to_contain_text("2 in all, in a row along the left-to-right axis every 12 mm and add them to Peg")
+    # the copies are apart, which is said; nearer they run into each other
+    expect(row).to_contain_text("falls into 2 lumps")
+    hands.figure("pitch", "6 mm", row)
+    hands.idle()
+    assert volume(hands, "Peg") == pytest.approx(16 * 8 * 28, rel=1e-6)
+    hands.figure("count", "two", row)
+    expect(row).to_contain_text("There is no value called “two”")
+    hands.press("Control+z")
+    hands.idle()
+    assert volume(hands, "Peg") == pytest.approx(16 * 8 * 28, rel=1e-6)
+    hands.choose("how", "evenly round", row)
+    hands.idle()
+    expect(row).to_contain_text("evenly round the left-to-right axis")
