@@ -96,3 +96,27 @@ def test_copies_in_a_row_and_round(hands: Hands, page: Page) -> None:
     hands.choose("how", "evenly round", row)
     hands.idle()
     expect(row).to_contain_text("evenly round the left-to-right axis")
+
+
+def test_a_part_is_divided_into_two(hands: Hands, page: Page) -> None:
+    hands.begin("Post")
+    hands.block("40 mm", "30 mm", "20 mm")
+    hands.step("Plane")
+    hands.keep()
+    hands.step("Divide")
+    hands.offer("plane of step 3")
+    hands.choose("keep", "both, the other side as new part")
+    hands.keep()
+    parts = {p["name"]: p for p in hands.state()["report"]["parts"]}
+    assert {n: p["volume_mm3"] for n, p in parts.items()} == {
+        n: pytest.approx(12_000, rel=1e-6) for n in ("Part 1", "Part 2")
+    }
+    # the plane moves beside the part: it says so, and both come back when it is taken back
+    hands.figure("distance", "25 mm", hands.sentence(3))
+    expect(hands.sentence(4)).to_contain_text("does not go through the part")
+    hands.press("Control+z")
+    hands.idle()
+    # one side only: the other part is not made any more
+    hands.choose("keep", "one side", hands.sentence(4))
+    hands.idle()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Part 1"]

@@ -253,3 +253,43 @@ def test_what_cannot_be_repeated(fields: dict[str, str], word: str) -> None:
     fields = {k: bench.tooth if v == "tooth" else v for k, v in fields.items()}
     assert word in bench.message(bench.repeat(**fields))
     assert bench.volume(bench.plate) == before
+
+
+def divided(keep: str, height: str = "8 mm") -> tuple[Bench, str, str]:
+    """A round post of Ø 20, 30 tall, divided by a plane over the ground."""
+    bench = Bench(new_project("Post"))
+    (outline,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawCircle", step=outline, centre=[3, 4], radius=10)
+    _, part = bench.extrude(outline, "30 mm", "Post")
+    (level,) = bench.do(
+        "AddStep", kind="plane", fields={"base": {"rule": "base", "plane": "ground"}, "distance": height}
+    )
+    new = {"new_part": {"name": "Foot"}} if keep == "both" else {}
+    step = bench.do(
+        "AddStep", kind="divide", fields={"part": part, "plane": {"rule": "plane", "step": level}, "keep": keep}, **new
+    )[0]  # fmt: skip
+    return bench, part, str(step)
+
+
+@pytest.mark.parametrize(("keep", "tall"), [("over", 22), ("under", 8), ("both", 22)])
+def test_a_part_is_divided_by_a_plane(keep: str, tall: float) -> None:
+    bench, part, step = divided(keep)
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(math.pi * 100 * tall, rel=1e-9)
+    assert any(f"{step}/divide" in f.names for f in bench.evaluate().parts[part].faces)
+    names = [p.name for p in bench.project.parts]
+    assert names == (["Post", "Foot"] if keep == "both" else ["Post"])
+    if keep == "both":
+        foot = bench.project.parts[1].id
+        assert bench.volume(foot) == pytest.approx(math.pi * 100 * 8, rel=1e-9)
+        assert apart(bench, part, foot) == pytest.approx(0, abs=1e-7), "nothing is lost between them"
+        level = bench.project.recipe[-2].id
+        bench.do("EditStep", step=level, fields={"distance": "11 mm"})
+        assert bench.volume(foot) == pytest.approx(math.pi * 100 * 11, rel=1e-9)
+
+
+@pytest.mark.parametrize("height", ["30 mm", "0 mm", "-4 mm", "90 mm"])
+def test_a_plane_beside_the_part_divides_nothing(height: str) -> None:
+    bench, part, step = divided("over", height)
+    assert "does not go through the part" in bench.message(step)
+    assert bench.volume(part) == pytest.approx(math.pi * 100 * 30)

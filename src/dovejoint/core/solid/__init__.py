@@ -18,6 +18,7 @@ from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 if TYPE_CHECKING:
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
+    from .divide import side_of
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
     from .flatten import (
@@ -96,6 +97,7 @@ _HOME = {
     "grown": "twin",
     "mirrored": "twin",
     "shifted": "twin",
+    "side_of": "divide",
     "turned": "twin",
 }
 
@@ -170,6 +172,7 @@ __all__ = [
     "grown",
     "mirrored",
     "shifted",
+    "side_of",
     "turned",
 ]
 
