@@ -96,8 +96,9 @@ class _Line:
     running: dict[str, tuple[Executor, Future[Any]]] = field(default_factory=dict)
     asked: dict[str, _Asked] = field(default_factory=dict)
     halted: set[int] = field(default_factory=set)
-    #: the newest report of the document itself
+    #: the newest report of the document itself, and what was read from which
     latest: str = ""
+    openings: tuple[str, dict[str, tuple[float, float]]] = ("", {})
 
 
 def _settle(future: Future[str], *, result: str = "", error: BaseException | None = None) -> None:
@@ -206,8 +207,13 @@ class Engine:
         line = self._lines.get(id)
         if line is None or not line.latest:
             return {}
-        joints = json.loads(line.latest)["joints"]
-        return {j["step"]: (j["opening_mm"][0], j["opening_mm"][1]) for j in joints if j["opening_mm"]}
+        # a large report is taken apart once, not at every figure that is tried
+        latest = line.latest
+        if line.openings[0] is not latest:
+            joints = json.loads(latest)["joints"]
+            found = {j["step"]: (j["opening_mm"][0], j["opening_mm"][1]) for j in joints if j["opening_mm"]}
+            line.openings = latest, found
+        return line.openings[1]
 
     def blob(self, hash: str) -> bytes | None:
         """A mesh, or the description of what it shows."""

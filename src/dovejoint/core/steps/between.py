@@ -12,6 +12,7 @@ from ..document import Project, StepFields
 from ..errors import StepError
 from ..quantities.markers import Length, PartId, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+from .result import changed
 
 
 class BetweenFields(StepFields):
@@ -40,8 +41,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         result = work(base, [tool], ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "other") from None
-    note = f"The part falls into {result.lumps} lumps here." if result.lumps > base.lumps else ""
-    return StepOutput(parts={fields.part: result}, note=note)
+    return changed(fields.part, base, result)
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:

@@ -15,6 +15,7 @@ from ..quantities.markers import Angle, Length, Number, PartId, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
 from ..recipe.picks import AxisPick, axis_of
 from ..solid.frame import scale
+from .result import changed
 
 #: more copies than this are no row that a person means
 MOST = 200
@@ -71,9 +72,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         # on another part the first one counts too
         copies = [kernel.shifted(first, (0.0, 0.0, 0.0), ctx.id, 1), *copies]
     work = {"add": kernel.fuse, "cut": kernel.cut}[fields.operation]
-    result = work(base, copies, ctx.id)
-    note = f"The part falls into {result.lumps} lumps here." if result.lumps > base.lumps else ""
-    return StepOutput(parts={fields.part: result}, note=note)
+    return changed(fields.part, base, work(base, copies, ctx.id))
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:

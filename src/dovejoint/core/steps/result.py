@@ -11,7 +11,7 @@ from ..errors import StepError
 from ..quantities.markers import MadeWhen
 from ..recipe import Choice, FieldSpec, StepContext, StepOutput
 
-__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "finished"]
+__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished"]
 
 
 class ResultFields(StepFields):
@@ -67,6 +67,10 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
         return StepOutput(parts={fields.part: whole})
     base = ctx.part(fields.part).solid
     work = {"add": kernel.fuse, "cut": kernel.cut, "overlap": kernel.overlap}[fields.operation]
-    result = work(base, tools, ctx.id)
-    note = f"The part falls into {result.lumps} lumps here." if result.lumps > base.lumps else ""
-    return StepOutput(parts={fields.part: result}, note=note)
+    return changed(fields.part, base, work(base, tools, ctx.id))
+
+
+def changed(part: str, before: kernel.NamedSolid, after: kernel.NamedSolid) -> StepOutput:
+    """A part that was there and is another now, with a word where it falls apart."""
+    note = f"The part falls into {after.lumps} lumps here." if after.lumps > before.lumps else ""
+    return StepOutput(parts={part: after}, note=note)
