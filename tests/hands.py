@@ -137,10 +137,12 @@ class Hands:
     def choose(self, field: str, word: str, row: Locator | None = None) -> None:
         """Answer a choice chip."""
         self.open(field, row)
+        self.idle()
         (row or self.draft).get_by_role("radio", name=word, exact=True).click()
 
     def offer(self, words: str, row: Locator | None = None) -> None:
-        """Take one of the ready answers of an open pick chip."""
+        """Take one of the ready answers of an open pick chip, once the list holds still."""
+        self.idle()
         (row or self.draft).locator("[data-sheet]").get_by_role("button", name=words).first.click()
 
     def down_to(self, text: str) -> None:

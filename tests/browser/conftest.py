@@ -11,8 +11,10 @@ from pathlib import Path
 
 import pytest
 from hands import Hands
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
+# a busy machine may take its time; what is waited for is a state
+expect.set_options(timeout=20_000)
 ROOT = Path(__file__).parents[2]
 
 

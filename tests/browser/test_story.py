@@ -211,6 +211,8 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
     hands.down_to("lower rim of Hopper")
     hands.press("Enter")
     focus(hands, "[data-keep]")
+    # the whole sentence is there before its chips are counted
+    hands.idle()
     hands.press(*["Shift+Tab"] * 9, "Enter")
     focus(hands, "[data-sheet] input:not([data-tolerance])")
     hands.press("Control+a")

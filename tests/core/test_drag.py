@@ -47,7 +47,7 @@ def lengths(sketch: Sketch) -> dict[str, float]:
 
 
 @given(sketches(), st.lists(st.tuples(st.sampled_from(["p1", "p2", "p3", "p4", "c1"]), places), min_size=1, max_size=4))
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 def test_what_is_tied_stays_tied(
     drawn: tuple[Sketch, dict[str, float]], moves: list[tuple[str, tuple[float, float]]]
 ) -> None:
