@@ -68,7 +68,7 @@ def test_parts_larger_than_the_room(bench: Bench) -> None:
     bench.do("ResizeSketch", step=bench.project.recipe[0].id, dimension="d2", formula="221 mm")
     (found,) = findings(bench, "bed")
     assert found["figure"] == "245.0 × 221.0 × 221.0 mm"
-    assert found["advice"] == "Make it smaller, or split it."
+    assert found["advice"] == "Make it smaller, or divide it."
     bench.do("ResizeSketch", step=bench.project.recipe[0].id, dimension="d2", formula="20 mm")
     bench.do("ResizeSketch", step=bench.project.recipe[0].id, dimension="d1", formula="100 mm")
     bench.do("EditStep", step=body, fields={"distance": "251 mm"})

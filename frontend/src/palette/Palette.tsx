@@ -9,6 +9,12 @@ import { focusSoon } from '../widgets/focus'
 
 interface Entry { id: string; group: string; word: string; about: string; more?: string; act: () => void; rank: number; lacks: string }
 
+/** How well what was typed tells an entry: it begins words of its name, or words of what is said of it, or stands somewhere in them. */
+function near(entry: Entry, typed: string[]): number {
+  const begins = (text: string) => typed.every((w) => ` ${text.toLowerCase().replace(/[^a-z0-9]+/g, ' ')}`.includes(` ${w}`))
+  return begins(entry.word) ? 0 : begins(`${entry.word} ${entry.about} ${entry.more ?? ''}`) ? 1 : 2
+}
+
 const ORDER = ['make', 'take away', 'finish edges', 'hollow', 'repeat', 'divide', 'move', 'refer', 'join', 'go to', 'do']
 
 /** What a kind of step would have to ask for in vain, as long as the project has none of it. */
@@ -101,7 +107,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
     const words = query.toLowerCase().split(/\s+/).filter(Boolean)
     return list
       .filter((e) => words.every((w) => `${e.word} ${e.about} ${e.group} ${e.more ?? ''}`.toLowerCase().includes(w)))
-      .sort((a, b) => a.rank - b.rank || Number(!!a.lacks) - Number(!!b.lacks))
+      .sort((a, b) => near(a, words) - near(b, words) || a.rank - b.rank || Number(!!a.lacks) - Number(!!b.lacks))
   }, [kinds, project, selected, viewer, query, after])
 
   const spot = after === null ? '' : after === '' ? ' at the beginning' : ` after step ${project.document.recipe!.findIndex((s) => s.id === after) + 1}`

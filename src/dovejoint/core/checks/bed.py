@@ -50,4 +50,4 @@ def _advice(state: PartState, lie: Lie, room: tuple[float, float, float], size: 
                 return f"It has room when it is turned by {degrees}° where it lies."
     if all(s <= r + 1e-6 for s, r in zip(sorted(size), sorted(room), strict=True)):
         return "Lay it on another side: so it has room."
-    return "Make it smaller, or split it."
+    return "Make it smaller, or divide it."
