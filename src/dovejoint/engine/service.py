@@ -96,9 +96,9 @@ class _Line:
     running: dict[str, tuple[Executor, Future[Any]]] = field(default_factory=dict)
     asked: dict[str, _Asked] = field(default_factory=dict)
     halted: set[int] = field(default_factory=set)
-    #: the newest report of the document itself, and what was read from which
+    #: the newest report of the document itself until somebody asks for what is read from it, and that
     latest: str = ""
-    openings: tuple[str, dict[str, tuple[float, float]]] = ("", {})
+    openings: dict[str, tuple[float, float]] = field(default_factory=dict)
 
 
 def _settle(future: Future[str], *, result: str = "", error: BaseException | None = None) -> None:
@@ -205,15 +205,14 @@ class Engine:
     def openings_mm(self, id: str) -> dict[str, tuple[float, float]]:
         """How wide the openings of a project's joints were when it was last made, by step: what formulas alone do not know."""
         line = self._lines.get(id)
-        if line is None or not line.latest:
+        if line is None:
             return {}
-        # a large report is taken apart once, not at every figure that is tried
-        latest = line.latest
-        if line.openings[0] is not latest:
+        # a large report is taken apart once, not at every figure that is tried, and not kept
+        latest, line.latest = line.latest, ""
+        if latest:
             joints = json.loads(latest)["joints"]
-            found = {j["step"]: (j["opening_mm"][0], j["opening_mm"][1]) for j in joints if j["opening_mm"]}
-            line.openings = latest, found
-        return line.openings[1]
+            line.openings = {j["step"]: (j["opening_mm"][0], j["opening_mm"][1]) for j in joints if j["opening_mm"]}
+        return line.openings
 
     def blob(self, hash: str) -> bytes | None:
         """A mesh, or the description of what it shows."""
