@@ -32,7 +32,10 @@ class Hands:
     def idle(self) -> None:
         """Wait until nothing is asked for, worked out or drawn any more."""
         self.page.wait_for_function("() => !!window.__test")
-        assert self.page.evaluate("() => window.__test.idle()"), self.page.evaluate("() => window.__test.unsettled()")
+        # a machine that does much else may take a while; what is waited for is the state
+        assert self.page.evaluate("() => window.__test.idle(90_000)"), self.page.evaluate(
+            "() => window.__test.unsettled()"
+        )
 
     def state(self) -> Any:
         return self.page.evaluate("() => window.__test.state()")

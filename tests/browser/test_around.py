@@ -30,6 +30,8 @@ def test_two_windows_stay_in_step(hands: Hands, page: Page, context: BrowserCont
     page.reload()
     page.locator("#stage").wait_for()
     page.locator("[data-value=wall] .chip").wait_for()
+    # what this window asked for at its beginning has come; from here on it hears of nothing
+    page.wait_for_function("() => window.__test && window.__test.state().report")
     other.set("wall", "2.5 mm")
     page.locator("[data-value=wall] .chip").click()
     page.locator("[data-value=wall] input:not([data-tolerance])").fill("3 mm")
