@@ -16,9 +16,12 @@ from .info import BodyInfo, EdgeInfo, FaceInfo, GapReadings
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 
 if TYPE_CHECKING:
+    from .along import lofted, path_of_curves, path_of_edges, swept_along
+    from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
     from .divide import side_of
+    from .draft import drafted
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
     from .flatten import (
@@ -40,11 +43,35 @@ if TYPE_CHECKING:
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .named import NamedSolid
     from .probe import free_length, thickness_at, thinnest_wall
-    from .regions import Region, find_regions
+    from .push import pushed, without_faces
+    from .reach import prism_to_face, prism_to_plane
+    from .regions import Region, find_regions, region_of_face, region_set_in
     from .turn import RoundFace, bar, meets_at, revolve, round_face
-    from .twin import grown, mirrored, shifted, turned
+    from .twin import Motion, grown, mirrored, moved, scaled, shifted, turned
 
 _HOME = {
+    "ball": "body",
+    "block": "body",
+    "cone": "body",
+    "cylinder": "body",
+    "lathed": "body",
+    "prism_across_flats": "body",
+    "ring": "body",
+    "wedge": "body",
+    "Motion": "twin",
+    "moved": "twin",
+    "scaled": "twin",
+    "lofted": "along",
+    "path_of_curves": "along",
+    "path_of_edges": "along",
+    "swept_along": "along",
+    "drafted": "draft",
+    "pushed": "push",
+    "without_faces": "push",
+    "prism_to_face": "reach",
+    "prism_to_plane": "reach",
+    "region_of_face": "regions",
+    "region_set_in": "regions",
     "Test": "check",
     "common": "combine",
     "deferring": "check",
@@ -102,6 +129,28 @@ _HOME = {
 }
 
 __all__ = [
+    "ball",
+    "block",
+    "cone",
+    "cylinder",
+    "lathed",
+    "prism_across_flats",
+    "ring",
+    "wedge",
+    "Motion",
+    "moved",
+    "scaled",
+    "lofted",
+    "path_of_curves",
+    "path_of_edges",
+    "swept_along",
+    "drafted",
+    "pushed",
+    "without_faces",
+    "prism_to_face",
+    "prism_to_plane",
+    "region_of_face",
+    "region_set_in",
     "RoundFace",
     "Test",
     "deferring",

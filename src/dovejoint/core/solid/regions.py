@@ -12,18 +12,38 @@ from numpy.typing import NDArray
 from OCP.BOPAlgo import BOPAlgo_Builder, BOPAlgo_Tools
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepGProp import BRepGProp
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
 from OCP.BRepTools import BRepTools
 from OCP.collections import Array1_gp_Pnt
 from OCP.Geom import Geom_BezierCurve
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pnt
+from OCP.GeomAbs import GeomAbs_Intersection
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pln, gp_Pnt
 from OCP.GProp import GProp_GProps
+from OCP.ShapeFix import ShapeFix_Face
+from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Compound
 
+from ..errors import StepError
 from .ends import unlooped
-from .kernel import EDGE, FACE, WIRE, BRepAdaptor_Curve, Shape, ShapeMap, TopoDS, compound, listed, subshapes
+from .facename import as_part
+from .frame import Frame
+from .kernel import (
+    EDGE,
+    FACE,
+    WIRE,
+    BRepAdaptor_Curve,
+    Shape,
+    ShapeMap,
+    TopoDS,
+    compound,
+    listed,
+    placement,
+    raised_by_kernel,
+    subshapes,
+)
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line, Vec2
 
-__all__ = ["Region", "find_regions", "region_between"]
+__all__ = ["Region", "edge_of", "find_regions", "region_between", "region_of_face", "region_set_in"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,7 +63,7 @@ class Region:
     depth: int
 
 
-def _edge(curve: Curve) -> Shape:
+def edge_of(curve: Curve) -> Shape:
     up = gp_Dir(0, 0, 1)
     if isinstance(curve, Line):
         a, b = gp_Pnt(*curve.start, 0), gp_Pnt(*curve.end, 0)
@@ -88,7 +108,7 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
     sound = [piece for c in curves if _size(c) > 1e-6 for piece in unlooped(c)]
     if not sound:
         return []
-    edges = [_edge(c) for c in sound]
+    edges = [edge_of(c) for c in sound]
     builder = BOPAlgo_Builder()
     for edge in edges:
         builder.AddArgument(edge)
@@ -212,7 +232,7 @@ def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = (
             continue
         maker = BRepBuilderAPI_MakeWire()
         for curve in loop:
-            maker.Add(_edge(curve))
+            maker.Add(edge_of(curve))
             edges.append((maker.Edge(), curve.id))
         wires.append(maker.Wire())
     face_maker = BRepBuilderAPI_MakeFace(wires[0], True)
@@ -223,3 +243,75 @@ def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = (
     BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
     return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), (), 0)
+
+
+def _built(name: str, wires: Sequence[Shape], edges: Sequence[tuple[Shape, str]]) -> Region:
+    """A region in the plane of sketches from its outer wire and those of its holes, whichever way they run."""
+    maker = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), TopoDS.Wire(wires[0]), True)
+    for wire in wires[1:]:
+        maker.Add(TopoDS.Wire(wire))
+    fix = ShapeFix_Face(maker.Face())
+    fix.FixOrientation()
+    face = fix.Face()
+    props = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(face, props)
+    centre = props.CentreOfMass()
+    loops = tuple(_loop(subshapes(wire, EDGE)) for wire in wires)
+    return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), loops, 0)
+
+
+def region_of_face(solid: Any, index: int) -> tuple[Frame, list[Region]]:
+    """A flat face of a named solid as a region on its own plane, ``z`` pointing out of the solid; its curves are named by the faces beyond."""
+    from .measure import flat_normal
+
+    face = solid.faces[index]
+    at, normal = flat_normal(face)
+    frame = Frame.on_plane(at, normal)
+    home = TopLoc_Location(placement(frame)).Inverted()
+    outer = BRepTools.OuterWire_s(face)
+    wires, edges = [], []
+    for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
+        wires.append(wire.Moved(home))
+        for edge in subshapes(wire, EDGE):
+            around = [
+                solid.face_map.FindIndex(f) - 1
+                for f in listed(solid.edge_map.FindFromIndex(solid.edge_map.FindIndex(edge)))
+            ]
+            beyond = next((i for i in around if i != index), index)
+            edges.append((edge.Moved(home), as_part(solid.names[beyond][0])))
+    return frame, [_built(as_part(solid.names[index][0]), wires, edges)]
+
+
+def region_set_in(region: Region, by_mm: float) -> Region:
+    """A region whose outline, holes too, is moved towards its inside (less than 0: outwards); sharp corners stay sharp.
+
+    Raises
+    ------
+    StepError : nothing of it would be left, or it would fall into pieces.
+    """
+    way = "in" if by_mm > 0 else "out"
+    refused = StepError(f"The outline cannot be set {way} by {abs(by_mm):.4g} mm; take less.")
+    try:
+        maker = BRepOffsetAPI_MakeOffset(TopoDS.Face(region.face), GeomAbs_Intersection, False)
+        maker.Perform(-by_mm)
+        wires = subshapes(maker.Shape(), WIRE) if maker.IsDone() else []
+        edges = [
+            (made, curve) for edge, curve in region.edges for made in (listed(maker.Generated(edge)) if wires else [])
+        ]
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+        raise refused from None
+    if len(wires) != len(region.loops):
+        raise refused
+    # the longest round is the outer one
+    wires.sort(key=lambda w: -_span(_loop(subshapes(w, EDGE))))
+    made = _built(region.name, wires, edges)
+    if (region.area_mm2 - made.area_mm2) * by_mm <= 0:
+        raise refused
+    return made
+
+
+def _span(loop: tuple[Vec2, ...]) -> float:
+    xs, ys = [p[0] for p in loop], [p[1] for p in loop]
+    return math.hypot(max(xs) - min(xs), max(ys) - min(ys))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import dataclass
 from typing import Any
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
@@ -13,40 +15,89 @@ from OCP.gp import gp_Ax1, gp_Ax2, gp_Trsf
 from ..errors import StepError
 from .check import accept, judge
 from .facename import as_part
-from .frame import Axis, Frame, Vec3
+from .frame import Axis, Frame, Vec3, cross, dot, length, scale, sub, unit
 from .kernel import direction, listed, point, raised_by_kernel, vector
 from .named import NamedSolid, carry, solids_of
 
-__all__ = ["grown", "mirrored", "shifted", "turned"]
+__all__ = ["Motion", "grown", "mirrored", "moved", "scaled", "shifted", "turned"]
 
 
 def mirrored(solid: NamedSolid, across: Frame, step: str) -> NamedSolid:
     """A solid as its mirror image across a frame's plane. Faces are named ``step/mirror(face)``."""
     reflection = gp_Trsf()
     reflection.SetMirror(gp_Ax2(point(across.origin), direction(across.z)))
-    return _placed(solid, reflection, f"{step}/mirror")
+    return moved(solid, Motion(reflection), f"{step}/mirror")
 
 
 def shifted(solid: NamedSolid, by_mm: Vec3, step: str, number: int) -> NamedSolid:
     """A copy of a solid elsewhere. Faces are named ``step/copy<number>(face)``."""
-    shift = gp_Trsf()
-    shift.SetTranslation(vector(by_mm))
-    return _placed(solid, shift, f"{step}/copy{number}")
+    return moved(solid, Motion.shift(by_mm), f"{step}/copy{number}")
 
 
 def turned(solid: NamedSolid, about: Axis, angle_rad: float, step: str, number: int) -> NamedSolid:
     """A copy of a solid, turned about an axis (the way a right-hand screw goes along it). Faces are named ``step/copy<number>(face)``."""
-    turn = gp_Trsf()
-    turn.SetRotation(gp_Ax1(point(about.origin), direction(about.direction)), angle_rad)
-    return _placed(solid, turn, f"{step}/copy{number}")
+    return moved(solid, Motion.turn(about, angle_rad), f"{step}/copy{number}")
 
 
-def _placed(solid: NamedSolid, where: gp_Trsf, made: str) -> NamedSolid:
-    maker = BRepBuilderAPI_Transform(solid.shape, where, True)
-    result = carry(maker.Shape(), [solid], maker).renamed(lambda name: f"{made}({as_part(name)})")
+@dataclass(frozen=True)
+class Motion:
+    """A rigid motion (or a reflection), as the kernel keeps it."""
+
+    trsf: gp_Trsf
+
+    @staticmethod
+    def shift(by_mm: Vec3) -> Motion:
+        trsf = gp_Trsf()
+        trsf.SetTranslation(vector(by_mm))
+        return Motion(trsf)
+
+    @staticmethod
+    def turn(about: Axis, angle_rad: float) -> Motion:
+        trsf = gp_Trsf()
+        trsf.SetRotation(gp_Ax1(point(about.origin), direction(about.direction)), angle_rad)
+        return Motion(trsf)
+
+    @staticmethod
+    def face_to_face(mine: Frame, theirs: Frame, against: bool) -> Motion:
+        """The least turn and shift that bring one plane onto another, facing against it or the same way; along the plane nothing shifts
+        that need not."""
+        way = scale(theirs.z, -1.0 if against else 1.0)
+        across, angle = cross(mine.z, way), math.acos(max(-1.0, min(1.0, dot(mine.z, way))))
+        turn = gp_Trsf()
+        if angle > 1e-12:
+            # turned right over, any axis in the plane does
+            about = unit(across) if length(across) > 1e-9 else mine.x
+            turn.SetRotation(gp_Ax1(point(mine.origin), direction(about)), angle)
+        shift = gp_Trsf()
+        shift.SetTranslation(vector(scale(theirs.z, dot(sub(theirs.origin, mine.origin), theirs.z))))
+        return Motion(shift.Multiplied(turn))
+
+
+def moved(solid: NamedSolid, motion: Motion, made: str = "") -> NamedSolid:
+    """A solid elsewhere. Faces keep their names, or are named ``made(face)``."""
+    maker = BRepBuilderAPI_Transform(solid.shape, motion.trsf, True)
+    result = carry(maker.Shape(), [solid], maker)
+    if made:
+        result = result.renamed(lambda name: f"{made}({as_part(name)})")
     wrong = accept(result, lambda: solid.volume_mm3, lambda: solid.volume_mm3)
     if wrong:
-        raise StepError(f"The copy is not a sound solid: {wrong}.")
+        raise StepError(f"What was moved is not a sound solid: {wrong}.")
+    return result
+
+
+def scaled(solid: NamedSolid, factor: float) -> NamedSolid:
+    """A solid so many times as large, from the origin. Faces keep their names."""
+    trsf = gp_Trsf()
+    trsf.SetScale(point((0.0, 0.0, 0.0)), factor)
+    maker = BRepBuilderAPI_Transform(solid.shape, trsf, True)
+    result = carry(maker.Shape(), [solid], maker)
+
+    def expected() -> float:
+        return solid.volume_mm3 * factor**3
+
+    wrong = accept(result, lambda: expected() * (1 + 1e-6), lambda: expected() * (1 - 1e-6))
+    if wrong:
+        raise StepError(f"So scaled it is not a sound solid: {wrong}.")
     return result
 
 

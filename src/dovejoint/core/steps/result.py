@@ -3,15 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
 
 from .. import solid as kernel
 from ..document import Project, StepFields
+from ..document.picks import Pick
 from ..errors import StepError
-from ..quantities.markers import MadeWhen
-from ..recipe import Choice, FieldSpec, StepContext, StepOutput
+from ..quantities.markers import MadeWhen, PartMark
+from ..recipe import Choice, FieldSpec, StepContext, StepOutput, each
 
 __all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished"]
+
+
+class Also(Pick):
+    """A further part to which the same is done."""
+
+    part: Annotated[str, PartMark("changes"), Field(max_length=40)]
 
 
 class ResultFields(StepFields):
@@ -19,6 +28,7 @@ class ResultFields(StepFields):
 
     operation: Literal["new", "add", "cut", "overlap"] = "new"
     part: MadeWhen = ""
+    also: Annotated[list[Also], Field(max_length=40)] = []
 
 
 RESULT_SPECS = (
@@ -35,9 +45,16 @@ RESULT_SPECS = (
         ),
     ),
     FieldSpec("part", "part", "part", missing="a part"),
+    FieldSpec(
+        "also",
+        "clauses",
+        "another part to do the same to",
+        [],
+        specs=(FieldSpec("part", "part", "part", missing="a part"),),
+    ),
 )
 #: the end of their sentences
-RESULT_SAID = (" ", "{operation}", " ", "{part}")
+RESULT_SAID = (" ", "{operation}", " ", "{part}", each("also", ", and ", "{part}"))
 
 
 def begin_result(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
@@ -45,7 +62,7 @@ def begin_result(project: Project, fields: Mapping[str, Any], answered: str) -> 
     profile = fields.get("profile")
     source = profile.get("step") if isinstance(profile, Mapping) else None
     sketch = next((s for s in project.recipe if s.id == source), None)
-    plane = sketch.fields.get("plane") if sketch else None
+    plane = sketch.fields.get("plane") if sketch else profile
     part = plane.get("part") if isinstance(plane, Mapping) else None
     if part not in {p.id for p in project.parts}:
         return {}
@@ -63,11 +80,27 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
     if fields.operation == "new":
         if ctx.has_part(fields.part):
             raise StepError("The part is made by an earlier step; add to it instead.", field="operation")
+        if fields.also:
+            raise StepError(
+                "A new part is made once; add to the others, or take them out of the sentence.", field="also"
+            )
         whole = tools[0] if len(tools) == 1 else kernel.fuse(tools[0], tools[1:], ctx.id)
         return StepOutput(parts={fields.part: whole})
-    base = ctx.part(fields.part).solid
     work = {"add": kernel.fuse, "cut": kernel.cut, "overlap": kernel.overlap}[fields.operation]
-    return changed(fields.part, base, work(base, tools, ctx.id))
+    parts: dict[str, kernel.NamedSolid] = {}
+    notes = []
+    for k, part in enumerate((fields.part, *(a.part for a in fields.also))):
+        field = "part" if k == 0 else f"also.{k - 1}.part"
+        if part in parts:
+            raise StepError("A part stands here twice; take one of them out.", field=field)
+        base = ctx.part(part, field).solid
+        try:
+            one = changed(part, base, work(base, tools, ctx.id))
+        except StepError as error:
+            raise StepError(error.message, field=error.field or field) from None
+        parts.update(one.parts)
+        notes.append(one.note)
+    return StepOutput(parts=parts, note=next((n for n in notes if n), ""))
 
 
 def changed(part: str, before: kernel.NamedSolid, after: kernel.NamedSolid) -> StepOutput:

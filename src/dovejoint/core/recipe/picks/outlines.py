@@ -1,0 +1,54 @@
+"""Outlines: regions of a sketch, or a flat face of a part as it is; and where something ends: any face, or a plane."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated
+
+from pydantic import Field
+
+from ... import solid as kernel
+from ...document.picks import FlatFace, RegionPick
+from ...errors import StepError
+from ...solid import Frame
+from . import faces, planes  # their rules are used here
+from .kind import PickKind, Pointing, Ready, register_pick
+
+if TYPE_CHECKING:
+    from ..context import StepContext
+
+__all__ = ["OutlinePick", "outline_of"]
+
+_ = (faces, planes)
+
+OutlinePick = Annotated[RegionPick | FlatFace, Field(discriminator="rule")]
+
+
+def outline_of(ctx: StepContext, pick: RegionPick | FlatFace, field: str) -> tuple[Frame, list[kernel.Region]]:
+    """The plane and the regions that a pick means; of a flat face, its own outline with its holes. Raises PickError, StepError."""
+    if isinstance(pick, RegionPick):
+        sketch, regions = ctx.regions(pick, field)
+        return sketch.frame, regions
+    part, index = ctx.faces_named(pick, field)
+    if part.faces[index].kind != "plane":
+        raise StepError("Only a flat face is an outline; the one picked is round.", field=field)
+    return kernel.region_of_face(part.solid, index)
+
+
+register_pick(
+    PickKind(
+        "outline",
+        "Point at areas of an outline or at a flat face, or take a whole outline.",
+        ("regions", "flat"),
+        (Pointing("region", "regions", "names", many=True), Pointing("face", "flat", "face", only=("plane",))),
+        (Ready({"rule": "regions", "names": None}, "{step}", "sketch"),),
+    )
+)
+register_pick(
+    PickKind(
+        "until",
+        "Point at the face where it ends, or take a plane.",
+        ("base", "plane", "flat"),
+        (Pointing("face", "flat", "face"), Pointing("plane", "plane", "step")),
+        (Ready({"rule": "plane"}, "{step}", "plane"),),
+    )
+)

@@ -1,0 +1,247 @@
+"""Solids from outlines that are carried along a path, or from one outline to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex, BRepBuilderAPI_MakeWire, BRepBuilderAPI_RightCorner
+from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
+from OCP.BRepTools import BRepTools
+from OCP.gp import gp_Pnt, gp_Vec
+from OCP.Law import Law_Linear
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS_Wire
+
+from ..errors import StepError
+from .check import accept, judge
+from .facename import as_part
+from .frame import Frame, Vec3, dot, unit
+from .kernel import (
+    EDGE,
+    FACE,
+    WIRE,
+    BRepAdaptor_Curve,
+    Shape,
+    TopoDS,
+    as_list,
+    direction,
+    listed,
+    placement,
+    point,
+    raised_by_kernel,
+    shape_map,
+    subshapes,
+    vec,
+)
+from .named import NamedSolid
+from .outline import Curve
+from .regions import Region, edge_of
+
+__all__ = ["lofted", "path_of_curves", "path_of_edges", "swept_along"]
+
+
+def path_of_edges(edges: Sequence[Shape]) -> TopoDS_Wire:
+    """One path of edges that meet end to end.
+
+    Raises
+    ------
+    StepError : they do not form one path.
+    """
+    maker = BRepBuilderAPI_MakeWire()
+    maker.Add(as_list(list(edges)))
+    if not maker.IsDone() or len(subshapes(maker.Wire(), EDGE)) != len(edges):
+        raise StepError("The path is in pieces; it must run on from end to end.")
+    return maker.Wire()
+
+
+def path_of_curves(curves: Sequence[Curve], frame: Frame) -> TopoDS_Wire:
+    """One path of a sketch's curves that meet end to end. Raises StepError."""
+    where = TopLoc_Location(placement(frame))
+    return path_of_edges([edge_of(c).Moved(where) for c in curves])
+
+
+def _nearest(path: TopoDS_Wire, region: Region, frame: Frame) -> Vec3:
+    """The direction of the path where it is nearest to the middle of the outline."""
+    centre = BRepBuilderAPI_MakeVertex(point(frame.to_world(*region.centre))).Vertex()
+    found: list[tuple[float, Vec3]] = []
+    for edge in subshapes(path, EDGE):
+        curve = BRepAdaptor_Curve(edge)
+        first, last = curve.FirstParameter(), curve.LastParameter()
+        solver = BRepExtrema_DistShapeShape(centre, edge)
+        at = solver.PointOnShape2(1)
+        # the place along the edge, by halving towards the nearest of samples
+        u = min((first + (last - first) * k / 64 for k in range(65)), key=lambda t: curve.Value(t).Distance(at))
+        step = (last - first) / 64
+        for _ in range(40):
+            u = min((max(first, u - step), u, min(last, u + step)), key=lambda t: curve.Value(t).Distance(at))
+            step /= 2
+        p, d = gp_Pnt(), gp_Vec()
+        curve.D1(u, p, d)
+        found.append((solver.Value(), unit(vec(d))))
+    return min(found)[1]
+
+
+def swept_along(
+    region: Region,
+    frame: Frame,
+    path: TopoDS_Wire,
+    step: str,
+    mark: str = "",
+    *,
+    upright: Vec3 | None = None,
+    scale_end: float = 1.0,
+) -> NamedSolid:
+    """Carry a region along a path: it turns with the path, or keeps ``upright`` upright; at the end it is ``scale_end`` times as large.
+
+    Faces are named ``step/side(curve)``, ``step/start`` and ``step/end``; on a path with corners the pieces of a side share its name.
+
+    Raises
+    ------
+    StepError : the outline has holes, lies along the path, or the result is not sound.
+    """
+    closed = bool(path.Closed())
+    if abs(dot(_nearest(path, region, frame), frame.z)) < 1e-3:
+        raise StepError("The outline lies along the path; it must stand across it.")
+    if closed and abs(scale_end - 1.0) > 1e-9:
+        raise StepError("A closed path ends where it begins, so the outline must end as large as it begins.")
+    where = TopLoc_Location(placement(frame))
+    face = TopoDS.Face(region.face.Moved(where))
+    outer = BRepTools.OuterWire_s(face)
+    shells = []
+    for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
+        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, scale_end))
+    whole = shells[0]
+    if len(shells) > 1:
+        from .combine import cut
+
+        whole = cut(shells[0], shells[1:], step)
+    return whole
+
+
+def _pipe(
+    region: Region,
+    where: TopLoc_Location,
+    profile: TopoDS_Wire,
+    path: TopoDS_Wire,
+    step: str,
+    mark: str,
+    upright: Vec3 | None,
+    scale_end: float,
+) -> NamedSolid:
+    refused = StepError(
+        "The outline cannot be carried along this path: it would run into itself. Make it smaller, or the bends wider."
+    )
+    maker = BRepOffsetAPI_MakePipeShell(path)
+    try:
+        if upright is not None:
+            maker.SetMode(direction(upright))
+        maker.SetTransitionMode(BRepBuilderAPI_RightCorner)
+        if abs(scale_end - 1.0) > 1e-9:
+            law = Law_Linear()
+            law.Set(0.0, 1.0, 1.0, float(scale_end))
+            maker.SetLaw(profile, law, False, False)
+        else:
+            maker.Add(profile, False, False)
+        maker.Build()
+        if not maker.IsDone() or not maker.MakeSolid():
+            raise refused
+        shape = maker.Shape()
+    except StepError:
+        raise
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+        raise refused from None
+    faces = shape_map(shape, FACE)
+    names: dict[int, str] = {}
+    tail = f"({mark})" if mark else ""
+    for edge, curve in region.edges:
+        for made in listed(maker.Generated(edge.Moved(where))):
+            for piece in subshapes(made, FACE):
+                index = faces.FindIndex(piece)
+                if index:
+                    names[index] = f"{step}/side({as_part(curve)})"
+    for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
+        for face in subshapes(piece, FACE) if piece is not None and not piece.IsNull() else []:
+            index = faces.FindIndex(face)
+            if index:
+                names.setdefault(index, f"{step}/{end}{tail}")
+    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    if accept(solid) or judge(lambda: _unlike_mesh(solid)):
+        raise refused
+    return solid
+
+
+def _unlike_mesh(solid: NamedSolid) -> str | None:
+    """A pipe that runs into itself can be “valid”: its triangles then enclose another volume."""
+    from .mesh import tessellate
+
+    mesh = tessellate(solid)
+    p, t = mesh.positions.astype(float), mesh.triangles.reshape(-1, 3)
+    a, b, c = p[t[:, 0]], p[t[:, 1]], p[t[:, 2]]
+    volume = float(abs((a * _cross(b, c)).sum()) / 6)
+    return (
+        None
+        if abs(volume - solid.volume_mm3) < 0.03 * solid.volume_mm3 + 1.0
+        else "its volume is not what its faces enclose"
+    )
+
+
+def _cross(b: Any, c: Any) -> Any:
+    import numpy as np
+
+    return np.cross(b, c)
+
+
+def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, apex: Vec3 | None = None) -> NamedSolid:
+    """A solid that goes from one region to the next, straight (``ruled``) or smoothly; ``apex`` is where it ends, if at a point.
+
+    Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``.
+
+    Raises
+    ------
+    StepError : too few outlines, outlines with holes, or no sound solid.
+    """
+    if len(profiles) + (apex is not None) < 2:
+        raise StepError("It needs at least two outlines, or one and a point.")
+    if any(len(region.loops) > 1 for region, _ in profiles):
+        raise StepError("An outline with holes does not go over into another; do the holes apart.")
+    refused = StepError(
+        "These outlines do not go over into each other soundly; give them as many corners, in the same order."
+    )
+    maker = BRepOffsetAPI_ThruSections(True, ruled, 1e-6)
+    wheres = [TopLoc_Location(placement(frame)) for _, frame in profiles]
+    try:
+        for (region, _), where in zip(profiles, wheres, strict=True):
+            maker.AddWire(TopoDS.Wire(BRepTools.OuterWire_s(TopoDS.Face(region.face.Moved(where)))))
+        if apex is not None:
+            maker.AddVertex(BRepBuilderAPI_MakeVertex(gp_Pnt(*apex)).Vertex())
+        maker.CheckCompatibility(True)
+        maker.Build()
+        if not maker.IsDone():
+            raise refused
+        shape = maker.Shape()
+    except StepError:
+        raise
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+        raise refused from None
+    faces = shape_map(shape, FACE)
+    names: dict[int, str] = {}
+    for edge, curve in profiles[0][0].edges:
+        made = maker.GeneratedFace(edge.Moved(wheres[0]))
+        index = faces.FindIndex(made) if made is not None and not made.IsNull() else 0
+        if index:
+            names[index] = f"{step}/side({as_part(curve)})"
+    for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
+        if piece is not None and not piece.IsNull():
+            for face in subshapes(piece, FACE):
+                if faces.FindIndex(face):
+                    names[faces.FindIndex(face)] = f"{step}/{end}"
+    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    if accept(solid) or judge(lambda: _unlike_mesh(solid)):
+        raise refused
+    return solid

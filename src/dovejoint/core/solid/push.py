@@ -1,0 +1,116 @@
+"""Faces moved out or in along their own normals, and faces taken away with what lay around them closing up."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Defeaturing
+from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Skin
+from OCP.GeomAbs import GeomAbs_Intersection
+
+from ..errors import StepError
+from .check import accept, judge
+from .kernel import listed, raised_by_kernel
+from .measure import describe_faces, exact_distance
+from .named import NamedSolid, carry, solids_of
+
+__all__ = ["pushed", "without_faces"]
+
+#: what lies away from the faces that move stays where it is within this, mm
+STAYS_MM = 1e-4
+
+
+def pushed(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) -> NamedSolid:
+    """Move faces (0-based) out of the solid by a distance, in where it is below zero; what adjoins them follows. All keep their names.
+
+    Raises
+    ------
+    StepError : they cannot be moved so far.
+    """
+    if abs(by_mm) < 1e-9:
+        return solid
+    refused = StepError(
+        f"These faces cannot move {'out' if by_mm > 0 else 'in'} by {abs(by_mm):.4g} mm: what adjoins them does not reach. "
+        "Take less, or all faces that run on from them."
+    )
+    info = describe_faces(solid)
+    for index in faces:
+        # a bore that closes and a pin that vanishes are no faces any more, whatever the kernel makes of them
+        radius = info[index].radius_mm
+        if radius is not None and (-by_mm if not info[index].hollow else by_mm) >= radius - 1e-6:
+            raise refused
+    maker = BRepOffset_MakeOffset()
+    try:
+        maker.Initialize(
+            solid.shape, 0.0, 1e-5, BRepOffset_Skin, False, False, GeomAbs_Intersection, False, False
+        )  # fmt: skip
+        for index in faces:
+            maker.SetOffsetOnFace(solid.faces[index], by_mm)
+        maker.MakeOffsetShape()
+        shape = maker.Shape() if maker.IsDone() else None
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+        shape = None
+    if shape is None or not solids_of(shape):
+        raise refused
+
+    def born(source: NamedSolid, found: Any, new: dict[int, str]) -> None:
+        for i, face in enumerate(source.faces):
+            for made in listed(maker.Generated(face)):
+                index = found.FindIndex(made)
+                if index:
+                    new[index] = source.names[i][0]
+
+    result = carry(shape, [solid], maker, born, rest=f"{step}/moved")
+
+    def elsewhere() -> str | None:
+        # with tangent neighbours the kernel moves everything, and says that all is well
+        near = set(faces) | {b for _, pair in solid.edges for a, b in (pair, pair[::-1]) if a in set(faces)}
+        for i, face in enumerate(solid.faces):
+            if i not in near:
+                image = [result.faces[k] for k in result.find(solid.names[i][0])]
+                if not image or min(exact_distance(face, other)[0] for other in image) > STAYS_MM:
+                    return "a face elsewhere moved too"
+        grew = result.volume_mm3 - solid.volume_mm3
+        flat = [i for i in faces if info[i].kind == "plane"]
+        if len(flat) == len(set(faces)) and grew * by_mm <= 0:
+            return "it moved the wrong way"
+        return None
+
+    if accept(result) or judge(elsewhere):
+        raise refused
+    return result
+
+
+def without_faces(solid: NamedSolid, faces: Sequence[int], step: str) -> NamedSolid:
+    """Take faces (0-based) away; the faces around them are drawn out until they meet. All others keep their names.
+
+    Raises
+    ------
+    StepError : what lies around them does not close.
+    """
+    refused = StepError("What lies around these faces does not close over them; take all faces of the pocket or boss.")
+    if len(set(faces)) >= len(solid.faces):
+        raise StepError("Some faces must stay; these are all that there are.")
+    maker = BRepAlgoAPI_Defeaturing()
+    try:
+        maker.SetShape(solid.shape)
+        for index in faces:
+            maker.AddFaceToRemove(solid.faces[index])
+        maker.SetToFillHistory(True)
+        maker.Build()
+        shape = maker.Shape() if maker.IsDone() else None
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+        shape = None
+    if shape is None or not solids_of(shape):
+        raise refused
+    result = carry(shape, [solid], maker, rest=f"{step}/closed")
+    gone = {n for i in faces for n in solid.names[i]} - {n for i, names in enumerate(solid.names) if i not in set(faces) for n in names}  # fmt: skip
+    # the kernel leaves what it could not take away as it was, and says that all is well
+    if accept(result) or any(result.find(name) for name in gone):
+        raise refused
+    return result

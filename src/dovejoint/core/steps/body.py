@@ -1,0 +1,176 @@
+"""Body: a block, cylinder, cone, ball, ring, prism or wedge by its sizes, on a plane or a flat face."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, Literal
+
+from .. import solid as kernel
+from ..document import PlanePick, Project
+from ..document.picks import BasePlane
+from ..errors import StepError
+from ..quantities.markers import Length, Number
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
+
+
+class BodyFields(ResultFields):
+    """It stands on ``on``, centred on its origin or so far ``right`` and ``up`` of it, and goes the way the plane faces, or into it."""
+
+    shape: Literal["block", "cylinder", "cone", "ball", "ring", "prism", "wedge"] = "block"
+    wide: Length = "20 mm"
+    deep: Length = "20 mm"
+    across: Length = "20 mm"
+    top: Length = "10 mm"
+    thick: Length = "4 mm"
+    sides: Number = "6"
+    high: Length = "10 mm"
+    on: PlanePick = BasePlane(plane="ground")
+    way: Literal["up", "down"] = "up"
+    right: Length = "0 mm"
+    up: Length = "0 mm"
+
+
+def _sides(ctx: StepContext) -> int:
+    figure = ctx.number("sides")
+    if abs(figure - round(figure)) > 1e-9 or not 3 <= round(figure) <= 60:
+        raise StepError(f"A prism has a whole number of sides from 3 to 60, and it is {figure:.4g}.", field="sides")
+    return round(figure)
+
+
+def _not_negative(ctx: StepContext, field: str, what: str) -> float:
+    figure = ctx.number(field)
+    if figure < 0:
+        raise StepError(f"{what} is zero or more, and it is {figure:.4g}.", field=field)
+    return figure
+
+
+def _made(ctx: StepContext, frame: kernel.Frame) -> kernel.NamedSolid:
+    shape = ctx.fields.shape
+    high = ctx.positive("high", "The height") if shape not in ("ball", "ring") else 0.0
+    if shape in ("block", "wedge"):
+        wide, deep = ctx.positive("wide", "The width"), ctx.positive("deep", "The depth")
+        if shape == "block":
+            return kernel.block(frame, wide, deep, high, ctx.id)
+        top = _not_negative(ctx, "top", "The width of the top")
+        if top >= wide:
+            raise StepError("The top of a wedge is narrower than its foot.", field="top")
+        return kernel.wedge(frame, wide, deep, high, top, ctx.id)
+    across = ctx.positive("across", "The size across")
+    if shape == "cylinder":
+        return kernel.cylinder(frame, across, high, ctx.id)
+    if shape == "cone":
+        top = _not_negative(ctx, "top", "The diameter of the top")
+        if abs(top - across) < 1e-6:
+            raise StepError("With the same diameter above and below it is a cylinder.", field="top")
+        return kernel.cone(frame, across, top, high, ctx.id)
+    if shape == "ball":
+        return kernel.ball(frame, across, ctx.id)
+    if shape == "ring":
+        thick = ctx.positive("thick", "The thickness")
+        if 2 * thick >= across - 1e-6:
+            raise StepError(
+                "A ring so thick has no hole: the thickness must be below half of the diameter.", field="thick"
+            )
+        return kernel.ring(frame, across, thick, ctx.id)
+    return kernel.prism_across_flats(frame, _sides(ctx), across, high, ctx.id)
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: BodyFields = ctx.fields
+    frame = ctx.frame(fields.on, "on").placed(ctx.number("right"), ctx.number("up"), 0.0)
+    if fields.way == "down":
+        # the same plane seen from behind; right stays right
+        frame = kernel.Frame(frame.origin, frame.x, (-frame.y[0], -frame.y[1], -frame.y[2]))
+    return finished(ctx, [_made(ctx, frame)])
+
+
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """On a part's face it is added to that part; where it cuts, it goes in."""
+    on = fields.get("on")
+    part = on.get("part") if isinstance(on, Mapping) else None
+    if answered == "on" and part in {p.id for p in project.parts}:
+        return {"operation": "add", "part": part}
+    ways = {"cut": "down", "add": "up", "new": "up"}
+    if answered == "operation" and part and fields.get("operation") in ways:
+        return {"way": ways[str(fields["operation"])]}
+    return {}
+
+
+_FLAT, _ROUND = {"shape": ["block", "wedge"]}, {"shape": ["cylinder", "cone", "ball", "ring"]}
+_TALL = {"shape": ["block", "cylinder", "cone", "prism", "wedge"]}
+
+register(
+    StepKind(
+        kind="body",
+        title="Body",
+        group="make",
+        about="A block, cylinder, cone, ball, ring, prism or wedge by its sizes.",
+        fields=BodyFields,
+        specs=(
+            FieldSpec(
+                "shape",
+                "choice",
+                "what body",
+                "block",
+                (
+                    Choice("block", "Block"),
+                    Choice("cylinder", "Cylinder"),
+                    Choice("cone", "Cone"),
+                    Choice("ball", "Ball"),
+                    Choice("ring", "Ring"),
+                    Choice("prism", "Prism"),
+                    Choice("wedge", "Wedge"),
+                ),
+            ),
+            FieldSpec("wide", "length", "width", "20 mm"),
+            FieldSpec("deep", "length", "depth", "20 mm"),
+            FieldSpec("across", "length", "size across", "20 mm"),
+            FieldSpec("top", "length", "size of the top", "10 mm"),
+            FieldSpec("thick", "length", "thickness", "4 mm"),
+            FieldSpec("sides", "number", "sides", "6"),
+            FieldSpec("high", "length", "height", "10 mm"),
+            FieldSpec(
+                "on", "plane", "where it stands", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"
+            ),
+            FieldSpec("way", "choice", "which way", "up", (Choice("up", "standing on"), Choice("down", "sunk into"))),
+            FieldSpec("right", "length", "to the right", "0 mm"),
+            FieldSpec("up", "length", "upwards", "0 mm"),
+            *RESULT_SPECS,
+        ),
+        sentence=said(
+            "{shape}",
+            " ",
+            ("{wide}", _FLAT),
+            (" by ", _FLAT),
+            ("{deep}", _FLAT),
+            ("Ø ", _ROUND),
+            ("of ", {"shape": ["prism"]}),
+            ("{sides}", {"shape": ["prism"]}),
+            (" sides, ", {"shape": ["prism"]}),
+            ("{across}", {"shape": ["cylinder", "cone", "ball", "ring", "prism"]}),
+            (" across flats", {"shape": ["prism"]}),
+            (", ", {"shape": ["ring"]}),
+            ("{thick}", {"shape": ["ring"]}),
+            (" thick", {"shape": ["ring"]}),
+            (", Ø ", {"shape": ["cone"]}),
+            (", narrowing to ", {"shape": ["wedge"]}),
+            ("{top}", {"shape": ["cone", "wedge"]}),
+            (" at the top", {"shape": ["cone"]}),
+            (", ", _TALL),
+            ("{high}", _TALL),
+            (" high", _TALL),
+            ", ",
+            "{way}",
+            " ",
+            "{on}",
+            *wanted("beside the middle", ", ", "{right}", " to the right and ", "{up}", " up"),
+            ",",
+            *RESULT_SAID,
+        ),
+        apply=_apply,
+        suits=("face",),
+        words="primitive box cube cylinder sphere torus hexagon pin peg pocket",
+        begin=_begin,
+    )
+)

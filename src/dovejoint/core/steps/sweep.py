@@ -1,0 +1,80 @@
+"""Sweep: an outline carried along edges or along the lines of a sketch."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from .. import solid as kernel
+from ..document import RegionPick
+from ..quantities.markers import Number
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
+from ..recipe.picks import PathPick, path_of
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
+
+
+class SweepFields(ResultFields):
+    """``stance`` says whether the outline turns with the path, or stays upright while it goes round."""
+
+    profile: RegionPick
+    path: PathPick
+    stance: Literal["turning", "upright"] = "turning"
+    end_scale: Number = "1"
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: SweepFields = ctx.fields
+    sketch, regions = ctx.regions(fields.profile, "profile")
+    path = path_of(ctx, fields.path, "path")
+    end = ctx.positive("end_scale", "How large it ends")
+    several = len(regions) > 1
+    tools = [
+        kernel.swept_along(
+            region,
+            sketch.frame,
+            path,
+            ctx.id,
+            region.name if several else "",
+            upright=(0.0, 0.0, 1.0) if fields.stance == "upright" else None,
+            scale_end=end,
+        )
+        for region in regions
+    ]
+    return finished(ctx, tools)
+
+
+register(
+    StepKind(
+        kind="sweep",
+        title="Sweep",
+        group="make",
+        about="Carry an outline along edges or drawn lines, into a part, or add to one, or cut it.",
+        fields=SweepFields,
+        specs=(
+            FieldSpec("profile", "regions", "outline", missing="an outline"),
+            FieldSpec("path", "path", "path", missing="a path"),
+            FieldSpec(
+                "stance",
+                "choice",
+                "how it stands",
+                "turning",
+                (Choice("turning", "turning with it"), Choice("upright", "staying upright")),
+            ),
+            FieldSpec("end_scale", "number", "times as large at the end", "1"),
+            *RESULT_SPECS,
+        ),
+        sentence=said(
+            "Sweep ",
+            "{profile}",
+            " along ",
+            "{path}",
+            ", ",
+            "{stance}",
+            *wanted("another size at the end", ", ", "{end_scale}", " times as large at its end"),
+            ",",
+            *RESULT_SAID,
+        ),
+        apply=_apply,
+        suits=("region",),
+        words="path pipe tube groove rim bend wire",
+    )
+)
