@@ -240,7 +240,7 @@ def test_a_part_repeated_into_itself() -> None:
     [
         ({"count": "2.5"}, "whole number"),
         ({"count": "1"}, "two or more"),
-        ({"count": "1000"}, "at most 200"),
+        ({"count": "1000"}, "at most 400"),
         ({"pitch": "0 mm"}, "all one"),
         ({"how": "turned", "angle": "360 deg"}, "all one"),
         ({"how": "turned", "angle": "130 deg"}, "more than once round"),

@@ -598,3 +598,120 @@ def test_a_part_is_scaled() -> None:
     assert bench.volume(block) == pytest.approx(4000 * 1.02**3)
     bench.do("EditStep", step=step, fields={"factor": "0"})
     assert "above zero" in bench.message(step)
+
+
+# ---- repeating ---------------------------------------------------------------------------------------------------
+
+
+def comb(bench: Bench) -> tuple[str, str, str, str]:
+    """A bar of 100 × 20 × 10 with a rib of 4 × 20 × 6 added near its left end, and a hole of Ø 2 through the rib along the bar's depth."""
+    _, bar = add(bench, "body", "Bar", wide="100 mm", deep="20 mm", high="10 mm")
+    (rib,) = add(
+        bench, "body", wide="4 mm", deep="20 mm", high="16 mm", right="-40 mm", operation="add", part=bar
+    )  # fmt: skip
+    hole_sketch = circle(bench, 1, (-40, 13), {"rule": "base", "plane": "front"})
+    (hole,) = add(
+        bench, "extrude", profile=outline(hole_sketch), direction="both", extent="through", operation="cut", part=bar
+    )
+    return bar, rib, hole, hole_sketch
+
+
+def work(step: str) -> dict[str, str]:
+    return {"rule": "work", "step": step}
+
+
+def test_a_chain_of_steps_is_done_again_in_a_row() -> None:
+    bench = bench_of()
+    bench.do("AddValue", name="ribs", formula="4")
+    bar, rib, hole, sketch = comb(bench)
+    one = 4 * 20 * 6 - math.pi * 20
+    # the hole of Ø 2 at 13 lies wholly within the rib, whose 4 are its length
+    one = 4 * 20 * 6 - math.pi * 1 * 20
+    assert bench.volume(bar) == pytest.approx(20000 + one)
+    (step,) = add(bench, "again", of=work(rib), also=[{"of": work(hole)}], count="ribs", pitch="15 mm", part=bar)
+    assert bench.message(step) == ""
+    assert bench.volume(bar) == pytest.approx(20000 + 4 * one, rel=1e-9)
+    sound(bench, bar)
+    words = said(bench, step)
+    assert words.startswith("Do the work of step 2 and the work of step 4 again, ribs in all, in a row along") and words.endswith("on Bar")  # fmt: skip
+    names = {n for f in bench.evaluate().parts[bar].faces for n in f.names}
+    assert f"{step}/copy2({rib}/side(left))" in names
+    bench.set("ribs", "5")
+    assert bench.volume(bar) == pytest.approx(20000 + 5 * one, rel=1e-9)
+    assert names < {n for f in bench.evaluate().parts[bar].faces for n in f.names}
+    # one is left out, and the rib changes
+    bench.do("EditStep", step=step, fields={"left_out": "3"})
+    bench.do("EditStep", step=rib, fields={"wide": "6 mm"})
+    assert bench.volume(bar) == pytest.approx(20000 + 4 * (6 * 20 * 6 - math.pi * 20), rel=1e-9)
+    for text, word in (
+        ("9", "no copy 9"),
+        ("1", "no copy 1"),
+        ("two", "numbers with commas"),
+        ("2,3,4,5", "no copy at all"),
+    ):
+        bench.do("EditStep", step=step, fields={"left_out": text})
+        assert word in bench.message(step)
+
+
+def test_steps_are_mirrored_and_laid_out_in_rows_and_at_points() -> None:
+    bench = bench_of()
+    _, plate = add(bench, "body", "Plate", wide="60 mm", deep="40 mm", high="5 mm")
+    first = circle(bench, 2, (-20, -12))
+    (hole,) = add(bench, "extrude", profile=outline(first), extent="through", operation="cut", part=plate)
+    one = math.pi * 4 * 5
+    (step,) = add(bench, "again", of=work(hole), how="mirror", plane={"rule": "base", "plane": "side"}, part=plate)
+    assert bench.message(step) == ""
+    assert bench.volume(plate) == pytest.approx(12000 - 2 * one)
+    middles = [f.at for f in bench.evaluate().parts[plate].faces if f.kind == "cylinder"]
+    assert sorted(round(math.dist(m[:2], (s * 20, -12)), 6) for m in middles for s in (-1, 1))[:2] == [2, 2]
+    assert "mirrored across the side plane" in said(bench, step)
+    grid = {"how": "row", "count": "3", "span": "over", "pitch": "40 mm", "rows": "2", "row_pitch": "24 mm"}
+    bench.do("EditStep", step=step, fields=grid)
+    assert bench.volume(plate) == pytest.approx(12000 - 6 * one)
+    assert "in 2 rows along the front-to-back axis every 24 mm" in said(bench, step)
+    (spots,) = bench.do("AddStep", kind="sketch", fields={}, after=hole)
+    for x, y in ((0, 0), (20, 3), (7, -5)):
+        bench.do("DrawPoint", step=spots, at={"at": [x, y]})
+    bench.do(
+        "EditStep", step=step, fields={"how": "points", "points": {"rule": "spots_sketch", "step": spots}, "rows": "1"}
+    )
+    assert bench.message(step) == "" and bench.volume(plate) == pytest.approx(12000 - 3 * one)
+
+
+def test_only_what_adds_or_cuts_is_done_again() -> None:
+    bench = bench_of()
+    body, block = add(bench, "body", "Block")
+    (step,) = add(bench, "again", of=work(body), part=block)
+    assert "repeated as a part" in bench.message(step)
+    other, second = add(bench, "body", "Other", right="50 mm")
+    (boss,) = add(bench, "body", shape="cylinder", across="4 mm", high="15 mm", operation="add", part=block)
+    bench.do("EditStep", step=step, fields={"count": "2"})
+    bench.do("MoveStep", step=step, after=boss)
+    bench.do("EditStep", step=step, fields={"of": work(boss), "part": second})
+    assert "did nothing to that part" in bench.message(step)
+
+
+# ---- faces that follow others ------------------------------------------------------------------------------------
+
+
+def test_faces_are_held_level_with_another_and_symmetric() -> None:
+    """The top of one block follows that of another, half a millimetre below it; the left side mirrors the right one across a plane."""
+    bench = bench_of()
+    one, tall = add(bench, "body", "Tall", high="25 mm")
+    two, low = add(bench, "body", "Low", right="40 mm", high="10 mm")
+    (step,) = add(
+        bench, "push", faces=faces(low, f"{two}/end"), way="level", to=flat(bench, tall, f"{one}/end"), gap="-0.5 mm"
+    )
+    assert bench.message(step) == "" and bench.volume(low) == pytest.approx(400 * 24.5)
+    assert said(bench, step) == "Move the end of Low until level with the end of Tall, -0.5 mm beyond it"
+    bench.do("EditStep", step=one, fields={"high": "7 mm"})
+    assert bench.volume(low) == pytest.approx(400 * 6.5)
+    fields = {"faces": faces(low, f"{two}/side(left)"), "way": "mirror", "like": flat(bench, low, f"{two}/side(right)")}
+    # the block reaches from 30 to 50; across a plane at 37 its right side, at 50, is mirrored to 24
+    (plane,) = bench.do(
+        "AddStep", kind="plane", fields={"base": {"rule": "base", "plane": "side"}, "distance": "37 mm"}, after=two
+    )
+    (second,) = add(bench, "push", **fields, to={"rule": "plane", "step": plane})
+    assert bench.message(second) == "" and bench.volume(low) == pytest.approx(26 * 20 * 6.5)
+    bench.do("EditStep", step=second, fields={"to": {"rule": "base", "plane": "front"}})
+    assert "not parallel" in bench.message(second)

@@ -30,7 +30,11 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
       earlier.filter((s) => s.id in (base?.report[key] ?? {})).map((s) => ({ id: s.id, title: title(s.id, otherwise) }))
     const sketches = made('sketches', 'outline')
     const planes = made('planes', 'plane').filter((p) => !sketches.some((s) => s.id === p.id))
-    const answers = readyAnswers(kind, base?.report.parts ?? [], planes, sketches)
+    // a step that did something is told by its sentence: its number alone says little
+    const works = earlier
+      .filter((s) => base?.report.works.includes(s.id))
+      .map((s) => ({ id: s.id, title: `${title(s.id, 'the work')}${s.name ? '' : ` · ${short(project.said[s.id]?.sentence ?? '')}`}` }))
+    const answers = readyAnswers(kind, base?.report.parts ?? [], planes, sketches, works)
     const last = lastEdge()
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
     const near = last ? aroundLast() : []
@@ -138,6 +142,8 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     </div>
   )
 }
+
+const short = (text: string) => (text.length > 46 ? `${text.slice(0, 44)}…` : text)
 
 /** Arrow keys go through all the buttons of a sheet. */
 function moveInList(event: React.KeyboardEvent<HTMLDivElement>): void {

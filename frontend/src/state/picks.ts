@@ -105,13 +105,15 @@ export function countOf(pick: Pick | null): number {
 }
 
 export interface Answer { pick: Pick; words: string }
+interface Titled { id: string; title: string }
 
 /** The answers that need no pointing, with the names of parts and steps put in. */
-export function readyAnswers(kind: PickKind, parts: { id: string; name: string }[], planes: { id: string; title: string }[], sketches: { id: string; title: string }[]): (Answer & { along: number[] | null })[] {
+export function readyAnswers(kind: PickKind, parts: { id: string; name: string }[], planes: Titled[], sketches: Titled[], works: Titled[]): (Answer & { along: number[] | null })[] {
   return kind.ready.flatMap((r) => {
     const pick = (more: object) => ({ ...r.pick, ...more }) as unknown as Pick
     if (r.each === 'part') return parts.map((p) => ({ pick: pick({ part: p.id }), words: r.words.replace('{part}', p.name), along: r.along }))
     if (r.each === 'plane') return planes.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
+    if (r.each === 'work') return works.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
     if (r.each === 'sketch') return sketches.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
     return [{ pick: pick({}), words: r.words, along: r.along }]
   })

@@ -287,6 +287,7 @@ class _View:
             for id, made in self.evaluation.made.items()
             if made.plane is not None and made.sketch is None
         }
+        report["works"] = [id for id, made in self.evaluation.made.items() if made.works]
         report |= {
             "readings": [],
             "checks": [],

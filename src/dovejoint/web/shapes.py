@@ -743,6 +743,7 @@ class Report(Shape):
     readings: list[ReadingOut]
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
+    works: list[str]
     computed: int
     stage: Literal["shown", "tried", "made", "measured"]
     measured: bool
@@ -837,7 +838,7 @@ class ReadyOut(Shape):
 
     pick: dict[str, Any]
     words: str
-    each: Literal["", "part", "plane", "sketch"]
+    each: Literal["", "part", "plane", "sketch", "work"]
     along: Vec3 | None
 
 

@@ -4,7 +4,7 @@ from .compare import compare
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
 from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at
-from .outputs import JointShape, Mate, PartState, SketchShape, StepOutput
+from .outputs import JointShape, Mate, PartState, SketchShape, StepOutput, Work
 from .readings import read, readings_report
 from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, each, kind_of, register, said, sentence, wanted
 
@@ -26,6 +26,7 @@ __all__ = [
     "StepOutput",
     "StepReport",
     "Superseded",
+    "Work",
     "all_kinds",
     "compare",
     "dimensions",

@@ -73,7 +73,8 @@ class StepContext:
     def has_part(self, id: str) -> bool:
         return id in self._parts
 
-    def _earlier(self, id: str, field: str) -> StepOutput:
+    def earlier(self, id: str, field: str) -> StepOutput:
+        """What an earlier step made. Raises PickError."""
         if id not in self._made:
             title = self._titles.get(id)
             if title is None:
@@ -138,7 +139,7 @@ class StepContext:
         if isinstance(pick, BasePlane):
             return _BASE[pick.plane]
         if isinstance(pick, StepPlane):
-            plane = self._earlier(pick.step, field).plane
+            plane = self.earlier(pick.step, field).plane
             if plane is None:
                 raise PickError("The step picked makes no plane; pick another.", field=field)
             return plane
@@ -156,7 +157,7 @@ class StepContext:
         return Frame.on_plane(info.at, info.normal)
 
     def sketch(self, id: str, field: str) -> SketchShape:
-        sketch = self._earlier(id, field).sketch
+        sketch = self.earlier(id, field).sketch
         if sketch is None:
             raise PickError("The step picked is no sketch; pick another.", field=field)
         return sketch

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Literal
 
 from .. import solid as kernel
 from ..sketch import Sketch, Solution
 from ..solid import BodyInfo, EdgeInfo, FaceInfo, Frame
 from .labels import edge_labels, face_labels
 
-__all__ = ["JointShape", "Mate", "PartState", "SketchShape", "StepOutput"]
+__all__ = ["JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Work"]
 
 
 class PartState:
@@ -103,11 +104,22 @@ class JointShape:
 
 
 @dataclass(frozen=True, eq=False)
+class Work:
+    """What a step did to a part: solids that it added to it, cut from it, or kept of it."""
+
+    part: str
+    operation: Literal["add", "cut", "overlap"]
+    tools: tuple[kernel.NamedSolid, ...]
+
+
+@dataclass(frozen=True, eq=False)
 class StepOutput:
-    """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning."""
+    """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
+    a later step can do the same elsewhere."""
 
     parts: dict[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
     plane: Frame | None = None
     joint: JointShape | None = None
     note: str = ""
+    works: tuple[Work, ...] = ()

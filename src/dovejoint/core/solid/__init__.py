@@ -47,7 +47,7 @@ if TYPE_CHECKING:
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, region_of_face, region_set_in
     from .turn import RoundFace, bar, meets_at, revolve, round_face
-    from .twin import Motion, grown, mirrored, moved, scaled, shifted, turned
+    from .twin import Motion, grown, moved, scaled
 
 _HOME = {
     "ball": "body",
@@ -122,10 +122,7 @@ _HOME = {
     "revolve": "turn",
     "round_face": "turn",
     "grown": "twin",
-    "mirrored": "twin",
-    "shifted": "twin",
     "side_of": "divide",
-    "turned": "twin",
 }
 
 __all__ = [
@@ -219,10 +216,7 @@ __all__ = [
     "thinnest_wall",
     "write_step",
     "grown",
-    "mirrored",
-    "shifted",
     "side_of",
-    "turned",
 ]
 
 

@@ -19,24 +19,7 @@ from .frame import Axis, Frame, Vec3, cross, dot, length, scale, sub, unit
 from .kernel import direction, listed, point, raised_by_kernel, vector
 from .named import NamedSolid, carry, solids_of
 
-__all__ = ["Motion", "grown", "mirrored", "moved", "scaled", "shifted", "turned"]
-
-
-def mirrored(solid: NamedSolid, across: Frame, step: str) -> NamedSolid:
-    """A solid as its mirror image across a frame's plane. Faces are named ``step/mirror(face)``."""
-    reflection = gp_Trsf()
-    reflection.SetMirror(gp_Ax2(point(across.origin), direction(across.z)))
-    return moved(solid, Motion(reflection), f"{step}/mirror")
-
-
-def shifted(solid: NamedSolid, by_mm: Vec3, step: str, number: int) -> NamedSolid:
-    """A copy of a solid elsewhere. Faces are named ``step/copy<number>(face)``."""
-    return moved(solid, Motion.shift(by_mm), f"{step}/copy{number}")
-
-
-def turned(solid: NamedSolid, about: Axis, angle_rad: float, step: str, number: int) -> NamedSolid:
-    """A copy of a solid, turned about an axis (the way a right-hand screw goes along it). Faces are named ``step/copy<number>(face)``."""
-    return moved(solid, Motion.turn(about, angle_rad), f"{step}/copy{number}")
+__all__ = ["Motion", "grown", "moved", "scaled"]
 
 
 @dataclass(frozen=True)
@@ -55,6 +38,12 @@ class Motion:
     def turn(about: Axis, angle_rad: float) -> Motion:
         trsf = gp_Trsf()
         trsf.SetRotation(gp_Ax1(point(about.origin), direction(about.direction)), angle_rad)
+        return Motion(trsf)
+
+    @staticmethod
+    def mirror(across: Frame) -> Motion:
+        trsf = gp_Trsf()
+        trsf.SetMirror(gp_Ax2(point(across.origin), direction(across.z)))
         return Motion(trsf)
 
     @staticmethod

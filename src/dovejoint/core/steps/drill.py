@@ -13,7 +13,7 @@ from ..document import Project, StepFields
 from ..errors import StepError
 from ..quantities.markers import Angle, Length, PartMark
 from ..quantities.screws import SCREWS, ScrewFit, ScrewSize
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, Work, register, said, wanted
 from ..recipe.picks import SpotsPick, spots_of
 from .result import changed
 
@@ -112,9 +112,10 @@ def _apply(ctx: StepContext) -> StepOutput:
             deep = -low + OVER_MM
         tools.append(kernel.lathed(frame, *_profile(ctx, deep), ctx.id, name))
     try:
-        return changed(fields.part, base, kernel.cut(base, tools, ctx.id))
+        made = changed(fields.part, base, kernel.cut(base, tools, ctx.id))
     except StepError as error:
         raise StepError(error.message, field=error.field or "at") from None
+    return StepOutput(parts=made.parts, note=made.note, works=(Work(fields.part, "cut", tuple(tools)),))
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:

@@ -17,7 +17,7 @@ class MirrorFields(ResultFields):
 def _apply(ctx: StepContext) -> StepOutput:
     fields: MirrorFields = ctx.fields
     frame = ctx.frame(fields.plane, "plane")
-    image = kernel.mirrored(ctx.part(fields.of, "of").solid, frame, ctx.id)
+    image = kernel.moved(ctx.part(fields.of, "of").solid, kernel.Motion.mirror(frame), f"{ctx.id}/mirror")
     return finished(ctx, [image])
 
 

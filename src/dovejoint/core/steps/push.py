@@ -1,50 +1,129 @@
-"""Push faces: faces of one part or of several moved out or in together; and faces taken away, what lay around them closing up."""
+"""Move faces: faces of one part or of several moved out or in together; and faces taken away, what lay around them closing up."""
 
 from __future__ import annotations
 
 from typing import Annotated, Literal
 
 from .. import solid as kernel
-from ..document import FacePick, StepFields
+from ..document import FacePick, PlanePick, StepFields
+from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+from ..recipe import Choice, FieldSpec, PartState, StepContext, StepKind, StepOutput, register, said, wanted
+from ..solid.frame import dot, sub
 
 
 class PushFields(StepFields):
+    """``level`` moves faces onto the plane ``to``, ``gap`` beyond it; ``mirror`` to where the face ``like`` would lie mirrored across ``to``. Both follow what they
+    refer to."""
+
     faces: Annotated[FacePick, Changed()]
-    way: Literal["out", "in"] = "out"
+    way: Literal["out", "in", "level", "mirror"] = "out"
     distance: Length = "1 mm"
+    like: FlatFace | None = None
+    to: PlanePick | None = None
+    gap: Length = "0 mm"
+
+
+def _target(ctx: StepContext) -> kernel.Frame | None:
+    """The plane that the faces come to lie on, where that is how they move."""
+    fields: PushFields = ctx.fields
+    if fields.way not in ("level", "mirror"):
+        return None
+    if fields.to is None:
+        raise StepError("Pick the plane or the flat face that it follows.", field="to")
+    to = ctx.frame(fields.to, "to")
+    if fields.way == "level":
+        return to.shifted(ctx.number("gap"))
+    if fields.like is None:
+        raise StepError("Pick the face that it mirrors.", field="like")
+    like = ctx.frame(fields.like, "like")
+    if abs(abs(dot(like.z, to.z)) - 1) > _PARALLEL:
+        raise StepError("The face that is mirrored and the plane are not parallel; pick others.", field="to")
+    away = dot(sub(like.origin, to.origin), to.z)
+    return to.shifted(-away)
+
+
+#: directions are parallel when their product differs from one by no more
+_PARALLEL = 1e-9
+
+
+def _way_to(ctx: StepContext, part: PartState, faces: list[int], target: kernel.Frame) -> float:
+    """How far out the faces of a part move to lie on a plane, mm."""
+    found = set()
+    for index in faces:
+        info = part.faces[index]
+        if info.kind != "plane" or abs(abs(dot(info.normal, target.z)) - 1) > _PARALLEL:
+            raise StepError("A face and what it follows are not parallel; pick flat faces that are.", field="to")
+        found.add(round(dot(sub(target.origin, info.at), info.normal), 9))
+    if len(found) > 1:
+        raise StepError("These faces lie on different planes, so they do not move together; pick one.", field="faces")
+    return found.pop()
 
 
 def _push(ctx: StepContext) -> StepOutput:
     fields: PushFields = ctx.fields
-    by = ctx.positive("distance", "The distance") * (1 if fields.way == "out" else -1)
+    target = _target(ctx)
+    by = 0.0
+    if target is None:
+        by = ctx.positive("distance", "The distance") * (1 if fields.way == "out" else -1)
     parts = {}
     for id, part, faces in ctx.faces_by_part(fields.faces, "faces"):
         try:
-            parts[id] = kernel.pushed(part.solid, faces, by, ctx.id)
+            parts[id] = kernel.pushed(
+                part.solid, faces, by if target is None else _way_to(ctx, part, faces, target), ctx.id
+            )
         except StepError as error:
-            raise StepError(error.message, field=error.field or "distance") from None
+            raise StepError(error.message, field=error.field or ("distance" if target is None else "to")) from None
     return StepOutput(parts=parts)
 
+
+_BY, _LEVEL, _MIRROR = {"way": ["out", "in"]}, {"way": ["level"]}, {"way": ["mirror"]}
+_TO = {"way": ["level", "mirror"]}
 
 register(
     StepKind(
         kind="push",
         title="Move faces",
         group="finish edges",
-        about="Faces of one part or of several, out or in together.",
+        about="Faces of one part or of several, out, in, level with others or symmetric to them.",
         fields=PushFields,
         specs=(
             FieldSpec("faces", "faces", "faces", missing="faces"),
-            FieldSpec("way", "choice", "which way", "out", (Choice("out", "out"), Choice("in", "in"))),
+            FieldSpec(
+                "way",
+                "choice",
+                "which way",
+                "out",
+                (
+                    Choice("out", "out"),
+                    Choice("in", "in"),
+                    Choice("level", "until level with"),
+                    Choice("mirror", "until symmetric with"),
+                ),
+            ),
             FieldSpec("distance", "length", "distance", "1 mm"),
+            FieldSpec("like", "face", "the face that it mirrors", missing="a flat face"),
+            FieldSpec("to", "plane", "what it follows", missing="a plane or a flat face"),
+            FieldSpec("gap", "length", "beyond it by", "0 mm"),
         ),
-        sentence=said("Move ", "{faces}", " ", "{way}", " by ", "{distance}"),
+        sentence=said(
+            "Move ",
+            "{faces}",
+            " ",
+            "{way}",
+            (" by ", _BY),
+            ("{distance}", _BY),
+            (" ", _MIRROR),
+            ("{like}", _MIRROR),
+            (" across", _MIRROR),
+            (" ", _TO),
+            ("{to}", _TO),
+            *wanted("stay off it by some way", (", ", _LEVEL), ("{gap}", _LEVEL), (" beyond it", _LEVEL)),
+        ),
         apply=_push,
         suits=("face",),
-        words="offset push pull thicken widen bore larger smaller",
+        words="offset push pull thicken widen bore larger smaller level flush align symmetric tie hold",
     )
 )
 

@@ -1,78 +1,45 @@
-"""Repeat: copies of a part in a row or round an axis, added to it or to another part, or cut from one."""
+"""Repeat: copies of a part in a row or round an axis, added to it or to another part, or cut from one; and steps done again elsewhere."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import Project, StepFields
+from ..document import PlanePick, Project
+from ..document.picks import BasePlane, Pick
 from ..errors import StepError
-from ..quantities.markers import Angle, Length, Number, PartId, PartMark
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
-from ..recipe.picks import AxisPick, axis_of
-from ..solid.frame import scale
-from .result import changed
-
-#: more copies than this are no row that a person means
-MOST = 200
+from ..quantities.markers import PartId, PartMark
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, Work, each, register, said
+from ..recipe.picks import WorkPick, work_of
+from .layout import LAYOUT_CHOICES, LayoutFields, layout_said, layout_specs, motions
+from .result import changed, worked
 
 
-class RepeatFields(StepFields):
+class RepeatFields(LayoutFields):
     """``of`` is the first of ``count``; it stays where it is."""
 
     of: PartId
-    count: Number = "3"
-    how: Literal["row", "round", "turned"] = "row"
-    axis: AxisPick
-    pitch: Length = "10 mm"
-    angle: Angle = "30 deg"
     operation: Literal["add", "cut"] = "add"
     part: Annotated[str, PartMark("changes"), Field(max_length=40)]
 
 
-def _count(ctx: StepContext) -> int:
-    """How many there are in all, the first one too."""
-    figure = ctx.number("count")
-    if abs(figure - round(figure)) > 1e-9:
-        raise StepError(f"So many are a whole number, and it is {figure:.4g}.", field="count")
-    if not 2 <= round(figure) <= MOST:
-        raise StepError(f"There are two or more of it, and at most {MOST}.", field="count")
-    return round(figure)
-
-
-def _copies(ctx: StepContext, first: kernel.NamedSolid) -> list[kernel.NamedSolid]:
-    fields: RepeatFields = ctx.fields
-    count, axis = _count(ctx), axis_of(ctx, fields.axis, "axis")
-    if fields.how == "row":
-        pitch = ctx.number("pitch")
-        if abs(pitch) < 1e-9:
-            raise StepError("With no distance between them they are all one.", field="pitch")
-        return [kernel.shifted(first, scale(axis.direction, k * pitch), ctx.id, k + 1) for k in range(1, count)]
-    angle = 2 * math.pi / count if fields.how == "round" else ctx.number("angle")
-    if abs(math.remainder(angle, 2 * math.pi)) < 1e-9:
-        raise StepError("Turned so far they are all one; take another angle.", field="angle")
-    if (count - 1) * abs(angle) >= 2 * math.pi - 1e-9:
-        raise StepError("So many go more than once round; take fewer, or a smaller angle.", field="angle")
-    return [kernel.turned(first, axis, k * angle, ctx.id, k + 1) for k in range(1, count)]
-
-
-def _apply(ctx: StepContext) -> StepOutput:
+def _repeat(ctx: StepContext) -> StepOutput:
     fields: RepeatFields = ctx.fields
     first = ctx.part(fields.of, "of").solid
-    copies = _copies(ctx, first)
+    copies = [kernel.moved(first, motion, f"{ctx.id}/copy{k}") for k, motion in motions(ctx)]
     base = ctx.part(fields.part).solid
     if fields.part == fields.of:
         if fields.operation == "cut":
             raise StepError("Copies cannot be cut from what they are copied from; pick another part.", field="part")
     else:
         # on another part the first one counts too
-        copies = [kernel.shifted(first, (0.0, 0.0, 0.0), ctx.id, 1), *copies]
+        copies = [kernel.moved(first, kernel.Motion.shift((0.0, 0.0, 0.0)), f"{ctx.id}/copy1"), *copies]
     work = {"add": kernel.fuse, "cut": kernel.cut}[fields.operation]
-    return changed(fields.part, base, work(base, copies, ctx.id))
+    made = changed(fields.part, base, work(base, copies, ctx.id))
+    return StepOutput(parts=made.parts, note=made.note, works=(Work(fields.part, fields.operation, tuple(copies)),))
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
@@ -91,32 +58,16 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     return {}
 
 
-_ROW, _TURNED = {"how": ["row"]}, {"how": ["turned"]}
-
 register(
     StepKind(
         kind="repeat",
         title="Repeat",
         group="repeat",
-        about="Copies of a part in a row or round an axis, added or cut.",
+        about="Copies of a part in a row, round an axis or at points, added or cut.",
         fields=RepeatFields,
         specs=(
             FieldSpec("of", "part", "which part", missing="a part"),
-            FieldSpec("count", "number", "how many in all", "3"),
-            FieldSpec(
-                "how",
-                "choice",
-                "how they are laid out",
-                "row",
-                (
-                    Choice("row", "in a row along"),
-                    Choice("round", "evenly round"),
-                    Choice("turned", "step by step round"),
-                ),
-            ),
-            FieldSpec("axis", "axis", "axis", missing="an axis"),
-            FieldSpec("pitch", "length", "distance from one to the next", "10 mm"),
-            FieldSpec("angle", "angle", "angle from one to the next", "30 deg"),
+            *layout_specs(),
             FieldSpec(
                 "operation",
                 "choice",
@@ -126,26 +77,95 @@ register(
             ),
             FieldSpec("part", "part", "part", missing="a part"),
         ),
-        sentence=said(
-            "Repeat ",
-            "{of}",
-            ", ",
-            "{count}",
-            " in all, ",
-            "{how}",
-            " ",
-            "{axis}",
-            (" every ", _ROW),
-            ("{pitch}", _ROW),
-            (" by ", _TURNED),
-            ("{angle}", _TURNED),
-            " ",
-            "{operation}",
-            " ",
-            "{part}",
-        ),
-        apply=_apply,
+        sentence=said("Repeat ", "{of}", ",", *layout_said(), " ", "{operation}", " ", "{part}"),
+        apply=_repeat,
         begin=_begin,
         words="pattern array copies teeth spokes ring row",
+    )
+)
+
+
+class AlsoWork(Pick):
+    """A further step that is done again."""
+
+    of: WorkPick
+
+
+class AgainFields(LayoutFields):
+    """``of`` and ``also`` are steps that added to parts or cut them, done again in their order; ``plane`` is what they are mirrored across."""
+
+    how: Literal["row", "round", "turned", "points", "mirror"] = "row"  # type: ignore[assignment]
+    of: WorkPick
+    also: Annotated[list[AlsoWork], Field(max_length=100)] = []
+    plane: PlanePick = BasePlane(plane="side")
+    part: Annotated[str, PartMark("changes"), Field(max_length=40)]
+
+
+def _again(ctx: StepContext) -> StepOutput:
+    fields: AgainFields = ctx.fields
+    chain = [("of", fields.of), *((f"also.{k}.of", a.of) for k, a in enumerate(fields.also))]
+    if len({pick.step for _, pick in chain}) < len(chain):
+        raise StepError("A step stands here twice; take one of them out.", field="also")
+    works = [(field, work) for field, pick in chain for work in work_of(ctx, pick, field)]
+    if fields.how == "mirror":
+        moves = [(2, kernel.Motion.mirror(ctx.frame(fields.plane, "plane")))]
+    else:
+        moves = motions(ctx)
+    mine = [(field, work) for field, work in works if work.part == fields.part]
+    if not mine:
+        raise StepError("The steps picked did nothing to that part; pick the part that they changed.", field="part")
+    base = solid = ctx.part(fields.part).solid
+    done = []
+    for field, work in mine:
+        tools = [kernel.moved(t, motion, f"{ctx.id}/copy{k}") for k, motion in moves for t in work.tools]
+        try:
+            solid = worked(work.operation, solid, tools, ctx.id)
+        except StepError as error:
+            raise StepError(error.message, field=error.field or field) from None
+        done.append(Work(fields.part, work.operation, tuple(tools)))
+    made = changed(fields.part, base, solid)
+    return StepOutput(parts=made.parts, note=made.note, works=tuple(done))
+
+
+def _begin_again(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """The part is the one that the step changed."""
+    of = fields.get("of")
+    if answered != "of" or not isinstance(of, Mapping):
+        return {}
+    step = project.step(str(of.get("step")))
+    part = step.fields.get("part") if step is not None else None
+    return {"part": part} if part in {p.id for p in project.parts} else {}
+
+
+_MIRROR = {"how": ["mirror"]}
+
+register(
+    StepKind(
+        kind="again",
+        title="Repeat steps",
+        group="repeat",
+        about="Steps done again in a row, round an axis, at points, or mirrored.",
+        fields=AgainFields,
+        specs=(
+            FieldSpec("of", "work", "which step", missing="a step"),
+            FieldSpec(
+                "also", "clauses", "another step", [], specs=(FieldSpec("of", "work", "which step", missing="a step"),)
+            ),
+            *layout_specs((*LAYOUT_CHOICES, Choice("mirror", "mirrored across"))),
+            FieldSpec("plane", "plane", "across", {"rule": "base", "plane": "side"}, missing="a plane or a flat face"),
+            FieldSpec("part", "part", "part", missing="a part"),
+        ),
+        sentence=said(
+            "Do ",
+            "{of}",
+            each("also", " and ", "{of}"),
+            " again,",
+            *layout_said(said(("{plane}", _MIRROR))),
+            ", on ",
+            "{part}",
+        ),
+        apply=_again,
+        begin=_begin_again,
+        words="pattern array mirror symmetric holes ribs row ring chain copies",
     )
 )

@@ -12,9 +12,9 @@ from ..document import Project, StepFields
 from ..document.picks import Pick
 from ..errors import StepError
 from ..quantities.markers import MadeWhen, PartMark
-from ..recipe import Choice, FieldSpec, StepContext, StepOutput, each
+from ..recipe import Choice, FieldSpec, StepContext, StepOutput, Work, each
 
-__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished"]
+__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished", "worked"]
 
 
 class Also(Pick):
@@ -86,7 +86,6 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
             )
         whole = tools[0] if len(tools) == 1 else kernel.fuse(tools[0], tools[1:], ctx.id)
         return StepOutput(parts={fields.part: whole})
-    work = {"add": kernel.fuse, "cut": kernel.cut, "overlap": kernel.overlap}[fields.operation]
     parts: dict[str, kernel.NamedSolid] = {}
     notes = []
     for k, part in enumerate((fields.part, *(a.part for a in fields.also))):
@@ -95,12 +94,19 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
             raise StepError("A part stands here twice; take one of them out.", field=field)
         base = ctx.part(part, field).solid
         try:
-            one = changed(part, base, work(base, tools, ctx.id))
+            one = changed(part, base, worked(fields.operation, base, tools, ctx.id))
         except StepError as error:
             raise StepError(error.message, field=error.field or field) from None
         parts.update(one.parts)
         notes.append(one.note)
-    return StepOutput(parts=parts, note=next((n for n in notes if n), ""))
+    works = tuple(Work(part, fields.operation, tuple(tools)) for part in parts)
+    return StepOutput(parts=parts, note=next((n for n in notes if n), ""), works=works)
+
+
+def worked(operation: str, base: kernel.NamedSolid, tools: list[kernel.NamedSolid], step: str) -> kernel.NamedSolid:
+    """Add solids to a base, cut them from it, or keep what they have in common with it. Raises StepError."""
+    work = {"add": kernel.fuse, "cut": kernel.cut, "overlap": kernel.overlap}[operation]
+    return work(base, tools, step)
 
 
 def changed(part: str, before: kernel.NamedSolid, after: kernel.NamedSolid) -> StepOutput:

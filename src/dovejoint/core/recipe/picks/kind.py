@@ -104,12 +104,13 @@ class Pointing:
 
 @dataclass(frozen=True)
 class Ready:
-    """An answer that needs no pointing: once, or for each ``part``, ``plane`` or ``sketch`` before the step. ``along`` is the direction in
+    """An answer that needs no pointing: once, or for each ``part``, ``plane``, ``sketch`` or ``work`` (step that
+    added to parts or cut them) before the step. ``along`` is the direction in
     which an edge that was pointed at must run for it to be offered first."""
 
     pick: Mapping[str, Any]
     words: str
-    each: Literal["", "part", "plane", "sketch"] = ""
+    each: Literal["", "part", "plane", "sketch", "work"] = ""
     along: tuple[float, float, float] | None = None
 
 
