@@ -205,8 +205,8 @@ VIEWS: dict[str, Callable[[Hands], None]] = {
 
 def samples() -> None:
     """The small pictures of the samples on the start page."""
-    for name, make in SAMPLES.items():
-        (ROOT / "src" / "dovejoint" / "sample" / "pictures" / f"{name}.png").write_bytes(pictured(make()))
+    for name, sample in SAMPLES.items():
+        (ROOT / "src" / "dovejoint" / "sample" / "pictures" / f"{name}.png").write_bytes(pictured(sample.make()))
         print(f"src/dovejoint/sample/pictures/{name}.png")
 
 
@@ -234,7 +234,7 @@ def main() -> None:
                         "() => document.querySelectorAll('li img').length > 2 && [...document.querySelectorAll('li img')].every((i) => i.naturalWidth)"
                     )
                 else:
-                    page.get_by_role("button", name="begin from the sample").click()
+                    page.get_by_role("button", name="begin from the sample: Window bird feeder").click()
                     page.locator("#stage").wait_for()
                     hands.idle()
                     VIEWS[name](hands)

@@ -57,7 +57,7 @@ class Hands:
     def sample(self) -> None:
         """A new project from the sample."""
         self.start()
-        self.page.get_by_role("button", name="begin from the sample").click()
+        self.page.get_by_role("button", name="begin from the sample: Window bird feeder").click()
         self.page.locator("#stage").wait_for()
         self.idle()
 

@@ -13,6 +13,7 @@ from .core import joints as _joints  # registers the joints
 from .core import steps as _steps  # registers the steps
 from .core.document import Project, Step, apply, command_from, dump, load, new_project, schema
 from .core.errors import DoveError
+from .sample import SAMPLES
 
 __all__ = ["main"]
 
@@ -309,9 +310,7 @@ def _outline(arguments: argparse.Namespace) -> int:
 
 
 def _sample(arguments: argparse.Namespace) -> int:
-    from .sample import SAMPLES
-
-    _write(SAMPLES[arguments.which](), arguments.out)
+    _write(SAMPLES[arguments.which].make(), arguments.out)
     return 0
 
 
@@ -385,11 +384,10 @@ def _serve(arguments: argparse.Namespace) -> int:
     app = create_app(config)
     store = app.extensions["dovejoint"]["store"]
     if arguments.with_sample and not store.summaries():
-        from .sample import SAMPLES
-
         # the first one last: the newest project stands first
-        for make in reversed(SAMPLES.values()):
-            store.insert(make())
+        for sample in reversed(SAMPLES.values()):
+            if sample.first:
+                store.insert(sample.make())
     # a third of the threads for streams of events, a third for requests that wait for workers: the rest is always free
     server = waitress.create_server(
         app,
@@ -512,7 +510,7 @@ def _parser() -> argparse.ArgumentParser:
     solver.set_defaults(run=_solve)
 
     sample = commands.add_parser("sample", help="write a sample project's file")
-    sample.add_argument("which", choices=("feeder", "mast"))
+    sample.add_argument("which", choices=tuple(SAMPLES))
     sample.add_argument("--out", default="-")
     sample.set_defaults(run=_sample)
 

@@ -83,6 +83,6 @@ def test_nothing_is_a_clear_picture() -> None:
 @pytest.mark.parametrize("name", sorted(SAMPLES))
 def test_pictures_of_samples_are_what_the_samples_look_like(name: str) -> None:
     """They ship with the application (``./dove shots`` makes them anew); rounding may move an edge by a pixel."""
-    shipped, now = decoded(picture_of(name)).astype(int), decoded(pictured(SAMPLES[name]())).astype(int)
+    shipped, now = decoded(picture_of(name)).astype(int), decoded(pictured(SAMPLES[name].make())).astype(int)
     assert shipped.shape == now.shape
     assert (np.abs(shipped - now).max(axis=2) > 8).mean() < 0.002

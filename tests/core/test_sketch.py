@@ -10,7 +10,7 @@ import pytest
 from building import Bench, Board
 
 from dovejoint.core.document import new_project
-from dovejoint.core.errors import CommandError, StepError
+from dovejoint.core.errors import CommandError, DoveError, StepError
 from dovejoint.core.sketch import (
     ORIGIN,
     Constraint,
@@ -237,7 +237,7 @@ def test_rounds_in_a_row_can_be_made_to_touch_all_round() -> None:
 
 def test_what_cannot_hold_is_refused_in_time() -> None:
     """The mast's outlines at a wall that some of them cannot have: a conflict is looked for within bounds, not for half a minute."""
-    bench = Bench(SAMPLES["mast"]())
+    bench = Bench(SAMPLES["mast"].make())
     bench.evaluate()
     bench.set("wall", "1.6 mm")
     begun = time.process_time()
@@ -245,3 +245,25 @@ def test_what_cannot_hold_is_refused_in_time() -> None:
     assert failed and "cannot all hold" in failed[0].message
     # two seconds are promised; this leaves room for a slow machine
     assert time.process_time() - begun < 8
+
+
+def test_another_start_leaves_the_origin_and_what_was_brought_in_where_they_are() -> None:
+    """A trapezium that must turn over to get the angle it is given: found from another start, and still so far from the origin."""
+    project = Board(Bench(new_project("Flip")))
+    places = [(6.6, 4.7), (13.0, 1.3), (13.0, 9.5), (6.6, 6.1)]
+    ends = project.path(*places, ties={1: "vertical", 3: "vertical"})
+    lines = [c.id for c in project.sketch.curves]
+    for kind, of, formula in (
+        ("distance_x", ["origin", ends[0]], "6.6 mm"),
+        ("distance_y", ["origin", ends[0]], "4.7 mm"),
+        ("length", [lines[3]], "1.4 mm"),
+        ("distance", [ends[1], lines[3]], "6.4 mm"),
+        ("angle", [lines[1], lines[0]], "-118 deg"),
+    ):
+        try:
+            project.draw("SizeSketch", kind=kind, of=of, formula=formula)
+        except DoveError:
+            assert kind == "angle", "only that one may be refused"
+    x, y = project.at(ends[0])
+    assert (abs(x), abs(y)) == pytest.approx((6.6, 4.7), abs=1e-6)
+    assert project.evaluate().steps[0].state == "ok"

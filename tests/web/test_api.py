@@ -149,7 +149,7 @@ def test_project_file_goes_out_and_in(client: Client) -> None:
         ("get", "/projects/zz", None, 404),
         ("post", "/projects", {"name": ""}, 422),
         ("post", "/projects", {"nme": "x"}, 400),
-        ("post", "/projects", {"name": "x", "sample": "boat"}, 400),
+        ("post", "/projects", {"name": "x", "sample": "boat"}, 422),
         ("post", "/projects/zz/commands", {"seen": 0, "command": {"do": "SetUnit", "unit": "in"}}, 404),
         ("get", "/mesh/../../secret", None, 404),
         ("get", "/mesh/zz", None, 422),

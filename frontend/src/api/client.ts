@@ -25,6 +25,7 @@ export type Kinds = S['Kinds']
 export type Kind = S['KindOut']
 export type FieldOut = S['FieldOut']
 export type Summary = S['SummaryOut']
+export type Sample = S['SampleOut']
 export type Dimension = S['DimensionOut']
 export type WorkshopOut = S['WorkshopOut']
 export type Trial = S['TrialOut']
@@ -84,6 +85,7 @@ export const api = {
   kinds: () => get<Kinds>('/kinds'),
   projects: () => get<Summary[]>('/projects'),
   create: (name: string, sample = '') => post<ProjectAnswer>('/projects', { name, sample }),
+  samples: () => get<Sample[]>('/samples'),
   copy: (id: string) => post<ProjectAnswer>('/projects', { copy_of: id }),
   bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectAnswer>,
   project: (id: string) => get<ProjectAnswer>(`/projects/${id}`),

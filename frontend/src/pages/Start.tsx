@@ -1,17 +1,14 @@
 /** All projects with their pictures, and the ways to begin one. */
 import { useEffect, useRef, useState } from 'react'
-import { Refusal, type Summary, api } from '../api/client'
+import { Refusal, type Sample, type Summary, api } from '../api/client'
 import { Stops } from '../widgets/Stops'
 
-const SAMPLES = [
-  { name: 'feeder', title: 'Window bird feeder', about: 'two parts and the lip between them', label: 'begin from the sample, a window bird feeder' },
-  { name: 'mast', title: 'Weather mast', about: 'outlines driven by seven values', label: 'or from outlines of a weather mast' },
-] as const
 /** Few projects are found at a glance; more of them are searched and sorted. */
 const MANY = 5
 
 export function Start({ open }: { open: (id: string) => void }) {
   const [list, setList] = useState<Summary[] | null>(null)
+  const [samples, setSamples] = useState<Sample[]>([])
   const [name, setName] = useState('')
   const [message, setMessage] = useState('')
   const [order, setOrder] = useState<'changed' | 'name'>('changed')
@@ -19,6 +16,7 @@ export function Start({ open }: { open: (id: string) => void }) {
   const file = useRef<HTMLInputElement>(null)
   useEffect(() => {
     api.projects().then(setList, (e) => setMessage(e.message))
+    api.samples().then(setSamples, () => {})
   }, [])
   const said = (e: unknown) => setMessage(e instanceof Refusal ? e.message : String(e))
   const go = (made: Promise<{ id: string }>) => made.then((p) => open(p.id), said)
@@ -61,9 +59,9 @@ export function Start({ open }: { open: (id: string) => void }) {
             </p>
           </div>
           <ul className="flex gap-4" aria-label="samples">
-            {SAMPLES.map((s) => (
+            {samples.filter((s) => s.first).map((s) => (
               <li key={s.name}>
-                <button aria-label={s.label} className="flex w-[190px] flex-col border border-hair bg-card text-left hover:border-ink" onClick={() => void go(api.create('', s.name))}>
+                <button aria-label={`begin from the sample: ${s.title}`} className="flex w-[190px] flex-col border border-hair bg-card text-left hover:border-ink" onClick={() => void go(api.create('', s.name))}>
                   <Picture of={`/api/samples/${s.name}/picture`} tall="h-[96px]" />
                   <span className="px-3 py-1.5 leading-tight">
                     <span className="block font-semibold">{s.title}</span>
@@ -104,6 +102,27 @@ export function Start({ open }: { open: (id: string) => void }) {
         </ul>
         {list && !list.length && <p className="py-3 text-ink2">None yet. Give one a name above.</p>}
         {list && list.length > 0 && !shown.length && <p className="py-3 text-ink2">No project is called so.</p>}
+        {samples.length > 0 && (
+          <>
+            <div className="mt-10 flex items-baseline gap-4 border-b border-ink pb-1.5">
+              <h2 className="font-semibold">Worked examples</h2>
+              <p className="text-[13px] text-ink2">Each opens as a copy of your own; read its recipe, change a value.</p>
+            </div>
+            <ul aria-label="worked examples" className="mt-4 grid grid-cols-[repeat(auto-fill,minmax(168px,1fr))] gap-4">
+              {samples.filter((s) => !s.first).map((s) => (
+                <li key={s.name}>
+                  <button aria-label={`open the example: ${s.title}`} className="flex h-full w-full flex-col border border-hair bg-card text-left hover:border-ink" onClick={() => void go(api.create('', s.name))}>
+                    <Picture of={`/api/samples/${s.name}/picture`} tall="h-[110px]" />
+                    <span className="px-3 py-1.5 leading-tight">
+                      <span className="block font-semibold">{s.title}</span>
+                      <span className="text-[12.5px] text-ink2">{s.about}</span>
+                    </span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
       </div>
     </main>
   )

@@ -2,6 +2,9 @@
 import { useState } from 'react'
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
 import { send, useStore } from '../state/store'
+import type { ProjectState } from '../api/client'
+
+type Part = NonNullable<ProjectState['document']['parts']>[number]
 
 const ROLES = ['printed', 'bought', 'made', 'reference']
 const PIGMENTS = ['#D9AE8F', '#A9C2B6', '#E2C684', '#B9B4CC', '#C9A3A0', '#9DB4C4', '#C7C29A', '#B59E8B']
@@ -9,43 +12,81 @@ const PIGMENTS = ['#D9AE8F', '#A9C2B6', '#E2C684', '#B9B4CC', '#C9A3A0', '#9DB4C
 export function PartsRow() {
   const parts = useStore((s) => s.project!.document.parts!)
   const hidden = useStore((s) => s.hidden)
-  const sheer = useStore((s) => s.sheer)
-  const report = useStore((s) => s.report)
   if (!parts.length) return null
-  const toggle = (id: string) => {
-    const next = new Set(hidden)
-    if (!next.delete(id)) next.add(id)
-    useStore.setState({ hidden: next })
+  /** In the order of the row; those of one group stand together, where the first of them is. */
+  const rows: { group: string; parts: typeof parts }[] = []
+  for (const part of parts) {
+    const mine = part.group ? rows.find((r) => r.group === part.group) : undefined
+    if (mine) mine.parts.push(part)
+    else rows.push({ group: part.group ?? '', parts: [part] })
   }
   return (
     <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-w-[calc(100%-2rem)] flex-wrap gap-2">
-      {parts.map((part) => {
-        const made = report?.parts.find((p) => p.id === part.id)
-        const off = hidden.has(part.id)
-        const wrong = report && (!made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : '')
-        return (
-          <li key={part.id} data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
-            <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={() => toggle(part.id)} onDoubleClick={() => showAlone(part.id)}>
-              <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour, opacity: sheer.has(part.id) ? 0.4 : 1 }} />
-            </button>
-            <Popover className="relative">
-              <PopoverButton className="flex items-center gap-1.5 py-1 pr-3 font-semibold">
-                {part.name}
-                {part.role !== 'printed' && <span className="font-normal text-ink2">· {part.role}</span>}
-                {wrong && (
-                  <span className="text-[12.5px] font-normal text-wrong" title={wrong}>
-                    ▲ {wrong}
-                  </span>
-                )}
-              </PopoverButton>
-              <PopoverPanel className="absolute top-full left-0 z-30 mt-1 w-64 border border-ink bg-card p-3">
-                <PartCard id={part.id} />
-              </PopoverPanel>
-            </Popover>
+      {rows.map((row) =>
+        row.group ? (
+          <li key={`group ${row.group}`} className="relative border-x border-t border-ink px-1.5 pt-1">
+            <GroupName name={row.group} ids={row.parts.map((p) => p.id)} />
+            <ul aria-label={`group ${row.group}`} className="flex flex-wrap gap-2">
+              {row.parts.map((p) => (
+                <PartChip key={p.id} part={p} off={hidden.has(p.id)} />
+              ))}
+            </ul>
           </li>
-        )
-      })}
+        ) : (
+          <PartChip key={row.parts[0].id} part={row.parts[0]} off={hidden.has(row.parts[0].id)} />
+        ),
+      )}
     </ul>
+  )
+}
+
+/** The name over a group's bracket: hides and shows all of it. */
+function GroupName({ name, ids }: { name: string; ids: string[] }) {
+  const hidden = useStore((s) => s.hidden)
+  const off = ids.every((id) => hidden.has(id))
+  const flip = () => {
+    const next = new Set(hidden)
+    for (const id of ids) if (off) next.delete(id)
+      else next.add(id)
+    useStore.setState({ hidden: next })
+  }
+  return (
+    <button className={`absolute -top-[9px] left-2 bg-paper px-1 text-[12px] leading-none ${off ? 'text-ink2 line-through' : 'text-ink'}`} aria-label={`${off ? 'show' : 'hide'} the group ${name}`} aria-pressed={!off} onClick={flip}>
+      {name}
+    </button>
+  )
+}
+
+function PartChip({ part, off }: { part: Part; off: boolean }) {
+  const sheer = useStore((s) => s.sheer)
+  const report = useStore((s) => s.report)
+  const made = report?.parts.find((p) => p.id === part.id)
+  const wrong = report && (!made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : '')
+  const toggle = () => {
+    const next = new Set(useStore.getState().hidden)
+    if (!next.delete(part.id)) next.add(part.id)
+    useStore.setState({ hidden: next })
+  }
+  return (
+    <li data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
+      <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={toggle} onDoubleClick={() => showAlone(part.id)}>
+        <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour, opacity: sheer.has(part.id) ? 0.4 : 1 }} />
+      </button>
+      <Popover className="relative">
+        <PopoverButton className="flex items-center gap-1.5 py-1 pr-3 font-semibold">
+          {part.name}
+          {part.role !== 'printed' && <span className="font-normal text-ink2">· {part.role}</span>}
+          {wrong && (
+            <span className="text-[12.5px] font-normal text-wrong" title={wrong}>
+              ▲ {wrong}
+            </span>
+          )}
+        </PopoverButton>
+        <PopoverPanel className="absolute top-full left-0 z-30 mt-1 w-64 border border-ink bg-card p-3">
+          <PartCard id={part.id} />
+        </PopoverPanel>
+      </Popover>
+    </li>
   )
 }
 
@@ -65,6 +106,10 @@ function PartCard({ id }: { id: string }) {
   const others = useStore((s) => s.project!.document.parts!.length - 1)
   const alone = others > 0 && hidden.size === others && !hidden.has(id)
   const [name, setName] = useState(part?.name ?? '')
+  const groups = useStore((s) => [...new Set(s.project!.document.parts!.map((p) => p.group ?? ''))].join('\n'))
+  const order = useStore((s) => s.project!.document.parts!.map((p) => p.id).join()).split(',')
+  const place = order.indexOf(id)
+  const before = place > 0 ? order[place - 1] : ''
   if (!part) return null
   const k = unit === 'in' ? 25.4 : 1
   const flip = (which: 'hidden' | 'sheer') => {
@@ -93,6 +138,24 @@ function PartCard({ id }: { id: string }) {
             {word}
           </button>
         ))}
+      </div>
+      <label className="flex items-baseline gap-2 text-[13px] text-ink2">
+        group
+        <input key={part.group} className="field py-0!" aria-label="group of the part" placeholder="none" list="groups" defaultValue={part.group} maxLength={80} onBlur={(e) => e.target.value.trim() !== (part.group ?? '') && void send({ do: 'EditPart', part: id, group: e.target.value.trim() })} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+        <datalist id="groups">
+          {groups.split('\n').filter(Boolean).map((g) => (
+            <option key={g} value={g} />
+          ))}
+        </datalist>
+      </label>
+      <textarea key={part.note} className="field text-[13px]" rows={2} aria-label="note on the part" placeholder="a note" defaultValue={part.note} maxLength={2000} onBlur={(e) => e.target.value.trim() !== (part.note ?? '') && void send({ do: 'EditPart', part: id, note: e.target.value.trim() })} />
+      <div className="flex gap-x-3 text-[13px]" role="group" aria-label="place in the row">
+        <button className="text-ink2 hover:text-ink disabled:opacity-40" disabled={!before} onClick={() => void send({ do: 'OrderPart', part: id, before })}>
+          ‹ further left
+        </button>
+        <button className="text-ink2 hover:text-ink disabled:opacity-40" disabled={place === order.length - 1} onClick={() => void send({ do: 'OrderPart', part: id, before: order[place + 2] ?? '' })}>
+          further right ›
+        </button>
       </div>
       {made && (
         <dl className="fig grid grid-cols-[auto_1fr] gap-x-3 border-t border-hair pt-2 text-[12px]">

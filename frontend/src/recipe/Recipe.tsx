@@ -6,6 +6,7 @@ import type { Fields, Segment } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
 import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
+import { Links } from './Links'
 import { Values } from './Values'
 
 export function Recipe() {
@@ -47,6 +48,7 @@ export function Recipe() {
           {draft && draft.after === null && <DraftItem number={recipe.length + 1} />}
         </ol>
         {!recipe.length && !draft && <FirstSteps />}
+        <Links />
       </div>
       {!draft && (
         <div className="border-t border-hair px-4 py-2.5">

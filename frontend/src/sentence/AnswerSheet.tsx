@@ -122,14 +122,15 @@ function ChoiceSheet({ step, field, path, fields }: Omit<Props, 'kind'>) {
 function PartSheet({ step, kind, field, path, fields }: Props) {
   const parts = useStore((s) => s.project!.document.parts!)
   const draft = useStore((s) => s.draft)
-  const fresh = fieldIsNewPart(kind, fields, field.name)
-  const old = parts.find((p) => p.id === fields[field.name])
+  const fresh = fieldIsNewPart(kind, fields, path)
+  const old = parts.find((p) => p.id === valueAt(fields, path))
   const [name, setName] = useState(step === 'draft' ? draft?.newPart ?? '' : old?.name ?? '')
   const input = useRef<HTMLInputElement>(null)
   useEffect(() => input.current?.select(), [])
   if (!fresh) {
     return (
       <ul className="flex flex-col">
+        {parts.length > 1 && <li className="pb-1 text-[13px] text-ink2">Point at a part, or take it here.</li>}
         {parts.map((p) => (
           <li key={p.id}>
             <button className="w-full px-1 py-0.5 text-left hover:bg-row" autoFocus={p.id === old?.id} onClick={() => void answer(step, path, p.id)}>

@@ -33,7 +33,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     // a step that did something is told by its sentence: its number alone says little
     const works = earlier
       .filter((s) => base?.report.works.includes(s.id))
-      .map((s) => ({ id: s.id, title: `${title(s.id, 'the work')}${s.name ? '' : ` · ${short(project.said[s.id]?.sentence ?? '')}`}` }))
+      .map((s) => ({ id: s.id, title: `${title(s.id, 'the work')}${s.name ? '' : ` · ${short(project.steps[s.id]?.sentence ?? '')}`}` }))
     const answers = readyAnswers(kind, base?.report.parts ?? [], planes, sketches, works)
     const last = lastEdge()
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999

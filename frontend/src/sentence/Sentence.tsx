@@ -93,7 +93,7 @@ function Chip({ step, kind, field, fields, figures, tolerances, piece, lost, ope
   const missing = isMissing(field, fields, draft, path)
   const figure = ['length', 'angle', 'number'].includes(field.type)
   const style = open ? 'chip-open' : missing ? 'chip-missing' : lost ? 'chip-lost' : figure ? 'chip-figure fig' : ''
-  const fresh = !!draft && fieldIsNewPart(kind, fields, field.name)
+  const fresh = !!draft && fieldIsNewPart(kind, fields, path)
   /** The answer as plain text, for those who hear it. */
   let heard = fresh ? draft.newPart : piece.text
   let words: React.ReactNode = heard

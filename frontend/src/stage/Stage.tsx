@@ -5,7 +5,7 @@ import { Vector3 } from 'three'
 import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
 import { type Thing, pickWith } from '../state/picks'
-import { answer, atLimits, canTake, halt, openField, pickKind, resume, setPicking, shownReport, startDraft, useStore } from '../state/store'
+import { answer, atLimits, canTake, fieldIsNewPart, halt, openField, pickKind, resume, setPicking, shownReport, startDraft, stepFields, stepKind, useStore } from '../state/store'
 import { type Blob3d, type Things, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
@@ -118,6 +118,12 @@ export function Stage() {
   const focusStep = useStore((s) => s.focusStep)
   const field = open ? openField() : null
   const pick = field ? pickKind(field.type) : undefined
+  /** Whether the open chip takes a part that is there: any face or edge of it will do. */
+  const wantsPart = useStore((s) => {
+    const kind = s.open && stepKind(s.open.step)
+    const fields = s.open && stepFields(s.open.step)
+    return !!kind && !!fields && field?.type === 'part' && !fieldIsNewPart(kind, fields, s.open!.field)
+  })
   const points = useMemo(() => new Set<string>(pick?.points.map((p) => p.thing)), [pick])
   const sketches = useMemo(() => {
     if (!report || board) return []
@@ -165,13 +171,19 @@ export function Stage() {
   useEffect(() => {
     if (!viewer) return
     viewer.filter = field
-      ? { face: points.has('face'), edge: points.has('edge') || points.has('corner'), region: points.has('region'), line: points.has('line') }
+      ? wantsPart
+        ? { face: true, edge: false, region: false, line: false }
+        : { face: points.has('face'), edge: points.has('edge') || points.has('corner'), region: points.has('region'), line: points.has('line') }
       : { face: pointAt !== 'edges', edge: pointAt !== 'faces', region: pointAt === 'anything' && sketches.length > 0, line: false }
     viewer.onHover = (hit, x, y) => setPointer(hit ? { hit, x, y } : null)
     viewer.onClick = (hit, event) => {
       const box = viewer.canvas.getBoundingClientRect()
       const at = { x: event.clientX - box.left, y: event.clientY - box.top }
       const { open: chip, picking: was } = useStore.getState()
+      if (chip && wantsPart) {
+        if (hit && 'part' in hit.thing) void answer(chip.step, chip.field, hit.thing.part)
+        return
+      }
       if (chip && field) {
         if (!hit || !pick) return
         const next = pickWith(pick, was, hit.thing, viewer, hit.point)
@@ -190,7 +202,7 @@ export function Stage() {
       useStore.setState({ selected: things })
       setVerbs(things.length ? at : null)
     }
-  }, [viewer, field, pick, points, sketches.length, pointAt])
+  }, [viewer, field, pick, points, sketches.length, pointAt, wantsPart])
 
   useEffect(() => {
     if (open || board) setVerbs(null)

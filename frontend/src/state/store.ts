@@ -328,7 +328,7 @@ export function startDraft(kind: Kind, after: string | null): void {
     if (from) fields[field.name] = from
   }
   // an outline that nothing uses yet is most likely the one that is meant
-  const regionField = kind.fields.find((f) => f.type === 'regions')
+  const regionField = kind.fields.find((f) => pickKind(f.type)?.points.some((p) => p.rule === 'regions'))
   if (regionField && !fields[regionField.name]) {
     const recipe = project!.document.recipe ?? []
     const place = placeAfter(after, recipe)
@@ -454,8 +454,9 @@ function makesPart(field: FieldOut, fields: Fields): boolean {
   return answers.split(',').includes(String(fields[name]))
 }
 
-export function fieldIsNewPart(kind: Kind, fields: Fields, name: string): boolean {
-  const field = kind.fields.find((f) => f.name === name)
+/** Whether the chip at a path takes a part that the step makes; one in a clause never does. */
+export function fieldIsNewPart(kind: Kind, fields: Fields, path: string): boolean {
+  const field = kind.fields.find((f) => f.name === path)
   return !!field && field.type === 'part' && makesPart(field, fields)
 }
 
@@ -675,7 +676,7 @@ const lookUpTo = (id: string, step: string): Promise<Report | null> =>
   api.evaluation(id, step).then((found) => found.report, () => null)
 
 function emptyReport(): Report {
-  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, computed: 0, stage: 'measured', measured: false }
+  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, works: [], links: [], computed: 0, stage: 'measured', measured: false }
 }
 
 export function closeChip(): void {

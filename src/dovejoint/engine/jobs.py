@@ -46,6 +46,7 @@ from ..core.recipe import (
     compare,
     evaluate,
     evaluate_at,
+    links_report,
     read,
     readings_report,
 )
@@ -287,6 +288,7 @@ class _View:
             for id, made in self.evaluation.made.items()
             if made.plane is not None and made.sketch is None
         }
+        report["links"] = links_report(self.project, self.evaluation)
         report["works"] = [id for id, made in self.evaluation.made.items() if made.works]
         report |= {
             "readings": [],

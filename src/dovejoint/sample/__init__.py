@@ -1,14 +1,39 @@
 """The sample projects, built by the same commands that the interface sends."""
 
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
 from importlib.resources import files
 
+from ..core.document import Project
+from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .feeder import make_feeder
 from .mast import make_mast
 
-__all__ = ["SAMPLES", "make_feeder", "make_mast", "picture_of"]
+__all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "picture_of"]
+
+
+@dataclass(frozen=True)
+class Sample:
+    """How a sample is made, what it is called on the shelf, and what it shows. ``first``: one to begin with."""
+
+    make: Callable[[], Project]
+    title: str
+    about: str
+    first: bool = False
+
 
 #: what each sample is asked for by
-SAMPLES = {"feeder": make_feeder, "mast": make_mast}
+SAMPLES = {
+    "feeder": Sample(make_feeder, "Window bird feeder", "two parts and the lip between them", True),
+    "mast": Sample(make_mast, "Weather mast", "outlines driven by seven values", True),
+    "anchor": Sample(make_anchor, "Anchor block", "two grooves turned in one cut, two radii in one step"),
+    "cable-comb": Sample(make_cable_comb, "Cable comb", "drawn once, repeated round, hollowed, then drilled"),
+    "tail-ring": Sample(make_tail_ring, "Sleeve with blades", "in inches; one blade, done again round a tube"),
+    "roof": Sample(make_roof, "Lid made in place", "a part from the edges of another"),
+    "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
+}
 
 
 def picture_of(name: str) -> bytes:

@@ -57,6 +57,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),
     ("post", "/api/projects/{id}/figures", "What formulas of lengths come to", s.FiguresIn, s.FiguresOut),
     ("get", "/api/projects/{id}/picture", "A small picture of its parts (PNG), once they were seen", None, None),
+    ("get", "/api/samples", "The sample projects", None, [s.SampleOut]),
     ("get", "/api/samples/{name}/picture", "The same of a sample", None, None),
     ("get", "/api/projects/{id}/file", "The project file", None, None),
     ("post", "/api/projects/{id}/export", "Parts as STL or STEP; several as a zip", s.ExportIn, None),

@@ -25,7 +25,7 @@ from ..core.recipe import LimitStates
 from ..core.recipe.registry import kind_of, segments
 from ..core.steps.board import drag_preview, lengths
 from ..engine import Engine, WorkerDied, jobs
-from ..sample import SAMPLES, picture_of
+from ..sample import SAMPLES, Sample, picture_of
 from ..store import Committed, ProjectStore
 from .body import body
 from .events import EventHub, TooMany
@@ -148,6 +148,13 @@ def recorder(engine: Engine, hub: EventHub) -> Recorder:
     return recorded
 
 
+def _sample(name: str) -> Sample:
+    """A sample by its name. Raises CommandError."""
+    if name not in SAMPLES:
+        raise CommandError("There is no such sample.")
+    return SAMPLES[name]
+
+
 def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recorder) -> Blueprint:
     blueprint = Blueprint("projects", __name__, url_prefix="/api")
 
@@ -188,7 +195,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             name = data.name or _free_name(source.name, {s.name for s in store.summaries()})
             found = store.insert(source.model_copy(update={"name": name}))
         else:
-            found = store.insert(SAMPLES[data.sample]()) if data.sample else store.create(data.name)
+            found = store.insert(_sample(data.sample).make()) if data.sample else store.create(data.name)
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found, engine.openings_mm(found.id)))
 
@@ -346,7 +353,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
 
     @functools.cache
     def samples() -> dict[str, Project]:
-        return {name: make() for name, make in SAMPLES.items()}
+        return {name: sample.make() for name, sample in SAMPLES.items()}
 
     def shown_picture(made: bytes | None) -> Response:
         if made is None:
@@ -367,10 +374,13 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             made = picture_of(same) if same else None
         return shown_picture(made)
 
+    @blueprint.get("/samples")
+    def shelf() -> Response:
+        return jsonify([{"name": n, "title": s.title, "about": s.about, "first": s.first} for n, s in SAMPLES.items()])
+
     @blueprint.get("/samples/<name>/picture")
     def sample_picture(name: str) -> Response:
-        if name not in SAMPLES:
-            raise CommandError("There is no such sample.")
+        _sample(name)
         return shown_picture(picture_of(name))
 
     @blueprint.get("/projects/<id>/file")

@@ -51,9 +51,18 @@ class SummaryOut(Shape):
     changed: str
 
 
+class SampleOut(Shape):
+    """A worked example of the start page; ``first``: one to begin with."""
+
+    name: str
+    title: str
+    about: str
+    first: bool
+
+
 class NewProjectIn(Shape):
     name: str = Field(default="", max_length=200)
-    sample: Literal["", "feeder", "mast"] = ""
+    sample: str = Field(default="", max_length=40)
     copy_of: str = Field(default="", max_length=40)
 
 
@@ -728,6 +737,18 @@ class SketchOut(Shape):
     words: dict[str, str]
 
 
+class LinkOut(Shape):
+    """What a step takes of a part for others; cut by putting ``plane`` into its field, or by freezing its ``curves``."""
+
+    step: str
+    field: str
+    of: str
+    to: list[str]
+    words: str
+    curves: list[str]
+    plane: dict[str, Any] | None
+
+
 class Report(Shape):
     """An evaluation (docs/command-line.md explains each name)."""
 
@@ -744,6 +765,7 @@ class Report(Shape):
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
     works: list[str]
+    links: list[LinkOut]
     computed: int
     stage: Literal["shown", "tried", "made", "measured"]
     measured: bool

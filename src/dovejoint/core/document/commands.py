@@ -127,6 +127,16 @@ class EditPart(CommandModel):
     name: _Text | None = None
     role: Role | None = None
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
+    group: _Text | None = None
+    note: Annotated[str, Field(max_length=2000)] | None = None
+
+
+class OrderPart(CommandModel):
+    """Puts a part before another in the row of parts; without one at the end."""
+
+    do: Literal["OrderPart"] = "OrderPart"
+    part: str
+    before: str = ""
 
 
 class AddReading(CommandModel):
@@ -492,7 +502,8 @@ def _(project: Project, c: EditPart) -> Outcome:
     part = project.part(c.part)
     if part is None:
         raise CommandError("That part is not there any more.", where=c.part)
-    changes = {k: v for k, v in (("name", c.name), ("role", c.role), ("colour", c.colour)) if v is not None}
+    given = (("name", c.name), ("role", c.role), ("colour", c.colour), ("group", c.group), ("note", c.note))
+    changes: dict[str, Any] = {k: v.strip() if k in ("group", "note") else v for k, v in given if v is not None}
     if c.name is not None:
         changes["name"] = c.name.strip()
         if not c.name.strip():
@@ -502,6 +513,17 @@ def _(project: Project, c: EditPart) -> Outcome:
     changed = part.model_copy(update=changes)
     after = with_changes(project, parts=[changed if p.id == part.id else p for p in project.parts])
     return Outcome(after, frozenset({f"part:{part.id}"}), f"change part “{changed.name}”")
+
+
+@handler(OrderPart)
+def _(project: Project, c: OrderPart) -> Outcome:
+    part = project.part(c.part)
+    if part is None or (c.before and project.part(c.before) is None):
+        raise CommandError("That part is not there any more.", where=c.part)
+    rest = [p for p in project.parts if p.id != part.id]
+    place = next((i for i, p in enumerate(rest) if p.id == c.before), len(rest))
+    after = with_changes(project, parts=[*rest[:place], part, *rest[place:]])
+    return Outcome(after, frozenset({f"part:{part.id}", "parts"}), f"put “{part.name}” elsewhere in the row")
 
 
 @handler(SetProfile)

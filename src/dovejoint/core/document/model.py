@@ -37,12 +37,14 @@ class Value(_Strict):
 
 class Part(_Strict):
     """``lies`` is the face that lies down on the bed (its lowest side as modelled when absent), ``turn_deg`` its turn
-    about the upright: both decide what its faces will measure."""
+    about the upright: both decide what its faces will measure. Parts of one ``group`` are one lump to hide, show and move."""
 
     id: _Id
     name: _Name
     role: Role = "printed"
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
+    group: Annotated[str, Field(max_length=80)] = ""
+    note: Annotated[str, Field(max_length=2000)] = ""
     lies: FlatFace | None = None
     turn_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
 

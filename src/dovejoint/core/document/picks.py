@@ -24,6 +24,7 @@ __all__ = [
     "FacePick",
     "FacesOfStep",
     "FacesPicked",
+    "FixedPlane",
     "FlatFace",
     "Pick",
     "PlanePick",
@@ -143,6 +144,15 @@ class StepPlane(Pick):
     step: StepId
 
 
+class FixedPlane(Pick):
+    """A plane that stays where it is: what is left of a link to a face when it is cut. ``x`` and ``y`` are unit vectors, square to each other."""
+
+    rule: Literal["fixed"] = "fixed"
+    origin: tuple[_Finite, _Finite, _Finite]
+    x: tuple[_Finite, _Finite, _Finite]
+    y: tuple[_Finite, _Finite, _Finite]
+
+
 class FlatFace(Pick):
     """A flat face taken as a plane."""
 
@@ -152,11 +162,12 @@ class FlatFace(Pick):
 
 
 class RegionPick(Pick):
-    """Regions of a sketch: all that are material in the usual reading, or those named."""
+    """Regions of a sketch: all that are material in the usual reading, or those named; ``filled``: without their holes."""
 
     rule: Literal["regions"] = "regions"
     step: StepId
     names: Annotated[list[Annotated[str, Field(max_length=4000)]], Field(max_length=400)] | None = None
+    filled: bool = False
 
 
 class ThingPick(Pick):
@@ -169,4 +180,4 @@ class ThingPick(Pick):
 
 FacePick = Annotated[FacesPicked | FacesOfStep, Field(discriminator="rule")]
 EdgePick = Annotated[EdgesPicked | EdgesOfFace | EdgesBetween | EdgesAlong, Field(discriminator="rule")]
-PlanePick = Annotated[BasePlane | StepPlane | FlatFace, Field(discriminator="rule")]
+PlanePick = Annotated[BasePlane | StepPlane | FlatFace | FixedPlane, Field(discriminator="rule")]

@@ -4,6 +4,7 @@ from .compare import compare
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
 from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at
+from .links import Link, links, links_report
 from .outputs import JointShape, Mate, PartState, SketchShape, StepOutput, Work
 from .readings import read, readings_report
 from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, each, kind_of, register, said, sentence, wanted
@@ -15,6 +16,9 @@ __all__ = [
     "FieldSpec",
     "JointShape",
     "LimitStates",
+    "Link",
+    "links",
+    "links_report",
     "Limiter",
     "Mate",
     "PartState",

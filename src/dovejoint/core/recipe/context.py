@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from .. import solid as kernel
-from ..document.picks import BasePlane, CornersPicked, FlatFace, RegionPick, StepPlane
+from ..document.picks import BasePlane, CornersPicked, FixedPlane, FlatFace, RegionPick, StepPlane
 from ..errors import PickError, StepError
 from ..solid import FRONT, GROUND, SIDE, Frame, Vec3
 from .names import EdgesPick, FacesPick, find_corners, find_edges, find_face, find_faces, picked_parts
@@ -41,6 +41,8 @@ class StepContext:
         self._made = made
         self._titles = titles
         self._names = names
+        #: the planes that its picks were found to mean, by field
+        self.frames: dict[str, Frame] = {}
 
     def number(self, field: str) -> float:
         """The figure of a field. Raises StepError when it was left empty."""
@@ -134,8 +136,12 @@ class StepContext:
         except PickError as error:
             raise PickError(error.message, field=field) from None
 
-    def frame(self, pick: BasePlane | StepPlane | FlatFace, field: str) -> Frame:
+    def frame(self, pick: BasePlane | StepPlane | FlatFace | FixedPlane, field: str) -> Frame:
         """The plane that a pick means. Pieces of a split face still give one plane when they lie level."""
+        found = self.frames[field] = self._frame(pick, field)
+        return found
+
+    def _frame(self, pick: BasePlane | StepPlane | FlatFace | FixedPlane, field: str) -> Frame:
         if isinstance(pick, BasePlane):
             return _BASE[pick.plane]
         if isinstance(pick, StepPlane):
@@ -143,6 +149,8 @@ class StepContext:
             if plane is None:
                 raise PickError("The step picked makes no plane; pick another.", field=field)
             return plane
+        if isinstance(pick, FixedPlane):
+            return Frame(pick.origin, pick.x, pick.y)
         part = self.part(pick.part, field)
         found = part.solid.find(pick.face.name)
         frames = [Frame.on_plane(f.at, f.normal) for f in (part.faces[i] for i in found) if f.kind == "plane"]
@@ -168,14 +176,39 @@ class StepContext:
         if pick.names is None:
             chosen = [r for r in sketch.regions if r.depth % 2 == 0]
         else:
-            by_name = {r.name: r for r in sketch.regions}
-            lost = [n for n in pick.names if n not in by_name]
-            if lost:
-                raise PickError("A region picked is not there any more; point at the regions again.", field=field)
-            chosen = [by_name[n] for n in pick.names]
+            chosen = _named(sketch.regions, pick.names, field)
         if not chosen:
             raise StepError("The sketch has no closed area to use; close an outline first.", field=field)
+        if pick.filled:
+            chosen = [kernel.region_filled(r) for r in chosen if not any(_within(r, other) for other in chosen)]
         return sketch, chosen
+
+
+def _named(regions: list[kernel.Region], names: list[str], field: str) -> list[kernel.Region]:
+    """The regions that go by some names. One that got more or fewer curves round its outside is found by those it kept, if only one fits."""
+    by_name = {r.name: r for r in regions}
+    chosen = []
+    for name in names:
+        found = by_name.get(name)
+        if found is None:
+            like = [r for r in regions if r.name not in names and _alike(name, r.name)]
+            if len(like) != 1:
+                raise PickError("A region picked is not there any more; point at the regions again.", field=field)
+            found = like[0]
+        chosen.append(found)
+    return chosen
+
+
+def _alike(name: str, other: str) -> bool:
+    """Whether two names of regions differ only in that one has more curves round its outside than the other."""
+    (mine, _, holes), (theirs, _, others) = name.partition("-"), other.partition("-")
+    a, b = set(mine.split("+")), set(theirs.split("+"))
+    return holes == others and (a <= b or b <= a)
+
+
+def _within(region: kernel.Region, other: kernel.Region) -> bool:
+    """Whether a region lies in a hole of another."""
+    return region.depth > other.depth and kernel.inside(region.loops[0][0], other.loops[0])
 
 
 def _level(a: Frame, b: Frame) -> bool:

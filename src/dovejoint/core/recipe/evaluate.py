@@ -12,7 +12,7 @@ import json
 import logging
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from dataclasses import field as with_default
 from typing import Protocol
 
@@ -351,7 +351,7 @@ def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
     mistake in our programs: it is logged with its place and told as such, and takes nothing else down with it.
     """
     try:
-        return kind.apply(context)
+        return replace(kind.apply(context), frames=context.frames)
     except DoveError as error:
         return error
     except Superseded:

@@ -115,7 +115,7 @@ class Work:
 @dataclass(frozen=True, eq=False)
 class StepOutput:
     """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
-    a later step can do the same elsewhere."""
+    a later step can do the same elsewhere; ``frames`` are the planes that its picks were found to mean, by field."""
 
     parts: dict[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
@@ -123,3 +123,4 @@ class StepOutput:
     joint: JointShape | None = None
     note: str = ""
     works: tuple[Work, ...] = ()
+    frames: dict[str, Frame] = field(default_factory=dict)

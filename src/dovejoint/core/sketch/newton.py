@@ -360,12 +360,19 @@ def _starts(drawing: Drawing) -> Iterator[tuple[Vector, bool]]:
     size = float(max(1e-3, np.max(np.abs(start), initial=0.0)))
     count = 2 * len(drawing.points)
     dice = np.random.default_rng(11)
+    # what does not move is where it is, wherever one starts: the origin, and what was brought in
+    held = [k for i, p in enumerate(drawing.points) if p in drawing.held for k in (2 * i, 2 * i + 1)]
+    held += [count + i for i, r in enumerate(drawing.rounds) if r in drawing.held]
+
+    def kept(z: Vector) -> Vector:
+        z[held] = start[held]
+        return z
 
     def shaken(share: float) -> Vector:
         moved = start + dice.normal(0, share * size, len(start))
         # sizes of rounds must stay above zero
         moved[count:] = start[count:] * np.exp(dice.normal(0, share, len(start) - count))
-        return moved
+        return kept(moved)
 
     turned, spread = start.copy(), start.copy()
     turned[0:count:2], turned[1:count:2] = -start[1:count:2], start[0:count:2]
@@ -374,11 +381,11 @@ def _starts(drawing: Drawing) -> Iterator[tuple[Vector, bool]]:
         spread[k:count:2] = middle + 3.0 * (start[k:count:2] - middle)
     yield shaken(0.05), True
     yield shaken(0.2), True
-    yield turned, False
+    yield kept(turned), False
     yield shaken(0.05), True
     for share in (0.05, 0.2, 0.5, 0.5):
         yield shaken(share), True
-    yield spread, False
+    yield kept(spread), False
 
 
 def elsewhere(

@@ -45,11 +45,13 @@ if TYPE_CHECKING:
     from .probe import free_length, thickness_at, thinnest_wall
     from .push import pushed, without_faces
     from .reach import prism_to_face, prism_to_plane
-    from .regions import Region, find_regions, region_of_face, region_set_in
+    from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .turn import RoundFace, bar, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
 
 _HOME = {
+    "inside": "regions",
+    "region_filled": "regions",
     "ball": "body",
     "block": "body",
     "cone": "body",
@@ -126,6 +128,8 @@ _HOME = {
 }
 
 __all__ = [
+    "inside",
+    "region_filled",
     "ball",
     "block",
     "cone",

@@ -11,15 +11,15 @@ import numpy as np
 from numpy.typing import NDArray
 from OCP.BOPAlgo import BOPAlgo_Builder, BOPAlgo_Tools
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
+from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
 from OCP.BRepTools import BRepTools
 from OCP.collections import Array1_gp_Pnt
 from OCP.Geom import Geom_BezierCurve
 from OCP.GeomAbs import GeomAbs_Intersection
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pln, gp_Pnt
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pnt
 from OCP.GProp import GProp_GProps
-from OCP.ShapeFix import ShapeFix_Face
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Compound
 
@@ -43,7 +43,16 @@ from .kernel import (
 )
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line, Vec2
 
-__all__ = ["Region", "edge_of", "find_regions", "region_between", "region_of_face", "region_set_in"]
+__all__ = [
+    "Region",
+    "edge_of",
+    "find_regions",
+    "inside",
+    "region_between",
+    "region_filled",
+    "region_of_face",
+    "region_set_in",
+]
 
 
 @dataclass(frozen=True, eq=False)
@@ -247,17 +256,22 @@ def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = (
 
 def _built(name: str, wires: Sequence[Shape], edges: Sequence[tuple[Shape, str]]) -> Region:
     """A region in the plane of sketches from its outer wire and those of its holes, whichever way they run."""
-    maker = BRepBuilderAPI_MakeFace(gp_Pln(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1)), TopoDS.Wire(wires[0]), True)
+    face = BRepBuilderAPI_MakeFace(TopoDS.Wire(wires[0]), True).Face()
     for wire in wires[1:]:
-        maker.Add(TopoDS.Wire(wire))
-    fix = ShapeFix_Face(maker.Face())
-    fix.FixOrientation()
-    face = fix.Face()
+        # a hole runs the other way round; which way it runs now, nobody says
+        tries = [_with_hole(face, w) for w in (wire, wire.Reversed())]
+        face = next((f for f in tries if BRepCheck_Analyzer(f).IsValid()), tries[0])
     props = GProp_GProps()
     BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
     loops = tuple(_loop(subshapes(wire, EDGE)) for wire in wires)
     return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), loops, 0)
+
+
+def _with_hole(face: Any, wire: Shape) -> Any:
+    maker = BRepBuilderAPI_MakeFace(face)
+    maker.Add(TopoDS.Wire(wire))
+    return maker.Face()
 
 
 def region_of_face(solid: Any, index: int) -> tuple[Frame, list[Region]]:
@@ -315,3 +329,20 @@ def region_set_in(region: Region, by_mm: float) -> Region:
 def _span(loop: tuple[Vec2, ...]) -> float:
     xs, ys = [p[0] for p in loop], [p[1] for p in loop]
     return math.hypot(max(xs) - min(xs), max(ys) - min(ys))
+
+
+def region_filled(region: Region) -> Region:
+    """A region without its holes."""
+    if len(region.loops) < 2:
+        return region
+    outer = BRepTools.OuterWire_s(TopoDS.Face(region.face))
+    mine = ShapeMap()
+    for edge in subshapes(outer, EDGE):
+        mine.Add(edge)
+    edges = [(edge, curve) for edge, curve in region.edges if mine.Contains(edge)]
+    return replace(_built(region.name.partition("-")[0], [outer], edges), depth=region.depth)
+
+
+def inside(place: Vec2, loop: tuple[Vec2, ...]) -> bool:
+    """Whether a place lies within a sampled loop."""
+    return _inside(place, np.array(loop))

@@ -67,8 +67,9 @@ def _sizes(ctx: StepContext) -> tuple[float, float, float]:
     return bore, screw.sunk_mm + 2 * gap, 0.0
 
 
-def _profile(ctx: StepContext, deep: float) -> tuple[list[tuple[float, float]], list[str]]:
-    """Half of the tool, as (radius, height over the surface) from the bottom of its middle, and what its faces are called."""
+def _profile(ctx: StepContext, deep: float, over: float) -> tuple[list[tuple[float, float]], list[str]]:
+    """Half of the tool, as (radius, height over the surface) from the bottom of its middle, and what its faces are called. It stands out
+    by ``over``."""
     fields: DrillFields = ctx.fields
     bore, head, head_deep = _sizes(ctx)
     r, h = bore / 2, head / 2
@@ -81,36 +82,42 @@ def _profile(ctx: StepContext, deep: float) -> tuple[list[tuple[float, float]], 
         angle = math.radians(90) if fields.size == "screw" else ctx.number("sink")
         if not math.radians(30) <= angle <= math.radians(150):
             raise StepError("A countersink has an angle from 30 to 150 deg.", field="sink")
-        slope = math.tan(angle / 2)
-        low = (h - r) / slope
+        low = (h - r) / math.tan(angle / 2)
         if low >= deep:
             raise StepError("The countersink goes deeper than the hole; drill deeper.", field="depth")
-        places += [(r, -low), (h, 0.0), (h, OVER_MM)]
+        places += [(r, -low), (h, 0.0), (h, over)]
         names += ["sink", "over", "lid"]
     elif fields.shape == "bored":
         if head_deep >= deep:
             raise StepError("The head goes as deep as the hole; drill deeper.", field="depth")
-        places += [(r, -head_deep), (h, -head_deep), (h, OVER_MM)]
+        places += [(r, -head_deep), (h, -head_deep), (h, over)]
         names += ["seat", "head", "lid"]
     else:
-        places += [(r, OVER_MM)]
+        places += [(r, over)]
         names += ["lid"]
-    return [*places, (0.0, OVER_MM)], [*names, "middle"]
+    return [*places, (0.0, over)], [*names, "middle"]
+
+
+def _tool(ctx: StepContext, base: kernel.NamedSolid, name: str, frame: kernel.Frame) -> kernel.NamedSolid:
+    """One hole; it goes to the side on which the part is, first to the one away from where the plane faces."""
+    fields: DrillFields = ctx.fields
+    low, high = kernel.prism_extent([base], frame)
+    if low > -1e-6 and high > 1e-6:
+        frame = kernel.Frame(frame.origin, frame.x, (-frame.y[0], -frame.y[1], -frame.y[2]))
+        low, high = -high, -low
+    if low > -1e-6:
+        raise StepError("There is nothing to drill at one of the places; pick others.", field="at")
+    deep = ctx.positive("depth", "The depth") if fields.extent == "by" else -low + OVER_MM
+    # a plain hole through all goes through what stands over the plane too
+    through = fields.extent == "through" and fields.shape in ("plain", "tapped")
+    over = max(high, 0.0) + OVER_MM if through else OVER_MM
+    return kernel.lathed(frame, *_profile(ctx, deep, over), ctx.id, name)
 
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: DrillFields = ctx.fields
     base = ctx.part(fields.part).solid
-    tools = []
-    for name, frame in spots_of(ctx, fields.at, "at"):
-        if fields.extent == "by":
-            deep = ctx.positive("depth", "The depth")
-        else:
-            low, _ = kernel.prism_extent([base], frame)
-            if low > -1e-6:
-                raise StepError("There is nothing to drill under one of the places; pick others.", field="at")
-            deep = -low + OVER_MM
-        tools.append(kernel.lathed(frame, *_profile(ctx, deep), ctx.id, name))
+    tools = [_tool(ctx, base, name, frame) for name, frame in spots_of(ctx, fields.at, "at")]
     try:
         made = changed(fields.part, base, kernel.cut(base, tools, ctx.id))
     except StepError as error:

@@ -40,14 +40,17 @@ register_pick(
         "Point at areas of an outline or at a flat face, or take a whole outline.",
         ("regions", "flat"),
         (Pointing("region", "regions", "names", many=True), Pointing("face", "flat", "face", only=("plane",))),
-        (Ready({"rule": "regions", "names": None}, "{step}", "sketch"),),
+        (
+            Ready({"rule": "regions", "names": None}, "{step}", "sketch"),
+            Ready({"rule": "regions", "names": None, "filled": True}, "{step}, its holes filled", "sketch"),
+        ),
     )
 )
 register_pick(
     PickKind(
         "until",
         "Point at the face where it ends, or take a plane.",
-        ("base", "plane", "flat"),
+        ("base", "plane", "flat", "fixed"),
         (Pointing("face", "flat", "face"), Pointing("plane", "plane", "step")),
         (Ready({"rule": "plane"}, "{step}", "plane"),),
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ...document.picks import BasePlane, RegionPick, StepPlane
+from ...document.picks import BasePlane, FixedPlane, RegionPick, StepPlane
 from .kind import Namer, PickKind, PickRule, Pointing, Ready, Thing, register_pick
 
 __all__: list[str] = []
@@ -13,7 +13,7 @@ _BASE = {"ground": "the ground", "front": "the front plane", "side": "the side p
 def _region_words(namer: Namer, pick: RegionPick) -> str:
     name = namer.step(pick.step, "outline")
     if pick.names is None:
-        return name
+        return f"{name}, its holes filled" if pick.filled else name
     return f"{len(pick.names)} {'region' if len(pick.names) == 1 else 'regions'} of {name}"
 
 
@@ -21,7 +21,7 @@ register_pick(
     PickKind(
         "plane",
         "Point at a flat face, or take one of these.",
-        ("base", "plane", "flat"),
+        ("base", "plane", "flat", "fixed"),
         (Pointing("face", "flat", "face", only=("plane",)), Pointing("plane", "plane", "step")),
         (
             *(Ready({"rule": "base", "plane": plane}, words) for plane, words in _BASE.items()),
@@ -35,6 +35,7 @@ register_pick(
         lambda namer, pick: namer.step(pick.step, "plane"),
         lambda ctx, pick: [Thing("plane", step=pick.step)],
     ),
+    PickRule("fixed", FixedPlane, lambda namer, pick: "a plane that stays where it is", lambda ctx, pick: []),
 )
 register_pick(
     PickKind(
@@ -42,7 +43,10 @@ register_pick(
         "Point at areas of an outline, or take a whole one.",
         ("regions",),
         (Pointing("region", "regions", "names", many=True),),
-        (Ready({"rule": "regions", "names": None}, "{step}", "sketch"),),
+        (
+            Ready({"rule": "regions", "names": None}, "{step}", "sketch"),
+            Ready({"rule": "regions", "names": None, "filled": True}, "{step}, its holes filled", "sketch"),
+        ),
     ),
     PickRule(
         "regions",

@@ -1,0 +1,103 @@
+"""Links across parts: where a step takes from one part what it makes another of, and how such a link is cut."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ..document import Project
+from ..document.compiled import Compiled, CompiledStep, compiled
+from ..quantities.markers import PartMark
+from .evaluate import Evaluation
+from .picks import Namer, rule_of, said_pick
+from .registry import kind_of
+
+__all__ = ["Link", "links", "links_report"]
+
+
+@dataclass(frozen=True)
+class Link:
+    """A step takes something ``of`` a part that shapes the parts ``to``; ``field`` is where it stands in the step, ``words`` say what.
+
+    ``curves`` are those of a sketch that were brought in from it. Cut by ``plane``, what stood in the field stays where it is now.
+    """
+
+    step: str
+    field: str
+    of: str
+    to: tuple[str, ...]
+    words: str
+    curves: tuple[str, ...] = ()
+    plane: Mapping[str, Any] | None = None
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "step": self.step, "field": self.field, "of": self.of, "to": list(self.to), "words": self.words,
+            "curves": list(self.curves), "plane": dict(self.plane) if self.plane is not None else None,
+        }  # fmt: skip
+
+
+def links(project: Project, evaluation: Evaluation | None = None) -> list[Link]:
+    """All links across parts, in the order of the recipe. With an evaluation those to planes say how they are cut."""
+    read, namer = compiled(project), Namer(project)
+    shaped = _shaped(read)
+    out: list[Link] = []
+    for step in read:
+        to = shaped[step.id]
+        if to:
+            out += _of_step(project, namer, step, to, evaluation)
+    return out
+
+
+def _shaped(read: Compiled) -> dict[str, tuple[str, ...]]:
+    """The parts that each step shapes: itself, or through the steps that take what it made (a sketch, a plane)."""
+    found: dict[str, dict[str, None]] = {s.id: dict.fromkeys(s.shapes) for s in read}
+    for step in reversed(read.steps):
+        for used in step.uses & found.keys():
+            maker = read.of(used)
+            if maker is not None and not maker.shapes:
+                found[used].update(found[step.id])
+    return {id: tuple(parts) for id, parts in found.items()}
+
+
+def _of_step(
+    project: Project, namer: Namer, step: CompiledStep, to: tuple[str, ...], evaluation: Evaluation | None
+) -> list[Link]:
+    kind = kind_of(step.step)
+    out: list[Link] = []
+    brought: dict[str, list[str]] = {}
+    for path, mark, part in step.marks:
+        if not isinstance(mark, PartMark) or mark.does != "reads" or not part or part in to:
+            continue
+        top, *rest = path.split(".")
+        if top == "sources":
+            brought.setdefault(part, []).append(step.step.fields["sources"][int(rest[0])]["id"])
+            continue
+        if any(link.field == top and link.of == part for link in out):
+            continue
+        pick = step.step.fields.get(top)
+        ruled = isinstance(pick, Mapping) and "rule" in pick
+        words = said_pick(namer, pick) if ruled else namer.part(part)
+        spec = kind.spec(top)
+        flat = spec is not None and spec.type in ("plane", "until") and ruled and rule_of(pick).rule == "flat"
+        out.append(Link(step.id, top, part, to, words, plane=_kept(evaluation, step.id, top) if flat else None))
+    for part, curves in brought.items():
+        n = len(curves)
+        words = f"{n} {'curve' if n == 1 else 'curves'} brought in from {namer.part(part)}"
+        out.append(Link(step.id, "sources", part, to, words, tuple(curves)))
+    return out
+
+
+def _kept(evaluation: Evaluation | None, step: str, field: str) -> dict[str, Any] | None:
+    """The plane that a pick means now, as one that stays."""
+    made = evaluation.made.get(step) if evaluation is not None else None
+    frame = made.frames.get(field) if made is not None else None
+    if frame is None:
+        return None
+    return {"rule": "fixed", "origin": list(frame.origin), "x": list(frame.x), "y": list(frame.y)}
+
+
+def links_report(project: Project, evaluation: Evaluation) -> list[dict[str, Any]]:
+    """All links as plain data."""
+    return [link.as_dict() for link in links(project, evaluation)]
