@@ -1,5 +1,5 @@
 /** The parts over the stage: colour, name, role, eye, and a mark when something is wrong. */
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
 import { send, useStore } from '../state/store'
 import type { ProjectState } from '../api/client'
@@ -13,29 +13,23 @@ export function PartsRow() {
   const parts = useStore((s) => s.project!.document.parts!)
   const hidden = useStore((s) => s.hidden)
   if (!parts.length) return null
-  /** In the order of the row; those of one group stand together, where the first of them is. */
-  const rows: { group: string; parts: typeof parts }[] = []
-  for (const part of parts) {
-    const mine = part.group ? rows.find((r) => r.group === part.group) : undefined
-    if (mine) mine.parts.push(part)
-    else rows.push({ group: part.group ?? '', parts: [part] })
-  }
+  // in the order of the row; those of one group stand together, where the first of them is
+  const first = (p: Part) => parts.findIndex((q) => (p.group ? q.group === p.group : q === p))
+  const row = [...parts].sort((a, b) => first(a) - first(b))
   return (
-    <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-w-[calc(100%-2rem)] flex-wrap gap-2">
-      {rows.map((row) =>
-        row.group ? (
-          <li key={`group ${row.group}`} className="relative border-x border-t border-ink px-1.5 pt-1">
-            <GroupName name={row.group} ids={row.parts.map((p) => p.id)} />
-            <ul aria-label={`group ${row.group}`} className="flex flex-wrap gap-2">
-              {row.parts.map((p) => (
-                <PartChip key={p.id} part={p} off={hidden.has(p.id)} />
-              ))}
-            </ul>
+    <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-w-[calc(100%-2rem)] flex-wrap items-end gap-2">
+      {row.map((part, i) => {
+        // a bracket over the chips of a group: each draws its piece, and the first and the last its ends
+        const group = part.group
+        const begins = !!group && row[i - 1]?.group !== group
+        const ends = !!group && row[i + 1]?.group !== group
+        return (
+          <li key={part.id} data-group={group} className={group ? `relative -mx-1 border-t border-ink px-1 pt-1 ${begins ? 'ml-0 border-l' : ''} ${ends ? 'mr-0 border-r' : ''}` : ''}>
+            {begins && <GroupName name={group} ids={row.filter((p) => p.group === group).map((p) => p.id)} />}
+            <PartChip part={part} off={hidden.has(part.id)} />
           </li>
-        ) : (
-          <PartChip key={row.parts[0].id} part={row.parts[0]} off={hidden.has(row.parts[0].id)} />
-        ),
-      )}
+        )
+      })}
     </ul>
   )
 }
@@ -68,7 +62,7 @@ function PartChip({ part, off }: { part: Part; off: boolean }) {
     useStore.setState({ hidden: next })
   }
   return (
-    <li data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
+    <div data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
       <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={toggle} onDoubleClick={() => showAlone(part.id)}>
         <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour, opacity: sheer.has(part.id) ? 0.4 : 1 }} />
       </button>
@@ -82,11 +76,11 @@ function PartChip({ part, off }: { part: Part; off: boolean }) {
             </span>
           )}
         </PopoverButton>
-        <PopoverPanel className="absolute top-full left-0 z-30 mt-1 w-64 border border-ink bg-card p-3">
+        <PopoverPanel className="absolute top-full left-0 z-30 mt-1 w-72 border border-ink bg-card p-3">
           <PartCard id={part.id} />
         </PopoverPanel>
       </Popover>
-    </li>
+    </div>
   )
 }
 
@@ -97,6 +91,27 @@ function showAlone(id: string): void {
   useStore.setState({ hidden: others.length && others.every((o) => hidden.has(o)) && !hidden.has(id) ? new Set() : new Set(others) })
 }
 
+interface KeptProps { label: string; of: string; field: 'name' | 'group' | 'note'; kept: string; lines?: number; placeholder?: string; list?: string; className?: string }
+
+/** A text of a part. It is kept when one leaves it, in whatever way: also when the card closes over it. */
+function KeptText({ label, of, field, kept, lines, placeholder, list, className = '' }: KeptProps) {
+  const [text, setText] = useState(kept)
+  const typed = useRef<string | null>(null)
+  const keep = () => {
+    const now = typed.current?.trim()
+    typed.current = null
+    if (now === undefined || now === kept || (field === 'name' && !now)) return setText(kept)
+    void send({ do: 'EditPart', part: of, [field]: now })
+  }
+  const last = useRef(keep)
+  last.current = keep
+  useEffect(() => setText(kept), [kept])
+  useEffect(() => () => last.current(), [])
+  const common = { 'aria-label': label, value: text, placeholder, maxLength: field === 'note' ? 2000 : 80, onChange: (e: { target: { value: string } }) => setText((typed.current = e.target.value)), onBlur: keep }
+  if (lines) return <textarea rows={lines} className={`field text-[13px] ${className}`} {...common} />
+  return <input className={`field ${className}`} list={list} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} {...common} />
+}
+
 function PartCard({ id }: { id: string }) {
   const part = useStore((s) => s.project!.document.parts!.find((p) => p.id === id))
   const made = useStore((s) => s.report?.parts.find((p) => p.id === id))
@@ -105,7 +120,6 @@ function PartCard({ id }: { id: string }) {
   const sheer = useStore((s) => s.sheer)
   const others = useStore((s) => s.project!.document.parts!.length - 1)
   const alone = others > 0 && hidden.size === others && !hidden.has(id)
-  const [name, setName] = useState(part?.name ?? '')
   const groups = useStore((s) => [...new Set(s.project!.document.parts!.map((p) => p.group ?? ''))].join('\n'))
   const order = useStore((s) => s.project!.document.parts!.map((p) => p.id).join()).split(',')
   const place = order.indexOf(id)
@@ -119,7 +133,7 @@ function PartCard({ id }: { id: string }) {
   }
   return (
     <div className="flex flex-col gap-2">
-      <input className="field" aria-label="name of the part" value={name} maxLength={80} onChange={(e) => setName(e.target.value)} onBlur={() => name.trim() && name !== part.name && void send({ do: 'EditPart', part: id, name })} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      <KeptText label="name of the part" of={id} field="name" kept={part.name} />
       <div className="flex gap-1.5" role="group" aria-label="colour">
         {PIGMENTS.map((c, i) => (
           <button key={c} aria-label={`pigment ${i + 1}`} aria-pressed={part.colour === c} className={`h-5 w-5 border ${part.colour === c ? 'border-2 border-ink' : 'border-hair'}`} style={{ background: c }} onClick={() => void send({ do: 'EditPart', part: id, colour: c })} />
@@ -141,14 +155,14 @@ function PartCard({ id }: { id: string }) {
       </div>
       <label className="flex items-baseline gap-2 text-[13px] text-ink2">
         group
-        <input key={part.group} className="field py-0!" aria-label="group of the part" placeholder="none" list="groups" defaultValue={part.group} maxLength={80} onBlur={(e) => e.target.value.trim() !== (part.group ?? '') && void send({ do: 'EditPart', part: id, group: e.target.value.trim() })} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+        <KeptText label="group of the part" of={id} field="group" kept={part.group ?? ''} list="groups" placeholder="none" className="py-0!" />
         <datalist id="groups">
           {groups.split('\n').filter(Boolean).map((g) => (
             <option key={g} value={g} />
           ))}
         </datalist>
       </label>
-      <textarea key={part.note} className="field text-[13px]" rows={2} aria-label="note on the part" placeholder="a note" defaultValue={part.note} maxLength={2000} onBlur={(e) => e.target.value.trim() !== (part.note ?? '') && void send({ do: 'EditPart', part: id, note: e.target.value.trim() })} />
+      <KeptText label="note on the part" of={id} field="note" kept={part.note ?? ''} placeholder="a note" lines={2} />
       <div className="flex gap-x-3 text-[13px]" role="group" aria-label="place in the row">
         <button className="text-ink2 hover:text-ink disabled:opacity-40" disabled={!before} onClick={() => void send({ do: 'OrderPart', part: id, before })}>
           ‹ further left

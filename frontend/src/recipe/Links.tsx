@@ -1,5 +1,5 @@
 /** Links across parts: what is built on another part, to go to, to see on the model, and to cut. */
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { openBoard, openChip, send, useStore } from '../state/store'
 import type { Report } from '../api/client'
 
@@ -8,9 +8,11 @@ type Link = Report['links'][number]
 export function Links() {
   const links = useStore((s) => s.report?.links) ?? NONE
   const [shown, setShown] = useState(false)
+  const box = useRef<HTMLElement>(null)
+  useEffect(() => void (shown && box.current?.scrollIntoView({ block: 'nearest' })), [shown])
   if (!links.length) return null
   return (
-    <section aria-label="links between parts" className="border-t border-hair px-4 py-2">
+    <section ref={box} aria-label="links between parts" className="border-t border-hair px-4 py-2">
       <button className="flex w-full items-baseline justify-between text-left" aria-expanded={shown} onClick={() => setShown(!shown)}>
         <span className="font-semibold">Links between parts</span>
         <span className="text-[13px] text-ink2">

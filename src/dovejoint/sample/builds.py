@@ -40,7 +40,7 @@ def make_anchor() -> Project:
     )  # fmt: skip
     do(
         "AddStep", kind="body", name="mast tube", new_part={"name": "Mast tube", "role": "reference"},
-        fields={"shape": "cylinder", "across": "32 mm", "high": "60 mm", "right": "-34 mm", "on": GROUND},
+        fields={"shape": "cylinder", "across": "24 mm", "high": "42 mm", "right": "-30 mm", "on": GROUND},
     )  # fmt: skip
     outline = Drawing(making, "block outline", plane=GROUND)
     made = outline.do("DrawRectangle", first=[0, 0], corner=[8, 8], on="origin", width="side")
@@ -291,29 +291,33 @@ def make_cover_link() -> Project:
     cover_step, cover = do(
         "AddStep", kind="extrude", name="cover", new_part={"name": "Cover"}, fields={"profile": front, "distance": "plate"}
     )  # fmt: skip
+
     # the outer edges of the cover's face are the box's own: the names of its sides tell them
+    def named(label: str) -> dict[str, str]:
+        return {"kind": "plane", "label": label}
+
     right, left, upper = (f"{cover_step}/side({body}/{face})" for face in ("side(right)", "side(left)", "end"))
     do(
         "AddStep", kind="push", name="both higher, once",
         fields={
-            "faces": {"rule": "faces", "part": box, "faces": [{"name": f"{body}/end"}, {"name": upper, "part": cover}]},
+            "faces": {"rule": "faces", "part": box, "faces": [{"name": f"{body}/end", "seen": named("top")}, {"name": upper, "part": cover, "seen": named("top")}]},
             "distance": "2 mm",
         },
     )  # fmt: skip
     do(
         "AddStep", kind="push", name="cover stays under the top",
         fields={
-            "faces": {"rule": "faces", "part": cover, "faces": [{"name": upper}]}, "way": "level",
+            "faces": {"rule": "faces", "part": cover, "faces": [{"name": upper, "seen": named("top")}]}, "way": "level",
             "to": top, "gap": "-0.5 mm",
         },
     )  # fmt: skip
     do(
         "AddStep", kind="push", name="one side out",
-        fields={"faces": {"rule": "faces", "part": cover, "faces": [{"name": right}]}, "distance": "4 mm"},
+        fields={"faces": {"rule": "faces", "part": cover, "faces": [{"name": right, "seen": named("right side")}]}, "distance": "4 mm"},
     )  # fmt: skip
-    like = _plane_face(cover, right, "right", direction=[1, 0, 0])
+    like = _plane_face(cover, right, "right side", direction=[1, 0, 0])
     do(
         "AddStep", kind="push", name="the other side follows",
-        fields={"faces": {"rule": "faces", "part": cover, "faces": [{"name": left}]}, "way": "mirror", "like": like, "to": SIDE},
+        fields={"faces": {"rule": "faces", "part": cover, "faces": [{"name": left, "seen": named("left side")}]}, "way": "mirror", "like": like, "to": SIDE},
     )  # fmt: skip
     return making.project
