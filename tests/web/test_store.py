@@ -97,7 +97,7 @@ def test_projects_are_kept_apart_and_go_whole(path: Path) -> None:
 def test_migrations_run_once_and_results_can_be_thrown_away(tmp_path: Path) -> None:
     path = tmp_path / "projects.db"
     for _ in range(2):
-        assert Database(path).connection().execute("PRAGMA user_version").fetchone()[0] == 2
+        assert Database(path).connection().execute("PRAGMA user_version").fetchone()[0] == 3
     results = ResultStore(tmp_path / "cache.db")
     results.keep("k1", '{"parts": [{"mesh": "m1", "things": ""}]}', {"m1": b"one", "m2": b"two"})
     assert (results.report("k1"), results.mesh("m2")) == ('{"parts": [{"mesh": "m1", "things": ""}]}', b"two")

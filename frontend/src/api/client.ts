@@ -26,6 +26,7 @@ export type Kind = S['KindOut']
 export type FieldOut = S['FieldOut']
 export type Summary = S['SummaryOut']
 export type Sample = S['SampleOut']
+export type BroughtFile = S['BroughtFileOut']
 export type Dimension = S['DimensionOut']
 export type WorkshopOut = S['WorkshopOut']
 export type Trial = S['TrialOut']
@@ -85,6 +86,9 @@ export const api = {
   kinds: () => get<Kinds>('/kinds'),
   projects: () => get<Summary[]>('/projects'),
   create: (name: string, sample = '') => post<ProjectAnswer>('/projects', { name, sample }),
+  /** Keeps a STEP, STL or 3MF file, and says what solids it holds. */
+  addFile: async (id: string, file: File, unit: string) =>
+    (await request(`/projects/${id}/files?name=${encodeURIComponent(file.name)}&unit=${unit}`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })).json() as Promise<BroughtFile>,
   samples: () => get<Sample[]>('/samples'),
   copy: (id: string) => post<ProjectAnswer>('/projects', { copy_of: id }),
   bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectAnswer>,

@@ -4,6 +4,7 @@ import { RadioGroup, Radio } from '@headlessui/react'
 import { answer, closeChip, fieldIsNewPart, leaveChip, pickKind, send, tryAnswer, useStore, valueAt } from '../state/store'
 import type { FieldOut, Fields, Kind } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
+import { FileSheet } from './FileSheet'
 import { FormulaField } from './FormulaField'
 import { PickSheet } from './PickSheet'
 import { ToleranceField } from './ToleranceField'
@@ -54,6 +55,8 @@ export function AnswerSheet({ step, kind, field, path, fields }: Props) {
         <ChoiceSheet {...{ step, field, path, fields }} />
       ) : field.type === 'part' ? (
         <PartSheet {...{ step, kind, field, path, fields }} />
+      ) : field.type === 'file' ? (
+        <FileSheet {...{ step, path, fields }} />
       ) : field.type === 'text' ? (
         <TextSheet {...{ step, field, path, fields }} />
       ) : pickKind(field.type) ? (

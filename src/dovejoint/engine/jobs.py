@@ -57,6 +57,7 @@ from . import channel
 from .executor import JobStopped
 
 __all__ = [
+    "brought_job",
     "compare_job",
     "coupon_job",
     "evaluate_job",
@@ -389,6 +390,17 @@ def outline_job(document: str, step: str, format: str, unit: str) -> bytes:
 def outline_in_job(name: str, text: str, unit: str, scale: float) -> str:
     """The curves of an outline file, as JSON. Raises FileError."""
     return json.dumps(read_outline(name, text, unit, scale).as_dict())
+
+
+def brought_job(data: bytes, name: str, unit: str) -> list[dict[str, Any]]:
+    """What solids a file of another program holds: their names, sizes (mm) and what was mended. Raises FileError."""
+    out = []
+    for solid in kernel.brought_solids(data, name, unit):
+        low, high = kernel.bounds(solid.shape)
+        out.append(
+            {"name": solid.name, "size_mm": [b - a for a, b in zip(low, high, strict=True)], "mended": solid.mended}
+        )
+    return out
 
 
 def lights_job(document: str, pick: str, before: str) -> str:

@@ -22,6 +22,7 @@ from pathlib import Path
 from typing import Any, Literal, TypeVar
 
 from ..core.document import Project, ThingPick
+from ..core.document.files import with_files
 from ..store import ResultStore
 from . import jobs
 from .apart import BARRED
@@ -119,6 +120,7 @@ class Engine:
     pool : where jobs run, or one executor for everything. Stopping and progress work with ours; any
         ``concurrent.futures.Executor`` can take the long work.
     store : finished evaluations and meshes.
+    files : a file that belongs to projects, packed, by its hash.
     notify : told ``(project id, event, data)`` when something is worth passing on to windows.
     """
 
@@ -127,9 +129,11 @@ class Engine:
         pool: Pool | Executor,
         store: ResultStore,
         notify: Callable[[str, str, dict[str, Any]], None] | None = None,
+        files: Callable[[str], str | None] = lambda hash: None,
     ) -> None:
         self.pool = pool if isinstance(pool, Pool) else Pool.single(pool)
         self.store = store
+        self.files = files
         self.notify = notify or (lambda project, event, data: None)
         self._lock = threading.Lock()
         self._lines: dict[str, _Line] = {}
@@ -153,6 +157,10 @@ class Engine:
         """Equal keys mean equal evaluations: the document (with names, which labels show) and the programs."""
         text = f"{self._kernel}\n{upto or ''}\n{measure}\n{limits}\n{project.model_dump_json()}"
         return hashlib.sha256(text.encode()).hexdigest()
+
+    def text(self, project: Project) -> str:
+        """A project as it travels to a worker: with the files that belong to it."""
+        return with_files(project, self.files).model_dump_json()
 
     # ---- asking ------------------------------------------------------------------------------------------------
 
@@ -319,7 +327,7 @@ class Engine:
         known = [*self._blobs.kept, *self._solids.kept]
         fresh = time.monotonic() - BARRED_S
         barred = {key: why for key, (why, since) in self._barred.items() if since > fresh or why == BARRED["crashed"]}
-        arguments = (project.model_dump_json(), upto, barred, known, _DEPTHS[lane], limits)
+        arguments = (self.text(project), upto, barred, known, _DEPTHS[lane], limits)
         at: dict[str, Any] = {}
 
         def heard(message: tuple[Any, ...]) -> None:
@@ -382,14 +390,7 @@ class Engine:
 
         try:
             future = self._submit(
-                id,
-                "measure",
-                executor,
-                lambda message: None,
-                jobs.measured_job,
-                project.model_dump_json(),
-                snapshot,
-                solids,
+                id, "measure", executor, lambda message: None, jobs.measured_job, self.text(project), snapshot, solids
             )
         except RuntimeError as error:
             self._failed(asked, JobStopped() if self._closed else error)
@@ -513,7 +514,7 @@ class Engine:
     ) -> str:
         """A reading on the model, as JSON. Raises PickError, WorkerDied, TimeoutError."""
         picks = (first.model_dump_json(), second.model_dump_json() if second else None)
-        return self.edit(id, jobs.measure_job, project.model_dump_json(), *picks, wait_s=wait_s)
+        return self.edit(id, jobs.measure_job, self.text(project), *picks, wait_s=wait_s)
 
     def edit(self, id: str, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 60.0) -> _Answer:
         """A short job of jobs.py on the worker that has a project's solids. Raises what it raises, WorkerDied, TimeoutError."""
@@ -552,7 +553,7 @@ class Engine:
 
     def heavy(self, project: Project, job: Callable[..., _Answer], *arguments: Any, wait_s: float = 120.0) -> _Answer:
         """A long job on a project's model, to which the solids go along where they are at hand. Raises as :meth:`work`."""
-        document, snapshot = project.model_dump_json(), self._snapshots.get(self.key(project, None, False))
+        document, snapshot = self.text(project), self._snapshots.get(self.key(project, None, False))
         executor = self.pool.helper()
         if snapshot is not None:
             wanted = set(snapshot.parts.values())

@@ -13,6 +13,7 @@ from typing import Any
 
 from ..core.document import Command, Project, apply, new_project
 from ..core.document.file import check
+from ..core.document.files import hash_of, pack, without_files
 from ..core.document.patch import Patch, apply_patch, patches
 from ..core.errors import ClashError, CommandError, FileError
 from .database import Database
@@ -117,12 +118,27 @@ class ProjectStore:
     def insert(self, project: Project) -> Committed:
         """Keep a project that came from elsewhere, as a new one."""
         id = secrets.token_hex(5)
+        files, project = project.files, without_files(project)
         with self.database.transaction() as connection:
+            for hash, packed in files.items():
+                connection.execute("INSERT OR IGNORE INTO file VALUES (?, ?, ?)", (hash, packed, _now()))
             connection.execute(
                 "INSERT INTO project (id, name, document, created, changed) VALUES (?, ?, ?, ?, ?)",
                 (id, project.name, project.model_dump_json(), _now(), _now()),
             )
         return self.get(id)
+
+    def keep_file(self, data: bytes) -> str:
+        """Keep a file that is to be brought into a project; the hash that it goes by."""
+        hash = hash_of(data)
+        with self.database.transaction() as connection:
+            connection.execute("INSERT OR IGNORE INTO file VALUES (?, ?, ?)", (hash, pack(data), _now()))
+        return hash
+
+    def file(self, hash: str) -> str | None:
+        """A file by its hash, packed."""
+        row = self.database.connection().execute("SELECT packed FROM file WHERE hash = ?", (hash,)).fetchone()
+        return None if row is None else str(row["packed"])
 
     def delete(self, id: str) -> None:
         with self.database.transaction() as connection:

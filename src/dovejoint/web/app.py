@@ -58,7 +58,7 @@ def create_app(config: Config) -> Flask:
     results = ResultStore(config.data / "cache.db")
     hub = EventHub()
     pool = Pool(lambda: KillableExecutor(limit_s=config.step_limit_s), config.editors, config.helpers, config.heavy)
-    engine = Engine(pool, results, hub.send)
+    engine = Engine(pool, results, hub.send, store.file)
     pool.warm()
     app.extensions["dovejoint"] = {
         "engine": engine,

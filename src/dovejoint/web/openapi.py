@@ -52,6 +52,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),
     ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),
     ("post", "/api/projects/{id}/look", "What of a part would come onto a board", s.LookIn, [s.BroughtOut]),
+    ("post", "/api/projects/{id}/files", "Bring in a STEP, STL or 3MF file (the body; ?name=)", None, s.BroughtFileOut),
     ("post", "/api/projects/{id}/outline", "The outlines in a DXF or SVG file", s.OutlineIn, s.OutlineOut),
     ("post", "/api/projects/{id}/outline/export", "A sketch as a DXF or SVG file", s.OutlineExportIn, None),
     ("post", "/api/projects/{id}/drag", "Where things of a sketch go while one is dragged", s.DragIn, s.DragOut),

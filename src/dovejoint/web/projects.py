@@ -14,6 +14,7 @@ from flask import Blueprint, Response, jsonify, request
 from pydantic import ValidationError
 
 from ..core.document import Project, Step, apply, command_from, dump, field_model, load
+from ..core.document.files import with_files
 from ..core.errors import CommandError, DoveError, FileError
 from ..core.fits import FIT_CLASSES
 from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report
@@ -299,9 +300,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def lights(id: str) -> Response:
         """The things on the stage that a pick stands for, as the model is before a step."""
         data = LightsIn.model_validate(body())
-        found = engine.edit(
-            id, jobs.lights_job, store.get(id).project.model_dump_json(), json.dumps(data.pick), data.before
-        )
+        found = engine.edit(id, jobs.lights_job, engine.text(store.get(id).project), json.dumps(data.pick), data.before)
         return Response(found, mimetype="application/json")
 
     @blueprint.post("/projects/<id>/measure")
@@ -323,10 +322,23 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def look(id: str) -> Response:
         data = LookIn.model_validate(body())
         project = store.get(id).project
-        seen = engine.edit(
-            id, jobs.look_job, project.model_dump_json(), data.step, data.pick.model_dump_json(), data.what
-        )
+        seen = engine.edit(id, jobs.look_job, engine.text(project), data.step, data.pick.model_dump_json(), data.what)
         return Response(seen, mimetype="application/json")
+
+    @blueprint.post("/projects/<id>/files")
+    def add_file(id: str) -> Response:
+        """Keep a STEP, STL or 3MF file (the body), once it is known that it can be read; what solids it holds."""
+        store.get(id)
+        name, data = request.args.get("name", "")[:200], request.get_data()
+        if not data:
+            raise FileError("That file is empty.")
+        try:
+            solids = engine.work(
+                jobs.brought_job, data, name, request.args.get("unit", "mm"), wait_s=2 * OUTLINE_S, limit_s=OUTLINE_S
+            )
+        except WorkerDied:
+            raise FileError("That file takes too long to read, or too much memory; simplify it first.") from None
+        return jsonify({"hash": store.keep_file(data), "name": name, "solids": solids})
 
     @blueprint.post("/projects/<id>/outline")
     def outline(id: str) -> Response:
@@ -347,7 +359,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         step = project.step(data.step)
         if step is None:
             raise CommandError("That sketch is not there any more.")
-        file = engine.edit(id, jobs.outline_job, project.model_dump_json(), data.step, data.format, data.unit)
+        file = engine.edit(id, jobs.outline_job, engine.text(project), data.step, data.format, data.unit)
         name = file_name("{project} {part}", project.name, step.name or "outline", data.format)
         return download(name, OUTLINE_TYPES[data.format], file)
 
@@ -387,7 +399,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def file(id: str) -> Response:
         project = store.get(id).project
         name = file_name("{project}", project.name, "", "dove.json")
-        return download(name, "application/json", dump(project).encode())
+        return download(name, "application/json", dump(with_files(project, store.file)).encode())
 
     @blueprint.post("/projects/<id>/export")
     def export(id: str) -> Response:

@@ -60,6 +60,20 @@ class SampleOut(Shape):
     first: bool
 
 
+class BroughtSolidOut(Shape):
+    """A solid of a file that was brought in."""
+
+    name: str
+    size_mm: Vec3
+    mended: str
+
+
+class BroughtFileOut(Shape):
+    hash: str
+    name: str
+    solids: list[BroughtSolidOut]
+
+
 class NewProjectIn(Shape):
     name: str = Field(default="", max_length=200)
     sample: str = Field(default="", max_length=40)

@@ -109,13 +109,13 @@ def workshop(
     @blueprint.get("/projects/<id>/coupons/<kind>")
     def coupon(id: str, kind: str) -> Response:
         """A coupon for the project's printer: its document, estimate, features, and the model to look at."""
-        made = json.loads(engine.work(jobs.coupon_job, projects.get(id).project.model_dump_json(), kind))
+        made = json.loads(engine.work(jobs.coupon_job, engine.text(projects.get(id).project), kind))
         document = Project.model_validate(made["document"])
         return jsonify({**made, "report": json.loads(engine.look(f"coupon {id}", document))})
 
     @blueprint.get("/projects/<id>/coupons/<kind>/export")
     def export_coupon(id: str, kind: str) -> Response:
-        made = json.loads(engine.work(jobs.coupon_job, projects.get(id).project.model_dump_json(), kind))
+        made = json.loads(engine.work(jobs.coupon_job, engine.text(projects.get(id).project), kind))
         format = request.args.get("format", "3mf")
         document = Project.model_validate(made["document"])
         files = engine.export(document, [], format, "mm", "{project} {part}", True, format == "3mf")
@@ -147,7 +147,7 @@ def workshop(
         data = TrialIn.model_validate(body())
         found = projects.get(id)
         profile = profile_of(found.project)
-        document = found.project.model_dump_json()
+        document = engine.text(found.project)
         if data.coupon:
             printed = json.loads(engine.work(jobs.coupon_job, document, data.coupon))
             printed.pop("document")
@@ -393,7 +393,7 @@ def workshop(
     def compare_revisions(id: str) -> Response:
         """Two states side by side: ?from=1&to=now."""
         one, two = (state_of(id, request.args.get(k, "now")) for k in ("from", "to"))
-        return _json(engine.work(jobs.compare_job, one.model_dump_json(), two.model_dump_json()))
+        return _json(engine.work(jobs.compare_job, engine.text(one), engine.text(two)))
 
     @blueprint.get("/projects/<id>/revisions/<int:number>/evaluation")
     def look_at_revision(id: str, number: int) -> Response:

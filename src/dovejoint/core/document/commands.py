@@ -47,7 +47,7 @@ class NewPart(CommandModel):
     """A part that a step brings into being; without a colour it takes the next pigment."""
 
     name: _Text
-    role: Role = "printed"
+    role: Role | None = None
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
 
 
@@ -398,12 +398,12 @@ def _uses(formula: str, name: str) -> bool:
 # ---- steps -----------------------------------------------------------------------------------------------------
 
 
-def _make_part(project: Project, new: NewPart) -> tuple[Project, Part]:
+def _make_part(project: Project, new: NewPart, role: Role) -> tuple[Project, Part]:
     name = new.name.strip() or f"Part {len(project.parts) + 1}"
     if any(p.name.lower() == name.lower() for p in project.parts):
         raise CommandError(f"There is a part called “{name}” already.", field="part")
     colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
-    part = Part(id=f"p{project.next_id}", name=name, role=new.role, colour=colour)
+    part = Part(id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour)
     return with_changes(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
 
 
@@ -420,7 +420,7 @@ def _with_new_part(project: Project, kind: str, data: dict[str, Any], new: NewPa
     taker = new_part_field(field_model(kind))
     if taker is None:
         raise CommandError(f"A step of the kind “{kind}” makes no part.")
-    after, part = _make_part(project, new)
+    after, part = _make_part(project, new, field_model(kind).new_role)
     data[taker[0]] = part.id
     return after, part.id
 

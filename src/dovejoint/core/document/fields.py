@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
@@ -19,6 +19,8 @@ class StepFields(BaseModel):
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+    #: the role that a part has which the step brings into being
+    new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
 
 
 _MODELS: dict[str, type[StepFields]] = {}

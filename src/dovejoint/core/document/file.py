@@ -12,6 +12,7 @@ from ..errors import CommandError, DoveError, FileError, FormulaError
 from ..quantities.formula import check_name
 from .compiled import compiled_step
 from .fields import known_kinds
+from .files import checked_files
 from .model import Part, Profile, Project, Step
 
 __all__ = ["FORMAT", "LARGEST_FILE_BYTES", "dump", "load", "new_project", "schema"]
@@ -34,6 +35,9 @@ def new_project(name: str) -> Project:
 def dump(project: Project) -> str:
     """The project file as text, two spaces deep, fit to be compared line by line."""
     body = {"application": "dove-joint", **project.model_dump(mode="json")}
+    if not project.files:
+        # what comes last is the bulk of it, and most projects have none
+        del body["files"]
     return json.dumps(body, indent=2, ensure_ascii=False) + "\n"
 
 
@@ -76,6 +80,7 @@ def load(text: str | bytes) -> Project:
         )
     project = check(data)
     _meant(project)
+    checked_files(project)
     return project
 
 

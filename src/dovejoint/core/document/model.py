@@ -142,7 +142,8 @@ class Profile(_Strict):
 
 
 class Project(_Strict):
-    """Everything that the user said about one product."""
+    """Everything that the user said about one product. ``files`` are those brought in, packed, by their hashes: they travel in the project file,
+    and are kept apart from the document (files.py)."""
 
     format: Literal[1] = 1
     name: _Name
@@ -154,6 +155,7 @@ class Project(_Strict):
     profiles: Annotated[list[Profile], Field(max_length=40)] = []
     profile: str = ""
     readings: Annotated[list[Reading], Field(max_length=200)] = []
+    files: Annotated[dict[Annotated[str, Field(pattern=r"^[0-9a-f]{32}$")], str], Field(max_length=60)] = {}
 
     def step(self, id: str) -> Step | None:
         return next((s for s in self.recipe if s.id == id), None)

@@ -19,7 +19,7 @@ from pydantic import BaseModel, Field
 from .units import ANGLE, LENGTH, NUMBER, Dimension
 
 __all__ = [
-    "Angle", "Changed", "FormulaMark", "Length", "Made", "MadeWhen", "NameMark", "Number", "PartId", "PartMark", "StepId",
+    "Angle", "Changed", "FileHash", "FileMark", "FormulaMark", "Length", "Made", "MadeWhen", "NameMark", "Number", "PartId", "PartMark", "StepId",
     "StepMark", "unseen_marks", "rewrite", "walk",
 ]  # fmt: skip
 
@@ -66,19 +66,25 @@ class NameMark:
     """The field holds the name of a face or an edge, in which the ids of the steps that made it stand."""
 
 
+@dataclass(frozen=True)
+class FileMark:
+    """The field holds the hash of a file that was brought in."""
+
+
 Length = Annotated[str, FormulaMark(LENGTH), Field(max_length=400)]
 Angle = Annotated[str, FormulaMark(ANGLE), Field(max_length=400)]
 Number = Annotated[str, FormulaMark(NUMBER), Field(max_length=400)]
 PartId = Annotated[str, PartMark(), Field(max_length=40)]
 StepId = Annotated[str, StepMark(), Field(max_length=40)]
+FileHash = Annotated[str, FileMark(), Field(pattern=r"^[0-9a-f]{32}$")]
 #: a part that the step always brings into being
 Made = Annotated[str, PartMark("changes", "always"), Field(max_length=40)]
 #: a part that the step makes when ``operation`` is ``new``, and changes otherwise
 MadeWhen = Annotated[str, PartMark("changes", "operation=new"), Field(max_length=40)]
 
 M = TypeVar("M", bound=BaseModel)
-Mark = FormulaMark | PartMark | StepMark | NameMark
-_MARKS = (FormulaMark, PartMark, StepMark, NameMark)
+Mark = FormulaMark | PartMark | StepMark | NameMark | FileMark
+_MARKS = (FormulaMark, PartMark, StepMark, NameMark, FileMark)
 _MAKES, _CHANGES = PartMark("makes"), PartMark("changes")
 
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING, Any
 
 from .. import solid as kernel
+from ..document.files import unpack
 from ..document.picks import BasePlane, CornersPicked, FixedPlane, FlatFace, RegionPick, StepPlane
 from ..errors import PickError, StepError
 from ..solid import FRONT, GROUND, SIDE, Frame, Vec3
@@ -32,6 +33,7 @@ class StepContext:
         made: dict[str, StepOutput],
         titles: dict[str, str],
         names: dict[str, str],
+        files: Mapping[str, str] | None = None,
     ) -> None:
         self.step = step
         self.id = step.id
@@ -41,6 +43,7 @@ class StepContext:
         self._made = made
         self._titles = titles
         self._names = names
+        self._files = files or {}
         #: the planes that its picks were found to mean, by field
         self.frames: dict[str, Frame] = {}
 
@@ -66,6 +69,12 @@ class StepContext:
         if id not in self._parts:
             raise PickError("A part is missing; pick one.", field=field)
         return self._parts[id]
+
+    def file(self, hash: str, name: str, field: str) -> bytes:
+        """A file that was brought in. Raises StepError where it did not come with the project."""
+        if hash not in self._files:
+            raise StepError(f"The file “{name}” did not come with this project; bring it in again.", field=field)
+        return unpack(self._files[hash])
 
     @property
     def states(self) -> Mapping[str, PartState]:

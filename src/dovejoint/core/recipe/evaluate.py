@@ -258,7 +258,7 @@ def evaluate(
             figures = figures_of(
                 read, kind, known if other is None else other, variant.shifts(step) if variant else None
             )
-            context = StepContext(step, read.fields, figures, parts, made, titles, names)
+            context = StepContext(step, read.fields, figures, parts, made, titles, names, project.files)
             if kind.prepare is not None:
                 figures.update(kind.prepare(project, step, figures, context))
             inputs = _inputs(read, kind, parts, keys, titles, names)

@@ -46,7 +46,7 @@ class Choice:
 class FieldSpec:
     """How the interface asks for a field.
 
-    ``type`` is ``length``, ``angle``, ``number``, ``choice``, ``text``, ``part``, ``sketch``, ``clauses`` (a list of a model, whose own
+    ``type`` is ``length``, ``angle``, ``number``, ``choice``, ``text``, ``part``, ``sketch``, ``file``, ``clauses`` (a list of a model, whose own
     fields are the ``specs``), or a kind of pick. ``default`` is what a new step starts with; ``None`` must be answered.
     """
 
@@ -206,7 +206,7 @@ def _check_specs(kind: str, specs: tuple[FieldSpec, ...], model: type[BaseModel]
             if inner is None:
                 raise ValueError(f"{where}: clauses are a list of a model")
             _check_specs(where, spec.specs, inner)
-        elif spec.type not in ("text", "sketch"):
+        elif spec.type not in ("text", "sketch", "file"):
             pick = pick_kind(spec.type)
             if pick is None:
                 raise ValueError(f"{where}: there is no kind of pick “{spec.type}”")
@@ -335,6 +335,8 @@ def _said_field(namer: Namer, spec: FieldSpec, value: Any) -> str:
     if spec.type == "sketch":
         n = len((value or {}).get("curves", []))
         return "an empty outline" if n == 0 else f"an outline of {n} curve{'s' if n > 1 else ''}"
+    if spec.type == "file":
+        return str((value or {}).get("name", ""))
     if isinstance(value, Mapping) and "rule" in value:
         return said_pick(namer, value)
     return spec.label

@@ -18,6 +18,7 @@ from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 if TYPE_CHECKING:
     from .along import lofted, path_of_curves, path_of_edges, swept_along
     from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
+    from .brought import BroughtSolid, brought_solids, fitted
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
     from .divide import side_of
@@ -50,6 +51,9 @@ if TYPE_CHECKING:
     from .twin import Motion, grown, moved, scaled
 
 _HOME = {
+    "BroughtSolid": "brought",
+    "brought_solids": "brought",
+    "fitted": "brought",
     "inside": "regions",
     "region_filled": "regions",
     "ball": "body",
@@ -128,6 +132,9 @@ _HOME = {
 }
 
 __all__ = [
+    "BroughtSolid",
+    "brought_solids",
+    "fitted",
     "inside",
     "region_filled",
     "ball",

@@ -49,20 +49,11 @@ def _loop(solid: NamedSolid, index: int, wire: Shape, frame: Frame) -> list[Curv
     explorer = BRepTools_WireExplorer(TopoDS.Wire(wire), solid.faces[index])
     while explorer.More():
         edge = explorer.Current()
-        curves.append(_curve(edge, frame, _beyond(solid, index, edge)))
+        curves.append(_curve(edge, frame, solid.names[solid.across(edge, index)][0]))
         explorer.Next()
     if len(curves) > 1 and area_mm2(curves) < 0:
         curves = [_turned(c) for c in reversed(curves)]
     return curves
-
-
-def _beyond(solid: NamedSolid, index: int, edge: Shape) -> str:
-    place = solid.edge_map.FindIndex(edge)
-    for face in listed(solid.edge_map.FindFromIndex(place)):
-        other = solid.face_map.FindIndex(face) - 1
-        if other != index:
-            return solid.names[other][0]
-    return solid.names[index][0]
 
 
 def _curve(edge: Shape, frame: Frame, name: str) -> Curve:

@@ -80,6 +80,13 @@ class NamedSolid:
                 out.append((self.edge_map.FindKey(i), (around[0], around[-1])))
         return out
 
+    def across(self, edge: Shape, index: int) -> int:
+        """The face (0-based) on the other side of an edge of a face; the face itself on a seam."""
+        around = [
+            self.face_map.FindIndex(f) - 1 for f in listed(self.edge_map.FindFromIndex(self.edge_map.FindIndex(edge)))
+        ]
+        return next((i for i in around if i != index), index)
+
     @cached_property
     def kinds(self) -> list[str]:
         """The kind of surface of each face: plane, cylinder, …"""

@@ -14,13 +14,12 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace,
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
-from OCP.BRepTools import BRepTools
+from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.collections import Array1_gp_Pnt
 from OCP.Geom import Geom_BezierCurve
 from OCP.GeomAbs import GeomAbs_Intersection
 from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pnt
 from OCP.GProp import GProp_GProps
-from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Compound
 
 from ..errors import StepError
@@ -31,6 +30,7 @@ from .kernel import (
     EDGE,
     FACE,
     WIRE,
+    BRep_Tool,
     BRepAdaptor_Curve,
     Shape,
     ShapeMap,
@@ -281,18 +281,22 @@ def region_of_face(solid: Any, index: int) -> tuple[Frame, list[Region]]:
     face = solid.faces[index]
     at, normal = flat_normal(face)
     frame = Frame.on_plane(at, normal)
-    home = TopLoc_Location(placement(frame)).Inverted()
+    home = placement(frame).Inverted()
     outer = BRepTools.OuterWire_s(face)
     wires, edges = [], []
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
-        wires.append(wire.Moved(home))
-        for edge in subshapes(wire, EDGE):
-            around = [
-                solid.face_map.FindIndex(f) - 1
-                for f in listed(solid.edge_map.FindFromIndex(solid.edge_map.FindIndex(edge)))
-            ]
-            beyond = next((i for i in around if i != index), index)
-            edges.append((edge.Moved(home), as_part(solid.names[beyond][0])))
+        # made anew where they lie: the kernel's offsets go wrong on edges that only carry another place
+        maker = BRepBuilderAPI_MakeWire()
+        explorer = BRepTools_WireExplorer(TopoDS.Wire(wire))
+        while explorer.More():
+            edge = explorer.Current()
+            adaptor = BRepAdaptor_Curve(edge)
+            first, last = adaptor.FirstParameter(), adaptor.LastParameter()
+            curve = BRep_Tool.Curve_s(edge, first, last).Transformed(home)
+            maker.Add(BRepBuilderAPI_MakeEdge(curve, first, last).Edge())
+            edges.append((maker.Edge(), as_part(solid.names[solid.across(edge, index)][0])))
+            explorer.Next()
+        wires.append(maker.Wire())
     return frame, [_built(as_part(solid.names[index][0]), wires, edges)]
 
 
@@ -305,30 +309,44 @@ def region_set_in(region: Region, by_mm: float) -> Region:
     """
     way = "in" if by_mm > 0 else "out"
     refused = StepError(f"The outline cannot be set {way} by {abs(by_mm):.4g} mm; take less.")
-    try:
-        maker = BRepOffsetAPI_MakeOffset(TopoDS.Face(region.face), GeomAbs_Intersection, False)
-        maker.Perform(-by_mm)
-        wires = subshapes(maker.Shape(), WIRE) if maker.IsDone() else []
-        edges = [
-            (made, curve) for edge, curve in region.edges for made in (listed(maker.Generated(edge)) if wires else [])
-        ]
-    except Exception as error:
-        if not raised_by_kernel(error):
-            raise
-        raise refused from None
-    if len(wires) != len(region.loops):
-        raise refused
-    # the longest round is the outer one
-    wires.sort(key=lambda w: -_span(_loop(subshapes(w, EDGE))))
+    outer = BRepTools.OuterWire_s(TopoDS.Face(region.face))
+    wires, edges = [], []
+    # each outline by itself: the kernel takes them together only as they happen to run
+    for wire in [outer] + [w for w in subshapes(region.face, WIRE) if not w.IsSame(outer)]:
+        inwards = by_mm if wire.IsSame(outer) else -by_mm
+        mine = [(edge, curve) for edge, curve in region.edges if any(edge.IsSame(e) for e in subshapes(wire, EDGE))]
+        moved = _offset(wire, -inwards, mine)
+        if moved is None:
+            raise refused
+        wires.append(moved[0])
+        edges += moved[1]
     made = _built(region.name, wires, edges)
-    if (region.area_mm2 - made.area_mm2) * by_mm <= 0:
+    if (region.area_mm2 - made.area_mm2) * by_mm <= 0 or not BRepCheck_Analyzer(made.face).IsValid():
         raise refused
     return made
 
 
-def _span(loop: tuple[Vec2, ...]) -> float:
-    xs, ys = [p[0] for p in loop], [p[1] for p in loop]
-    return math.hypot(max(xs) - min(xs), max(ys) - min(ys))
+def _offset(wire: Shape, by_mm: float, edges: list[tuple[Shape, str]]) -> tuple[Shape, list[tuple[Shape, str]]] | None:
+    """One closed outline moved outwards, with the curves that its edges come from; nothing where it falls apart or vanishes."""
+    try:
+        face = BRepBuilderAPI_MakeFace(TopoDS.Wire(wire), True).Face()
+        # which way is out depends on how the outline happens to run
+        for way in (by_mm, -by_mm):
+            maker = BRepOffsetAPI_MakeOffset(face, GeomAbs_Intersection, False)
+            maker.Perform(way)
+            wires = subshapes(maker.Shape(), WIRE) if maker.IsDone() else []
+            if len(wires) == 1 and (_area_within(wires[0]) - _area_within(wire)) * by_mm > 0:
+                return wires[0], [(made, curve) for edge, curve in edges for made in listed(maker.Generated(edge))]
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+    return None
+
+
+def _area_within(wire: Shape) -> float:
+    props = GProp_GProps()
+    BRepGProp.SurfaceProperties_s(BRepBuilderAPI_MakeFace(TopoDS.Wire(wire), True).Face(), props)
+    return abs(float(props.Mass()))
 
 
 def region_filled(region: Region) -> Region:
