@@ -14,7 +14,7 @@ from .combine import cut, fuse
 from .facename import as_part
 from .finish import chamfer
 from .frame import Frame
-from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, listed, subshapes, vec
+from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, subshapes, vec
 from .make import prism
 from .mass import surface_kind
 from .measure import flat_normal
