@@ -75,7 +75,9 @@ def test_a_housing_follows_the_newer_file_of_a_sensor(hands: Hands, page: Page, 
     id = hands.state()["project"]["id"]
     text = page.request.get(f"{hands.base}/api/projects/{id}/file").text()
     assert '"files"' in text
-    made = page.request.post(f"{hands.base}/api/projects/import", data=text, headers={"Content-Type": "application/json"})
+    made = page.request.post(
+        f"{hands.base}/api/projects/import", data=text, headers={"Content-Type": "application/json"}
+    )
     page.goto(f"{hands.base}/p/{made.json()['id']}?plain")
     page.locator("#stage").wait_for()
     hands.idle()

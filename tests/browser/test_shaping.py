@@ -185,3 +185,51 @@ def test_a_worked_example_opens_as_ones_own(hands: Hands, page: Page) -> None:
     hands.set("wall", "1.1 mm")
     hands.idle()
     assert hands.state()["report"]["ok"] and volume(hands, "Cable comb") > before
+
+
+def test_a_grip_is_pulled_on_the_model(hands: Hands, page: Page) -> None:
+    hands.begin("Grip")
+    hands.value("tall", "12 mm")
+    body(hands, wide="40 mm")
+    hands.idle()
+    grip = page.locator("[data-pull]")
+
+    def pull(by: int) -> None:
+        box = grip.bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        for k in range(1, 6):
+            page.mouse.move(x, y - by * k / 5)
+        hands.idle()
+        page.mouse.up()
+        hands.idle()
+
+    pull(60)
+    hands.keep()
+    taller = volume(hands)
+    assert taller > 8000 + 800, "pulled up it is at least a millimetre higher"
+    # a formula that stands there still follows
+    hands.figure("high", "tall", hands.sentence(1))
+    hands.idle()
+    pull(40)
+    text = hands.state()["project"]["document"]["recipe"][0]["fields"]["high"]
+    assert text.startswith("tall + ") and volume(hands) > 40 * 20 * 12
+    hands.set("tall", "20 mm")
+    assert volume(hands) > 40 * 20 * 20
+    # by keys, and by typing over it
+    grip.focus()
+    before = volume(hands)
+    hands.press("ArrowDown")
+    hands.idle()
+    assert volume(hands) == pytest.approx(before - 800, rel=1e-6)
+    grip.focus()
+    hands.press("Enter")
+    hands.idle()
+    expect(hands.sentence(1).locator("[data-sheet]")).to_be_visible()
+    page.keyboard.press("Escape")
+    hands.press("Control+z")
+    hands.idle()
+    assert volume(hands) == pytest.approx(before, rel=1e-6)
+    assert not hands.complaints

@@ -11,6 +11,7 @@ import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
 import { useWorkshop } from '../state/workshop'
 import { CutBar, startCut } from './CutBar'
+import { Grip } from './Grip'
 import { Notes } from './Notes'
 import { Plate } from './Plate'
 import { PointList } from './PointList'
@@ -243,6 +244,7 @@ export function Stage() {
       />
       {viewer && board && <Board viewer={viewer} frameCount={frame} />}
       {viewer && !board && !onBed && !other && <Notes viewer={viewer} frameCount={frame} />}
+      {viewer && !board && !onBed && !other && desk === 'shape' && !upto && <Grip viewer={viewer} frameCount={frame} />}
       {viewer && onBed && <Plate viewer={viewer} loaded={loaded} />}
       {viewer && !board && pointer && !verbs && (
         <div className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(pointer.x + 14, viewer.size.width - 230), top: pointer.y + 16 }}>

@@ -676,7 +676,7 @@ const lookUpTo = (id: string, step: string): Promise<Report | null> =>
   api.evaluation(id, step).then((found) => found.report, () => null)
 
 function emptyReport(): Report {
-  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, works: [], links: [], computed: 0, stage: 'measured', measured: false }
+  return { project: '', ok: true, values: [], steps: [], parts: [], joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, works: [], grips: {}, links: [], computed: 0, stage: 'measured', measured: false }
 }
 
 export function closeChip(): void {

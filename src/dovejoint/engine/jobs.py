@@ -290,6 +290,11 @@ class _View:
             if made.plane is not None and made.sketch is None
         }
         report["links"] = links_report(self.project, self.evaluation)
+        report["grips"] = {
+            id: {"field": g.field, "at": g.at, "way": g.way, "per": g.per}
+            for id, made in self.evaluation.made.items()
+            if (g := made.grip) is not None
+        }
         report["works"] = [id for id, made in self.evaluation.made.items() if made.works]
         report |= {
             "readings": [],

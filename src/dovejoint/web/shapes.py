@@ -751,6 +751,15 @@ class SketchOut(Shape):
     words: dict[str, str]
 
 
+class GripOut(Shape):
+    """Where a step's main figure is pulled on the stage; ``per`` is by how much it changes for each millimetre."""
+
+    field: str
+    at: Vec3
+    way: Vec3
+    per: float
+
+
 class LinkOut(Shape):
     """What a step takes of a part for others; cut by putting ``plane`` into its field, or by freezing its ``curves``."""
 
@@ -779,6 +788,7 @@ class Report(Shape):
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
     works: list[str]
+    grips: dict[str, GripOut]
     links: list[LinkOut]
     computed: int
     stage: Literal["shown", "tried", "made", "measured"]

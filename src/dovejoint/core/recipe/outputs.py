@@ -11,7 +11,7 @@ from ..sketch import Sketch, Solution
 from ..solid import BodyInfo, EdgeInfo, FaceInfo, Frame
 from .labels import edge_labels, face_labels
 
-__all__ = ["JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Work"]
+__all__ = ["Grip", "JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Work"]
 
 
 class PartState:
@@ -103,6 +103,17 @@ class JointShape:
     mates: tuple[Mate, ...]
 
 
+@dataclass(frozen=True)
+class Grip:
+    """Where a step's main figure is pulled on the stage: a place (mm), the way, and by how much the figure of the ``field`` changes for
+    each millimetre."""
+
+    field: str
+    at: kernel.Vec3
+    way: kernel.Vec3
+    per: float = 1.0
+
+
 @dataclass(frozen=True, eq=False)
 class Work:
     """What a step did to a part: solids that it added to it, cut from it, or kept of it."""
@@ -124,3 +135,4 @@ class StepOutput:
     note: str = ""
     works: tuple[Work, ...] = ()
     frames: dict[str, Frame] = field(default_factory=dict)
+    grip: Grip | None = None

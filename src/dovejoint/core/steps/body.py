@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any, Literal
 
 from .. import solid as kernel
@@ -10,7 +11,7 @@ from ..document import PlanePick, Project
 from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Length, Number
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
+from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput, register, said, wanted
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
 
@@ -82,7 +83,10 @@ def _apply(ctx: StepContext) -> StepOutput:
     if fields.way == "down":
         # the same plane seen from behind; right stays right
         frame = kernel.Frame(frame.origin, frame.x, (-frame.y[0], -frame.y[1], -frame.y[2]))
-    return finished(ctx, [_made(ctx, frame)])
+    made = finished(ctx, [_made(ctx, frame)])
+    if fields.shape in ("ball", "ring"):
+        return made
+    return replace(made, grip=Grip("high", frame.to_world(0.0, 0.0, ctx.number("high")), frame.z))
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:

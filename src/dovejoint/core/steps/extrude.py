@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -12,9 +13,10 @@ from ..document import PlanePick
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Length
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
+from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput, register, said, wanted
 from ..recipe.picks import OutlinePick, outline_of
 from ..solid import Frame
+from ..solid.frame import scale
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, begin_result, finished
 
 
@@ -111,7 +113,17 @@ def _apply(ctx: StepContext) -> StepOutput:
         else:
             made = kernel.prism(region, frame, *_heights(ctx, frame), ctx.id, mark)
         tools.append(_tapered(ctx, made, frame, fields.direction == "down"))
-    return finished(ctx, tools)
+    return replace(finished(ctx, tools), grip=_grip(ctx, frame, regions[0]))
+
+
+def _grip(ctx: StepContext, frame: Frame, region: kernel.Region) -> Grip | None:
+    """Over the middle of the outline, where the extrusion ends."""
+    fields: ExtrudeFields = ctx.fields
+    if fields.extent != "by":
+        return None
+    end = ctx.number("distance") * {"down": -1.0, "both": 0.5}.get(fields.direction, 1.0)
+    way = scale(frame.z, -1.0 if fields.direction == "down" else 1.0)
+    return Grip("distance", frame.to_world(*region.centre, end), way, 2.0 if fields.direction == "both" else 1.0)
 
 
 _BY, _TO = {"extent": ["by"]}, {"extent": ["to"]}

@@ -10,7 +10,7 @@ from ..document import EdgePick, FlatFace, PlanePick, StepFields
 from ..document.picks import CornersPicked
 from ..errors import PickError, StepError
 from ..quantities.markers import Angle, Length, Number
-from ..recipe import Choice, FieldSpec, PartState, StepContext, StepKind, StepOutput, register, said
+from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said
 from ..solid import Frame, Vec3
 from ..solid.frame import add, cross, dot, length, scale, sub, unit
 
@@ -164,7 +164,9 @@ _HOW = {
 
 
 def _apply(ctx: StepContext) -> StepOutput:
-    return StepOutput(plane=_HOW[ctx.fields.how](ctx))
+    plane = _HOW[ctx.fields.how](ctx)
+    grip = Grip("distance", plane.origin, plane.z) if ctx.fields.how == "parallel" else None
+    return StepOutput(plane=plane, grip=grip)
 
 
 register(

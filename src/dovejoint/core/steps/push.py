@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Literal
 
 from .. import solid as kernel
@@ -9,8 +10,8 @@ from ..document import FacePick, PlanePick, StepFields
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
-from ..recipe import Choice, FieldSpec, PartState, StepContext, StepKind, StepOutput, register, said, wanted
-from ..solid.frame import dot, sub
+from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said, wanted
+from ..solid.frame import add, dot, scale, sub
 
 
 class PushFields(StepFields):
@@ -75,7 +76,14 @@ def _push(ctx: StepContext) -> StepOutput:
             )
         except StepError as error:
             raise StepError(error.message, field=error.field or ("distance" if target is None else "to")) from None
-    return StepOutput(parts=parts)
+    return StepOutput(parts=parts, grip=None if target is not None else _grip(ctx, by))
+
+
+def _grip(ctx: StepContext, by: float) -> Grip:
+    """On the first face, where it is now."""
+    _, part, faces = ctx.faces_by_part(ctx.fields.faces, "faces")[0]
+    info = part.faces[faces[0]]
+    return Grip("distance", add(info.at, scale(info.normal, by)), scale(info.normal, math.copysign(1.0, by)))
 
 
 _BY, _LEVEL, _MIRROR = {"way": ["out", "in"]}, {"way": ["level"]}, {"way": ["mirror"]}

@@ -1,0 +1,210 @@
+"""Every field of every kind of step with what nobody means: it is refused, or its step says why in a sentence. Nothing crashes, nothing is lost."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+import pytest
+from building import Bench, flat
+
+from dovejoint.core.document import new_project
+from dovejoint.core.document.files import hash_of, pack
+from dovejoint.core.errors import DoveError
+from dovejoint.core.recipe import all_kinds
+from dovejoint.core.recipe.picks import pick_kind
+from dovejoint.core.solid import write_step
+
+GROUND = {"rule": "base", "plane": "ground"}
+FIGURES = ["", "0", "-7", "1e9", "1/0", "nan", "no_such_value", "3 mm + 2 deg", "((", "1e-12", "9" * 300]
+#: refused or told in a time that a person waits
+MOST_S = 8.0
+
+
+class Zoo(Bench):
+    """A project in which every kind of step stands once, and is sound."""
+
+    def __init__(self) -> None:
+        super().__init__(new_project("Zoo"))
+        self.steps: dict[str, str] = {}
+        self.add("body", "Block", wide="40 mm", deep="30 mm", high="20 mm")
+        body, block = self.made
+        top = flat(self, block, f"{body}/end")
+        self.add("plane", base=GROUND, distance="30 mm")
+        plane = self.made[0]
+        self.add("sketch", plane=top)
+        sketch = self.made[0]
+        self.do("DrawCircle", step=sketch, centre=[4, 3], radius=3)
+        outline = {"rule": "regions", "step": sketch}
+        self.add("extrude", profile=outline, distance="4 mm", operation="add", part=block)
+        boss = self.made[0]
+        self.add(
+            "again",
+            of={"rule": "work", "step": boss},
+            how="mirror",
+            plane={"rule": "base", "plane": "side"},
+            part=block,
+        )
+        self.add("drill", part=block, at={"rule": "spots_sketch", "step": sketch}, diameter="2 mm")
+        right = {"name": f"{body}/side(right)"}
+        self.add("push", faces={"rule": "faces", "part": block, "faces": [right]}, distance="2 mm")
+        self.add("draft", faces={"rule": "faces", "part": block, "faces": [right]}, angle="3 deg")
+        self.add("fillet", edges={"rule": "edges_between", "part": block, "first": {"name": f"{body}/side(left)"}, "second": {"name": f"{body}/side(front)"}}, radius="2 mm")  # fmt: skip
+        self.add("chamfer", edges={"rule": "edges_between", "part": block, "first": {"name": f"{body}/side(left)"}, "second": {"name": f"{body}/side(back)"}}, distance="1 mm")  # fmt: skip
+        self.add("scale", part=block, factor="1.01")
+        wall = f"{self.steps['drill']}/wall({sketch_point(self, sketch)})"
+        self.add("close_over", faces={"rule": "faces", "part": block, "faces": [{"name": wall}]})
+        self.add("move", "Twin", what="copy", of=block, across="70 mm")
+        twin = self.made[1]
+        self.add(
+            "divide",
+            part=twin,
+            plane={"rule": "flat", "part": twin, "face": {"name": f"{self.steps['move']}/copy({body}/side(front))"}},
+        )
+        self.do(
+            "EditStep",
+            step=self.steps["divide"],
+            fields={"plane": {"rule": "fixed", "origin": [0, 0, 10], "x": [1, 0, 0], "y": [0, 1, 0]}},
+        )
+        self.add("mirror", "Image", of=block, plane={"rule": "plane", "step": plane})
+        image = self.made[1]
+        self.add("repeat", of=image, part=image, count="2", pitch="60 mm")
+        self.add(
+            "revolve",
+            "Ring",
+            profile={"rule": "regions", "step": self.side_sketch()},
+            axis={"rule": "axis_base", "axis": "up"},
+        )
+        ring = self.made[1]
+        self.add("between", part=ring, other=block, work="add")
+        (upper,) = self.do("AddStep", kind="sketch", fields={"plane": {"rule": "plane", "step": plane}})
+        self.do("DrawRectangle", step=upper, first=[0, -60], corner=[4, -56])
+        lower = self.rectangle("14 mm", "12 mm", at=(0, -60))
+        self.add("loft", "Funnel", profile={"rule": "regions", "step": lower}, to={"rule": "regions", "step": upper})
+        self.add(
+            "sweep",
+            "Bar",
+            profile={"rule": "regions", "step": lower},
+            path={"rule": "path_sketch", "step": self.path_sketch()},
+        )
+        bar = self.made[1]
+        self.add(
+            "shell",
+            open={"rule": "faces", "part": bar, "faces": [{"name": f"{self.steps['sweep']}/end"}]},
+            wall="1.5 mm",
+        )
+        rim = f"{self.steps['shell']}/rim({self.steps['sweep']}/end)"
+        self.add(
+            "plug_in_lip",
+            "Plug",
+            host={"rule": "flat", "part": bar, "face": {"name": rim}},
+            height="3 mm",
+            thickness="1.2 mm",
+        )
+        (hub_sketch,) = self.do("AddStep", kind="sketch", fields={})
+        self.do("DrawCircle", step=hub_sketch, centre=[0, 90], radius=12)
+        self.do("DrawCircle", step=hub_sketch, centre=[0, 90], radius=5)
+        hub_step, hub = self.extrude(hub_sketch, "10 mm", "Hub")
+        self.add("shaft_in_bore", "Shaft", bore=flat(self, hub, f"{hub_step}/side(c2)"))
+        data = write_step([("x", "#999999", self.evaluate().parts[hub].solid)])
+        self.project = self.project.model_copy(update={"files": {hash_of(data): pack(data)}})
+        self.add("bring_in", "Bought", file={"hash": hash_of(data), "name": "x.step"})
+
+    def add(self, kind: str, called: str = "", /, **fields: Any) -> None:
+        more = {"new_part": {"name": called}} if called else {}
+        self.made = self.do("AddStep", kind=kind, fields=fields, **more)
+        self.steps[kind] = self.made[0]
+
+    def side_sketch(self) -> str:
+        (sketch,) = self.do("AddStep", kind="sketch", fields={"plane": {"rule": "base", "plane": "front"}})
+        self.do("DrawRectangle", step=sketch, first=[60, 5], corner=[63, 8])
+        return str(sketch)
+
+    def path_sketch(self) -> str:
+        (sketch,) = self.do(
+            "AddStep",
+            kind="sketch",
+            fields={"plane": {"rule": "fixed", "origin": [0, -60, 0], "x": [1, 0, 0], "y": [0, 0, 1]}},
+        )
+        self.do("DrawLine", step=sketch, start={"at": [0, 0], "on": "origin"}, end={"at": [0, 25]})
+        return str(sketch)
+
+
+def sketch_point(bench: Bench, sketch: str) -> str:
+    step = bench.project.step(sketch)
+    assert step is not None
+    return str(next(c["points"][0] for c in step.fields["sketch"]["curves"] if c["kind"] == "circle"))
+
+
+@pytest.fixture(scope="module")
+def zoo() -> Zoo:
+    return Zoo()
+
+
+def test_every_kind_stands_in_the_zoo_and_is_sound(zoo: Zoo) -> None:
+    assert set(zoo.steps) == {k.kind for k in all_kinds()}
+    wrong = [
+        (s.kind, r.message) for s, r in zip(zoo.project.recipe, zoo.evaluate().steps, strict=True) if r.state != "ok"
+    ]
+    assert not wrong
+    assert all(p.info.valid and p.info.closed for p in zoo.evaluate().parts.values())
+
+
+def tries(zoo: Zoo, kind: str) -> list[tuple[str, Any]]:
+    """Fields of a kind with answers that nobody means."""
+    step = zoo.project.step(zoo.steps[kind])
+    assert step is not None
+    spec_of = next(k for k in all_kinds() if k.kind == kind)
+    out: list[tuple[str, Any]] = []
+    for spec in spec_of.specs:
+        if spec.type in ("length", "angle", "number"):
+            out += [(spec.name, text) for text in FIGURES]
+        elif spec.type == "choice":
+            out += [(spec.name, c.value) for c in spec.choices] + [(spec.name, "sideways")]
+        elif spec.type == "part":
+            out += [(spec.name, value) for value in ("", "p999", *(p.id for p in zoo.project.parts[:3]))]
+        elif spec.type == "text":
+            out += [(spec.name, text) for text in ("", "x" * 300, "-1", "0", "2, 2, 99", "‽")]
+        elif spec.type == "file":
+            out += [
+                (spec.name, value)
+                for value in (None, {"hash": "0" * 32, "name": "gone.step"}, {"hash": "x", "name": ""})
+            ]
+        elif pick_kind(spec.type) is not None:
+            lost = {"rule": "flat", "part": zoo.project.parts[0].id, "face": {"name": "s999/none"}}
+            none = {"rule": "faces", "part": zoo.project.parts[0].id, "faces": []}
+            later = {"rule": "plane", "step": zoo.project.recipe[-1].id}
+            out += [(spec.name, value) for value in (None, lost, none, later, {"rule": "magic"}, 7)]
+    return out
+
+
+@pytest.mark.parametrize("kind", sorted(k.kind for k in all_kinds()))
+def test_nonsense_is_answered(zoo: Zoo, kind: str) -> None:
+    id, before = zoo.steps[kind], zoo.project
+    whole = len(zoo.evaluate().parts)
+    for field, value in tries(zoo, kind):
+        zoo.project = before
+        started = time.monotonic()
+        try:
+            zoo.do("EditStep", step=id, fields={field: value})
+        except DoveError as error:
+            assert error.message.endswith(".") and len(error.message) < 400, (field, value, error.message)
+            continue
+        evaluation = zoo.evaluate(upto=id)
+        report = next(r for r in evaluation.steps if r.id == id)
+        assert time.monotonic() - started < MOST_S, (field, value)
+        assert "mistake of ours" not in report.message and "geometry kernel" not in report.message, (
+            field,
+            value,
+            report.message,
+        )
+        if report.state == "ok":
+            touched = [p for s in (evaluation.made[id],) for p in s.parts]
+            assert all(evaluation.parts[p].info.valid and evaluation.parts[p].info.closed for p in touched), (
+                field,
+                value,
+            )
+        else:
+            assert report.message.endswith("."), (field, value, report.message)
+    zoo.project = before
+    assert len(zoo.evaluate().parts) == whole, "what was tried and taken back changed nothing"
