@@ -36,12 +36,13 @@ function LinkRow({ link }: { link: Link }) {
   const parts = useStore((s) => s.project!.document.parts!)
   const place = useStore((s) => s.project!.document.recipe!.findIndex((r) => r.id === link.step))
   const step = useStore((s) => s.project!.document.recipe![place])
+  const stands = useStore((s) => s.report?.sketches[link.step])
   const name = (id: string) => parts.find((p) => p.id === id)?.name ?? '?'
   const colour = (id: string) => parts.find((p) => p.id === id)?.colour
   if (!step) return null
   // what stands in a field stays as a plane of its own; brought-in curves stay where they are
   const cut = link.curves.length
-    ? () => send({ do: 'FreezeSources', step: link.step, curves: link.curves })
+    ? () => send({ do: 'FreezeSources', step: link.step, curves: link.curves, points: stands?.points ?? {}, radii: stands?.radii ?? {} })
     : link.plane
       ? () => send({ do: 'EditStep', step: link.step, fields: { [link.field]: link.plane } })
       : null

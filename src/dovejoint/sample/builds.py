@@ -94,7 +94,7 @@ def make_cable_comb() -> Project:
     making = Making("Spacer for cables in the mast tube")
     do = making.do
     _values(
-        making, ("across", "13.8 mm"), ("notch", "1.6 mm"), ("tall", "7.5 mm"), ("wall", "0.9 mm"), ("hole", "2.2 mm")
+        making, ("across", "13.8 mm"), ("notch", "1.6 mm"), ("tall", "7.5 mm"), ("wall", "0.9 mm"), ("hole", "1.6 mm")
     )
     board = Drawing(making, "comb outline", plane=GROUND)
     n, r, deep = 4, 6.9, 1.6
@@ -125,7 +125,7 @@ def make_cable_comb() -> Project:
     board.do("TieSketch", kind="point_on", of=[tip, spoke])
     board.do("TieSketch", kind="equal", of=[down, up])
     board.do("TieSketch", kind="perpendicular", of=[down, up])
-    made = board.do("DrawCircle", centre=at(4.1, math.pi / n), radius=1.1, diameter="hole")
+    made = board.do("DrawCircle", centre=at(3.45, math.pi / n), radius=0.8, diameter="hole")
     hole = next(m for m in made if m.startswith("c"))
     board.do("TieSketch", kind="point_on", of=[board.points(hole)[0], ray])
     board.do("RingSketch", ids=[land, down, up, hole], centre="origin", count=n)
@@ -134,7 +134,7 @@ def make_cable_comb() -> Project:
     board.do("TieSketch", kind="vertical", of=[spoke])
     board.do("SizeSketch", kind="length", of=[spoke], formula="across / 2 + wall")
     middle = board.points(hole)[0]
-    board.do("SizeSketch", kind="distance", of=["origin", middle], formula="across / 2 - notch - wall / 2 - hole / 4")
+    board.do("SizeSketch", kind="distance", of=["origin", middle], formula="across / 4")
     fields = {"profile": _regions(board.step, filled=True), "distance": "tall"}
     body, comb = do(
         "AddStep", kind="extrude", name="comb", new_part={"name": "Cable comb", "colour": "#9DB4C4"}, fields=fields

@@ -72,7 +72,8 @@ def _of_step(
             continue
         top, *rest = path.split(".")
         if top == "sources":
-            brought.setdefault(part, []).append(step.step.fields["sources"][int(rest[0])]["id"])
+            # what a list holds goes by its id
+            brought.setdefault(part, []).append(rest[0])
             continue
         if any(link.field == top and link.of == part for link in out):
             continue

@@ -412,8 +412,9 @@ def elsewhere(
     return None
 
 
-def another(drawing: Drawing, now: Mapping[str, float], budget: Budget) -> Settled | None:
-    """A drawing solved from other starts, when it cannot be from where it stands; ``None`` where none of them helps.
+def another(drawing: Drawing, now: Mapping[str, float], budget: Budget, stood: Vector | None = None) -> Settled | None:
+    """A drawing solved from other starts, when it cannot be from where it stands; ``None`` where none of them helps. ``stood`` are the
+    places to take sides from, where those are others.
 
     Of the solutions found it is the first in which nothing shrank to a small part of what it was, else the one that left most.
     """
@@ -421,7 +422,7 @@ def another(drawing: Drawing, now: Mapping[str, float], budget: Budget) -> Settl
     for z, sided in _starts(drawing):
         if budget.gone:
             break
-        sides = np.array(drawing.places()) if sided else None
+        sides = (np.array(drawing.places()) if stood is None else stood) if sided else stood
         found = settled(drawing, None if sided else now, start=z, sides=sides, budget=budget)
         if not found.holds and sided:
             found = settled(drawing, start=z, budget=budget)

@@ -68,10 +68,11 @@ def _checked(item: Dimension, sizes: Mapping[str, float]) -> float:
     return size
 
 
-def _drawn(sketch: Sketch, sizes: Mapping[str, float]) -> tuple[Drawing, dict[str, float]]:
-    """The sketch for the solver, its figures signed as it stands, and what they measure now (mm, rad)."""
+def _drawn(sketch: Sketch, sizes: Mapping[str, float], stood: Sketch | None = None) -> tuple[Drawing, dict[str, float]]:
+    """The sketch for the solver, its figures signed as it stands (or as it ``stood``), and what they measure now (mm, rad)."""
     figures = {d.id: _checked(d, sizes) for d in sketch.dimensions if not d.reading}
     drawing = drawing_of(sketch, figures)
+    before = drawing if stood is None else drawing_of(stood, figures)
     now, items = {}, []
     for item in drawing.items:
         if item.value is None:
@@ -79,6 +80,7 @@ def _drawn(sketch: Sketch, sizes: Mapping[str, float]) -> tuple[Drawing, dict[st
             continue
         try:
             now[item.id] = drawing.measure(item)
+            sense = now[item.id] if stood is None else before.measure(item)
         except (ValueError, IndexError, KeyError):
             raise StepError(
                 f"A {item.kind.replace('_', ' ')} needs other things to hold on to.", things=item.of
@@ -86,7 +88,7 @@ def _drawn(sketch: Sketch, sizes: Mapping[str, float]) -> tuple[Drawing, dict[st
         signed = item.kind in ("distance_x", "distance_y", "angle") or (
             item.kind == "distance" and len(item.of) == 2 and item.of[1] in drawing.lines
         )
-        items.append(replace(item, value=-item.value) if signed and now[item.id] < 0 else item)
+        items.append(replace(item, value=-item.value) if signed and sense < 0 else item)
     return replace(drawing, items=items), now
 
 
@@ -95,25 +97,29 @@ def _placed(sketch: Sketch, system: System, z: Vector) -> Placed:
     return Placed(points, {c.id: float(z[system.radius[c.id]]) for c in sketch.curves if c.sized})
 
 
-def solve(sketch: Sketch, sizes: Mapping[str, float], seen: Sketch | None = None) -> Solution:
+def solve(
+    sketch: Sketch, sizes: Mapping[str, float], seen: Sketch | None = None, stood: Sketch | None = None
+) -> Solution:
     """Bring a sketch to the sizes of its dimensions, moving as little as possible.
 
     Parameters
     ----------
     sizes : figure of each dimension by id, mm or rad.
     seen : the sketch as a person sees it, when it was moved before: a conflict is told of that.
+    stood : the sketch before what was brought in moved: on which side of it things lie is told there.
 
     Raises
     ------
     StepError : a dimension is zero or negative where it must not be, or something it ties is missing.
     """
-    drawing, now = _drawn(sketch, sizes)
+    drawing, now = _drawn(sketch, sizes, stood)
+    sides = None if stood is None else np.array(drawing_of(stood, {}).places())
     budget = Budget()
-    found = settled(drawing, now, budget=budget)
+    found = settled(drawing, now, sides=sides, budget=budget)
     small = _small(drawing, found.system, found.z)
     if not found.holds or small:
         # a conflict is said only when other starts have failed too
-        found = another(drawing, now, Budget(0.4 * SEARCH_WORK)) or found
+        found = another(drawing, now, Budget(0.4 * SEARCH_WORK), sides) or found
         small = _small(drawing, found.system, found.z)
     if found.holds and not small:
         return _told(sketch, drawing, found, found.z)

@@ -47,7 +47,8 @@ def _apply(ctx: StepContext) -> StepOutput:
     sketch, lost = follow(ctx, fields.sources, fields.sketch, frame)
     sizes = {d.id: ctx.number(f"sketch.dimensions.{d.id}.formula") for d in sketch.dimensions if not d.reading}
     try:
-        solution = solve(sketch, sizes)
+        # on which side of what was brought in things lie is told by where it all stood when it was drawn
+        solution = solve(sketch, sizes, stood=fields.sketch if fields.sources else None)
     except StepError as error:
         raise StepError(in_words(sketch, error.message), field="sketch", things=error.things) from None
     if not solution.solved:

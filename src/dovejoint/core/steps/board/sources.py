@@ -33,11 +33,14 @@ class AimSource(CommandModel):
 
 
 class FreezeSources(CommandModel):
-    """Cuts curves off from what they came from; they stay where they are."""
+    """Cuts curves off from what they came from; they stay where they are. ``points`` and ``radii`` say where that is, if what they came from
+    has moved since they were written down."""
 
     do: Literal["FreezeSources"] = "FreezeSources"
     step: str
     curves: Annotated[list[str], Field(min_length=1, max_length=400)]
+    points: dict[str, At] = {}
+    radii: dict[str, Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)]] = {}
 
 
 class RestSketch(CommandModel):
@@ -78,6 +81,14 @@ def _(project: Project, command: AimSource) -> Outcome:
     return _with(project, command.step, rested, sources, "aim what was brought in anew")
 
 
+def _stood(sketch: Sketch, where: RestSketch | FreezeSources) -> Sketch:
+    """The sketch where a command says that it stands."""
+    at, radii = where.points, where.radii
+    points = [p.model_copy(update={"x": at[p.id][0], "y": at[p.id][1]}) if p.id in at else p for p in sketch.points]
+    curves = [c.model_copy(update={"radius": radii[c.id]}) if c.id in radii else c for c in sketch.curves]
+    return sketch.model_copy(update={"points": points, "curves": curves})
+
+
 @handler(FreezeSources)
 def _(project: Project, command: FreezeSources) -> Outcome:
     _, sketch = sketch_of(project, command.step)
@@ -85,20 +96,10 @@ def _(project: Project, command: FreezeSources) -> Outcome:
     rest = [s for s in sources if s.id not in command.curves]
     if len(rest) == len(sources):
         raise CommandError("Select curves that follow a part, to freeze them.")
-    return _with(project, command.step, sketch, rest, "freeze what was brought in")
+    return _with(project, command.step, _stood(sketch, command), rest, "freeze what was brought in")
 
 
 @handler(RestSketch)
 def _(project: Project, command: RestSketch) -> Outcome:
     step, sketch = sketch_of(project, command.step)
-    points = [
-        p.model_copy(update={"x": command.points[p.id][0], "y": command.points[p.id][1]})
-        if p.id in command.points
-        else p
-        for p in sketch.points
-    ]
-    curves = [
-        c.model_copy(update={"radius": command.radii[c.id]}) if c.id in command.radii else c for c in sketch.curves
-    ]
-    rested = sketch.model_copy(update={"points": points, "curves": curves})
-    return done(project, step, rested, "follow what was brought in")
+    return done(project, step, _stood(sketch, command), "follow what was brought in")

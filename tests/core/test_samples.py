@@ -1,0 +1,207 @@
+"""The worked examples: sound as they are, right by hand where that can be computed, and still whole a week later."""
+
+from __future__ import annotations
+
+import math
+import random
+
+import pytest
+from building import Bench
+
+from dovejoint.core.recipe.links import links
+from dovejoint.core.recipe.names import find_edges, find_faces
+from dovejoint.sample import SAMPLES
+
+
+def bench_of(name: str) -> Bench:
+    return Bench(SAMPLES[name].make())
+
+
+def part(bench: Bench, name: str) -> str:
+    return next(p.id for p in bench.project.parts if p.name == name)
+
+
+def sound(bench: Bench) -> None:
+    evaluation = bench.evaluate()
+    assert [(r.id, r.message) for r in evaluation.steps if r.state != "ok"] == []
+    for state in evaluation.parts.values():
+        assert state.info.valid and state.info.closed and state.info.lumps == 1
+
+
+def step(bench: Bench, name: str) -> str:
+    return next(s.id for s in bench.project.recipe if s.name == name)
+
+
+@pytest.mark.parametrize("name", sorted(SAMPLES))
+def test_a_sample_is_sound_and_nothing_in_it_is_free(name: str) -> None:
+    bench = bench_of(name)
+    evaluation = bench.evaluate()
+    assert all(r.state == "ok" for r in evaluation.steps)
+    if name not in ("feeder", "mast"):
+        sound(bench)
+        free = {id: out.sketch.solution.freedom for id, out in evaluation.made.items() if out.sketch is not None}
+        assert set(free.values()) <= {0}, free
+
+
+def test_anchor_a_week_later() -> None:
+    bench = bench_of("anchor")
+    block = part(bench, "Anchor block")
+    before = bench.volume(block)
+    bench.set("flank", "34 deg")
+    sound(bench)
+    # a steeper flank opens the grooves further
+    assert bench.volume(block) < before
+    bench.set("pegs", "30 mm")
+    sound(bench)
+    low, high = bench.evaluate().parts[block].box
+    assert (low[0], high[0], low[1], high[1]) == pytest.approx((-15, 15, -15, 15), abs=1e-4)
+
+
+def test_cable_comb_by_hand_and_a_week_later() -> None:
+    bench = bench_of("cable-comb")
+    comb = part(bench, "Cable comb")
+    sketch = bench.evaluate().made[bench.project.recipe[0].id].sketch
+    assert sketch is not None
+    # a notch of 90 degrees, 1.6 deep from a circle of 6.9: two triangles on a chord, and the segment over it
+    r, deep = 6.9, 1.6
+    half = (-2 * (r - deep) + math.sqrt(4 * (r - deep) ** 2 - 8 * ((r - deep) ** 2 - r**2))) / 4
+    turn = math.asin(half / r)
+    notch = half * half + r * r * (turn - math.sin(turn) * math.cos(turn))
+    outline = math.pi * r * r - 4 * notch
+    assert sum(region.area_mm2 for region in sketch.regions) == pytest.approx(outline, rel=1e-6)
+    # five instead of four is one edit of the drawing; the holes follow
+    repeat = sketch.sketch.repeats[0].id
+    bench.do("ChangeRepeat", step=bench.project.recipe[0].id, repeat=repeat, across=5)
+    sound(bench)
+    drilled = step(bench, "cable holes")
+    walls = [f for f in bench.evaluate().parts[comb].faces if any(n.startswith(f"{drilled}/wall(") for n in f.names)]
+    assert len(walls) == 5
+    # the holes before the shell have walls of their own: more material
+    plain = bench.volume(comb)
+    order = [s.id for s in bench.project.recipe]
+    bench.do("MoveStep", step=drilled, after=order[1])
+    sound(bench)
+    assert bench.volume(comb) > plain
+
+
+def test_tail_ring_by_hand_and_a_week_later() -> None:
+    bench = bench_of("tail-ring")
+    sleeve = part(bench, "Sleeve")
+    with_blades = bench.volume(sleeve)
+    names = {s.name: s.id for s in bench.project.recipe}
+    bench.do("SwitchStep", step=names["blades round the sleeve"], off=True)
+    one = bench.volume(sleeve)
+    bench.do("SwitchStep", step=names["silhouette cut"], off=True)
+    bench.do("SwitchStep", step=names["blade"], off=True)
+    ring = math.pi / 4 * ((1.1875 * 25.4) ** 2 - (1.0625 * 25.4) ** 2) * 25.4
+    assert bench.volume(sleeve) == pytest.approx(ring, rel=1e-9)
+    assert with_blades - ring == pytest.approx(3 * (one - ring), rel=1e-6), "three blades alike"
+    for name in ("blade", "silhouette cut", "blades round the sleeve"):
+        bench.do("SwitchStep", step=names[name], off=False)
+    bench.set("blades", "4")
+    sound(bench)
+    assert bench.volume(sleeve) - ring == pytest.approx(4 * (one - ring), rel=1e-6)
+    # every face that looks down stands on the bed, or leans by no more than 45 degrees
+    for face in bench.evaluate().parts[sleeve].faces:
+        assert face.normal[2] > -math.cos(math.radians(45)) - 1e-6 or abs(face.at[2]) < 1e-6
+    bench.set("outside", "1 1/4 in")
+    sound(bench)
+
+
+def test_roof_by_hand_and_a_week_later() -> None:
+    bench = bench_of("roof")
+    roof = part(bench, "Roof")
+
+    def volume(wide: float, deep: float, gap: float) -> float:
+        inner, outer = (wide + 2 * gap) * (deep + 2 * gap), (wide + 2 * gap + 4) * (deep + 2 * gap + 4)
+        return (outer - inner) * 9 + outer * 2
+
+    assert bench.volume(roof) == pytest.approx(volume(72, 48, 0.3), rel=1e-9)
+    bench.set("wide", "80 mm")
+    bench.set("gap", "0.4 mm")
+    sound(bench)
+    assert bench.volume(roof) == pytest.approx(volume(80, 48, 0.4), rel=1e-9)
+    # its links: the plane that it was drawn on, and the edges brought in; cut, they stay where they are
+    found = links(bench.project, bench.evaluate())
+    assert [(k.field, len(k.curves)) for k in found] == [("plane", 0), ("sources", 4)]
+    stands = bench.evaluate().made[found[1].step].sketch
+    assert stands is not None
+    where = {"points": dict(stands.solution.points), "radii": dict(stands.solution.radii)}
+    bench.do("FreezeSources", step=found[1].step, curves=list(found[1].curves), **where)
+    bench.do("EditStep", step=found[0].step, fields={"plane": dict(found[0].plane or {})})
+    assert links(bench.project, bench.evaluate()) == []
+    bench.set("wide", "60 mm")
+    sound(bench)
+    assert bench.volume(roof) == pytest.approx(volume(80, 48, 0.4), rel=1e-9), "what it gave stays"
+
+
+def test_cover_link_by_hand_and_a_week_later() -> None:
+    bench = bench_of("cover-link")
+    box, cover = part(bench, "Box"), part(bench, "Cover")
+    assert bench.volume(box) == pytest.approx(26 * (60 * 30 - 2 * math.pi * 9), rel=1e-9)
+    assert bench.volume(cover) == pytest.approx(3 * 68 * 25.5, rel=1e-9)
+    bench.set("tall", "30 mm")
+    bench.set("wide", "70 mm")
+    sound(bench)
+    assert bench.volume(cover) == pytest.approx(3 * 78 * 31.5, rel=1e-9)
+    # one side pulled further: the other follows
+    pulled = step(bench, "one side out")
+    bench.do("EditStep", step=pulled, fields={"distance": "6 mm"})
+    low, high = bench.evaluate().parts[cover].box
+    assert (low[0], high[0]) == pytest.approx((-41, 41), abs=1e-4)
+
+
+@pytest.mark.parametrize("name", ["anchor", "cable-comb", "tail-ring", "roof", "cover-link"])
+def test_no_pick_lands_on_another_face_when_values_change(name: str) -> None:
+    """A geometric oracle that knows no names: what a pick means keeps its kind and the way it looks, and lies on the same side of its
+    part's middle; or the step says that it is lost."""
+    bench = bench_of(name)
+    dice = random.Random(name)
+
+    def meant() -> dict[tuple[str, str], list[tuple[object, ...]]]:
+        out: dict[tuple[str, str], list[tuple[object, ...]]] = {}
+        evaluation = bench.evaluate()
+        for at, recipe_step in enumerate(bench.project.recipe):
+            earlier = bench.evaluate(upto=bench.project.recipe[at - 1].id).parts if at else {}
+            for field in ("faces", "edges", "open"):
+                pick = recipe_step.fields.get(field)
+                if (
+                    not isinstance(pick, dict)
+                    or pick.get("rule") not in ("faces", "edges")
+                    or pick["part"] not in earlier
+                ):
+                    continue
+                from dovejoint.core.recipe.registry import kind_of
+
+                model = kind_of(recipe_step).fields.model_validate(recipe_step.fields)
+                state, mine = earlier[pick["part"]], getattr(model, field)
+                middle = state.info.centre_mm
+                things = [state.faces[i] for i in find_faces(state, mine, pick["part"])] if field != "edges" else []
+                edges = [state.edges[i] for i in find_edges(state, mine, pick["part"])] if field == "edges" else []
+                out[recipe_step.id, field] = sorted(
+                    [
+                        (f.kind, *(round(v, 2) + 0.0 for v in (f.normal if f.kind == "plane" else (0, 0, 0))))
+                        for f in things
+                    ]
+                    + [
+                        (e.kind, *(abs(p - m) > 1e-3 and p > m for p, m in zip(e.at, middle, strict=True)))
+                        for e in edges
+                    ]
+                )
+        assert all(r.state == "ok" for r in evaluation.steps)
+        return out
+
+    before = meant()
+    values = [(v.name, v.formula) for v in bench.project.values]
+    tried = 0
+    for _ in range(12):
+        named, formula = dice.choice(values)
+        if named == "blades":
+            bench.set(named, str(dice.randint(2, 5)))
+        else:
+            bench.set(named, f"({formula}) * {dice.uniform(0.92, 1.08):.3f}")
+        if all(r.state == "ok" for r in bench.evaluate().steps):
+            assert meant() == before, (named, formula)
+            tried += 1
+        bench.set(named, formula)
+    assert tried >= 8, "within sensible ranges most changes give a sound model"
