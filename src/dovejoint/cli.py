@@ -9,6 +9,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from .cli_looking import add_commands
 from .core import joints as _joints  # registers the joints
 from .core import steps as _steps  # registers the steps
 from .core.document import Project, Step, apply, command_from, dump, load, new_project, schema
@@ -447,6 +448,8 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("file")
     check.add_argument("--json", action="store_true", help="print the findings as JSON (docs/command-line.md)")
     check.set_defaults(run=_check)
+
+    add_commands(commands, _project)
 
     export = commands.add_parser("export", help="write parts as STL, 3MF or STEP, or a sketch as DXF or SVG")
     export.add_argument("file")

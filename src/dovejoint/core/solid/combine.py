@@ -52,6 +52,18 @@ def _finish(maker: Any, sources: list[NamedSolid], step: str, merge: bool = True
     return _merged(result) if merge else result
 
 
+def _apart_or_together(result: NamedSolid, sources: list[NamedSolid]) -> None:
+    """Refuse what touches itself along a line: the kernel calls it sound, and nothing can make it."""
+
+    def touches() -> str | None:
+        return "it touches itself" if not result.closed and all(s.closed for s in sources) else None
+
+    if judge(touches):
+        raise StepError(
+            "The two would only touch along a line there, which is neither apart nor together; move one of them by a little."
+        )
+
+
 def fuse(base: NamedSolid, tools: list[NamedSolid], step: str, merge: bool = True) -> NamedSolid:
     """Base with tools added; its volume lies between the largest of them and their sum.
 
@@ -65,6 +77,7 @@ def fuse(base: NamedSolid, tools: list[NamedSolid], step: str, merge: bool = Tru
     wrong = accept(result, lambda: sum(volumes()), lambda: max(volumes()))
     if wrong:
         raise StepError(f"Adding does not give a sound solid: {wrong}.")
+    _apart_or_together(result, [base, *tools])
     return result
 
 
@@ -79,6 +92,7 @@ def cut(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
         raise StepError(f"The cut does not leave a sound solid: {wrong}.")
     if judge(lambda: "nothing was taken" if base.volume_mm3 - result.volume_mm3 < 1e-6 else None):
         raise StepError("The cut meets no material; move it into the part or turn it round.")
+    _apart_or_together(result, [base, *tools])
     return result
 
 
@@ -92,6 +106,7 @@ def overlap(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
     wrong = accept(result, lambda: base.volume_mm3)
     if wrong:
         raise StepError(f"The overlap is not a sound solid: {wrong}.")
+    _apart_or_together(result, [base, joined])
     return result
 
 

@@ -43,17 +43,13 @@ def bounds(shape: Shape) -> tuple[Vec3, Vec3]:
 def body_info(solid: NamedSolid) -> BodyInfo:
     """Mass properties of a part, with the kernel's and our own word on whether it is sound and closed."""
     low, high = bounds(solid.shape)
-    closed = all(
-        solid.edge_map.FindFromIndex(i).Size() == 2 or BRep_Tool.Degenerated_s(TopoDS.Edge(solid.edge_map.FindKey(i)))
-        for i in range(1, solid.edge_map.Extent() + 1)
-    )
     return BodyInfo(
         volume_mm3=solid.volume_mm3,
         area_mm2=sum(solid.areas_mm2),
         centre_mm=solid.mass[1],
         low_mm=low,
         high_mm=high,
-        closed=closed,
+        closed=solid.closed,
         valid=solid.valid,
         lumps=solid.lumps,
     )

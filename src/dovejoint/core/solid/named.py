@@ -117,6 +117,14 @@ class NamedSolid:
         return bool(BRepCheck_Analyzer(self.shape).IsValid())
 
     @cached_property
+    def closed(self) -> bool:
+        """Whether each edge lies between two faces: it is open nowhere, and touches itself along no line."""
+        return all(
+            self.edge_map.FindFromIndex(i).Size() == 2 or BRep_Tool.Degenerated_s(TopoDS.Edge(self.edge_map.FindKey(i)))
+            for i in range(1, self.edge_map.Extent() + 1)
+        )
+
+    @cached_property
     def lumps(self) -> int:
         return len(solids_of(self.shape))
 

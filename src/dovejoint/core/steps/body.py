@@ -12,11 +12,12 @@ from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Length, Number
 from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput, register, said, wanted
+from ..solid.frame import scale
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
 
 class BodyFields(ResultFields):
-    """It stands on ``on``, centred on its origin or so far ``right`` and ``up`` of it, and goes the way the plane faces, or into it."""
+    """It stands on ``on``, centred on its origin or so far ``right`` and ``up`` of it, and goes the way the plane faces, or into it, or half each."""
 
     shape: Literal["block", "cylinder", "cone", "ball", "ring", "prism", "wedge"] = "block"
     wide: Length = "20 mm"
@@ -27,7 +28,7 @@ class BodyFields(ResultFields):
     sides: Number = "6"
     high: Length = "10 mm"
     on: PlanePick = BasePlane(plane="ground")
-    way: Literal["up", "down"] = "up"
+    way: Literal["up", "middle", "down"] = "up"
     right: Length = "0 mm"
     up: Length = "0 mm"
 
@@ -83,7 +84,14 @@ def _apply(ctx: StepContext) -> StepOutput:
     if fields.way == "down":
         # the same plane seen from behind; right stays right
         frame = kernel.Frame(frame.origin, frame.x, (-frame.y[0], -frame.y[1], -frame.y[2]))
-    made = finished(ctx, [_made(ctx, frame)])
+    solid = _made(ctx, frame)
+    if fields.way == "middle":
+        low, high = kernel.prism_extent([solid], frame)
+        half = kernel.Motion.shift(scale(frame.z, -(low + high) / 2))
+        made = finished(ctx, [kernel.moved(solid, half)])
+        frame = frame.shifted(-(low + high) / 2)
+    else:
+        made = finished(ctx, [solid])
     if fields.shape in ("ball", "ring"):
         return made
     return replace(made, grip=Grip("high", frame.to_world(0.0, 0.0, ctx.number("high")), frame.z))
@@ -94,11 +102,17 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     on = fields.get("on")
     part = on.get("part") if isinstance(on, Mapping) else None
     if answered == "on" and part in {p.id for p in project.parts}:
-        return {"operation": "add", "part": part}
-    ways = {"cut": "down", "add": "up", "new": "up"}
-    if answered == "operation" and part and fields.get("operation") in ways:
-        return {"way": ways[str(fields["operation"])]}
+        return {"operation": "add", "part": part, **_stance(fields, "add")}
+    if answered in ("operation", "shape") and part and fields.get("operation") in ("cut", "add", "new"):
+        return _stance(fields, str(fields["operation"]))
     return {}
+
+
+def _stance(fields: Mapping[str, Any], operation: str) -> dict[str, Any]:
+    """On a face round bodies only touch where they rest, so they go in by half; others stand on it, or are sunk where they cut."""
+    if fields.get("shape") in ("ball", "ring"):
+        return {"way": "middle"}
+    return {"way": "down" if operation == "cut" else "up"}
 
 
 _FLAT, _ROUND = {"shape": ["block", "wedge"]}, {"shape": ["cylinder", "cone", "ball", "ring"]}
@@ -137,7 +151,13 @@ register(
             FieldSpec(
                 "on", "plane", "where it stands", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"
             ),
-            FieldSpec("way", "choice", "which way", "up", (Choice("up", "standing on"), Choice("down", "sunk into"))),
+            FieldSpec(
+                "way",
+                "choice",
+                "which way",
+                "up",
+                (Choice("up", "standing on"), Choice("middle", "halfway in"), Choice("down", "sunk into")),
+            ),
             FieldSpec("right", "length", "to the right", "0 mm"),
             FieldSpec("up", "length", "upwards", "0 mm"),
             *RESULT_SPECS,
