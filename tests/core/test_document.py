@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from typing import Any
 
 import jsonpatch
 import jsonschema
@@ -245,3 +246,26 @@ def test_the_board_in_commands(bench: Bench) -> None:
         with pytest.raises(CommandError) as caught:
             bench.do(command.pop("do"), step=sketch, **command)
         assert word in caught.value.message
+
+
+def test_chapters_stay_where_they_begin() -> None:
+    """A chapter's mark is handed on when the step that it stands at goes away or elsewhere."""
+    project = make_feeder()
+    ids = [s.id for s in project.recipe]
+
+    def done(command: str, **fields: Any) -> dict[str, str]:
+        nonlocal project
+        project = apply(project, command_from({"do": command, **fields})).project
+        return {s.id: s.chapter for s in project.recipe if s.chapter}
+
+    assert done("SetChapter", step=ids[0], title=" Hopper ", note="the outside") == {ids[0]: "Hopper"}
+    assert done("SetChapter", step=ids[4], title="Mouth") == {ids[0]: "Hopper", ids[4]: "Mouth"}
+    # a step that stood at the beginning of a chapter is moved out of it: the chapter begins at the next one
+    assert done("MoveStep", step=ids[4], after=ids[1]) == {ids[0]: "Hopper", ids[5]: "Mouth"}
+    assert done("SetChapter", step=ids[0], title="Body") == {ids[0]: "Body", ids[5]: "Mouth"}
+    assert project.recipe[0].chapter_note == "the outside", "its note stays"
+    # deleted, the mark goes on to the next one; where that begins one itself it goes away
+    left = done("DeleteStep", step=ids[5])
+    assert left == {ids[0]: "Body", ids[6]: "Mouth"}
+    assert done("SetChapter", step=ids[6], title="") == {ids[0]: "Body"}
+    assert load(dump(project)) == project

@@ -8,7 +8,7 @@ const KEYS: [string, [string, string][]][] = [
   ]],
   ['On a sentence', [
     ['↑ ↓', 'from sentence to sentence'], ['Enter', 'open its first chip'], ['Tab', 'from chip to chip'], ['i', 'insert a step after it'],
-    ['c', 'call it something'], ['o', 'off and on'], ['e', 'stand one earlier'], ['t', 'stand one later'], ['l', 'look at the model after it'], ['Del', 'delete'],
+    ['c', 'call it something'], ['h', 'begin a chapter at it'], ['o', 'off and on'], ['e', 'stand one earlier'], ['t', 'stand one later'], ['l', 'look at the model after it'], ['Del', 'delete'],
   ]],
   ['In a figure', [['↑ ↓', 'a tenth more or less'], ['Shift ↑ ↓', 'one more or less'], ['Enter', 'take it']]],
   ['On the model', [

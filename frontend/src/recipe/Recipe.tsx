@@ -6,6 +6,7 @@ import type { Fields, Segment } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
 import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
+import { ChapterHead, fold, useFolded } from './Chapter'
 import { Links } from './Links'
 import { Values } from './Values'
 
@@ -25,6 +26,20 @@ export function Recipe() {
     let made: string | undefined
     return parts.map((part) => (!part || part === made ? null : (names.get((made = part)) ?? null)))
   }, [project, recipe])
+  const folded = useFolded()
+  const bad = useStore((s) => (s.report?.steps ?? []).filter((r) => r.state === 'failed' || r.state === 'asks').map((r) => r.id).join())
+  /** The chapter that each step stands in, by the step that it begins at. */
+  const chapters = useMemo(() => {
+    let now = ''
+    return recipe.map((s) => (s.chapter ? (now = s.id) : now))
+  }, [recipe])
+  const focused = useStore((s) => s.focusStep)
+  // who goes to a step finds it, also in a chapter that is folded
+  useEffect(() => {
+    const chapter = chapters[recipe.findIndex((s) => s.id === focused)]
+    if (chapter && chapter !== focused && folded.has(chapter)) fold(chapter, false)
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [focused])
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="min-h-0 flex-1 overflow-y-auto" data-scroll>
@@ -33,14 +48,19 @@ export function Recipe() {
           {draft && draft.after === '' && <DraftItem number={1} />}
           {recipe.map((step, index) => {
             const title = headings[index]
+            const away = folded.has(chapters[index])
+            const mine = step.chapter ? recipe.filter((_, k) => chapters[k] === step.id) : []
             return (
               <Fragment key={step.id}>
-                {title && (
+                {step.chapter && (
+                  <ChapterHead step={step.id} title={step.chapter} note={step.chapter_note ?? ''} folded={away} count={mine.length} wrong={mine.filter((s) => bad.split(',').includes(s.id)).length} />
+                )}
+                {title && !away && (
                   <li role="presentation" className="flex items-baseline justify-between px-4 pt-3 pb-0.5 font-semibold">
                     {title}
                   </li>
                 )}
-                <Item id={step.id} index={index} />
+                {!away && <Item id={step.id} index={index} />}
                 {draft && draft.after === step.id && <DraftItem number={index + 2} />}
               </Fragment>
             )
@@ -111,6 +131,7 @@ const Item = memo(function Item({ id, index }: { id: string; index: number }) {
       o: () => void send({ do: 'SwitchStep', step: step.id, off: !step.off }),
       l: () => void lookAt(upto ? null : step.id),
       c: () => setRenaming(true),
+      h: () => void send({ do: 'SetChapter', step: step.id, title: step.chapter ? '' : 'Chapter' }),
       i: () => useStore.setState({ palette: { after: step.id } }),
       e: () => void move(step.id, beside(step.id, -1)),
       t: () => void move(step.id, beside(step.id, 1)),
@@ -200,6 +221,7 @@ const Item = memo(function Item({ id, index }: { id: string; index: number }) {
           <Do word="Insert a step after this" hint="i" act={() => useStore.setState({ palette: { after: step.id } })} />
           <Do word={step.name ? 'Call it something else' : 'Give it a name'} hint="c" act={() => setRenaming(true)} />
           <Do word={step.off ? 'Switch on' : 'Switch off'} hint="o" act={() => void send({ do: 'SwitchStep', step: step.id, off: !step.off })} />
+          <Do word={step.chapter ? 'Take the chapter away' : 'Begin a chapter here'} hint="h" act={() => void send({ do: 'SetChapter', step: step.id, title: step.chapter ? '' : 'Chapter' })} />
           <MoveItems step={step.id} />
           <Do word="Delete" hint="del" act={() => void send({ do: 'DeleteStep', step: step.id })} />
         </MenuItems>

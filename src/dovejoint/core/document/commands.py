@@ -25,7 +25,7 @@ from .model import PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
 from .picks import ThingPick
 
 __all__ = [
-    "Command", "CommandModel", "Outcome", "apply", "command_from", "command_schema", "find_step", "find_value", "handler",
+    "Command", "CommandModel", "Outcome", "apply", "chapter_handed_on", "command_from", "command_schema", "find_step", "find_value", "handler",
     "known_values", "replace_step", "step_title", "with_changes",
 ]  # fmt: skip
 
@@ -114,6 +114,15 @@ class SwitchStep(CommandModel):
     do: Literal["SwitchStep"] = "SwitchStep"
     step: str
     off: bool
+
+
+class SetChapter(CommandModel):
+    """Begins a chapter at a step, or calls it something else; an empty title takes it away."""
+
+    do: Literal["SetChapter"] = "SetChapter"
+    step: str
+    title: _Text
+    note: Annotated[str, Field(max_length=2000)] | None = None
 
 
 class DeleteStep(CommandModel):
@@ -488,10 +497,34 @@ def _without_orphans(before: Project, after: Project) -> Project:
     return with_changes(after, parts=[p for p in after.parts if p.id not in lost], readings=readings)
 
 
+@handler(SetChapter)
+def _(project: Project, c: SetChapter) -> Outcome:
+    step = find_step(project, c.step)
+    title = c.title.strip()
+    note = (step.chapter_note if c.note is None else c.note.strip()) if title else ""
+    after = replace_step(project, step.model_copy(update={"chapter": title, "chapter_note": note}))
+    words = f"begin the chapter “{title}”" if title else f"take the chapter “{step.chapter}” away"
+    return Outcome(after, frozenset({f"step:{step.id}"}), words)
+
+
+def chapter_handed_on(recipe: list[Step], step: Step) -> list[Step]:
+    """The recipe where a step that begins a chapter no longer does: the next one does, if it begins none itself."""
+    if not step.chapter:
+        return recipe
+    place = next(i for i, s in enumerate(recipe) if s.id == step.id)
+    out = list(recipe)
+    out[place] = step.model_copy(update={"chapter": "", "chapter_note": ""})
+    if place + 1 < len(out) and not out[place + 1].chapter:
+        mark = {"chapter": step.chapter, "chapter_note": step.chapter_note}
+        out[place + 1] = out[place + 1].model_copy(update=mark)
+    return out
+
+
 @handler(DeleteStep)
 def _(project: Project, c: DeleteStep) -> Outcome:
     step = find_step(project, c.step)
-    after = _without_orphans(project, with_changes(project, recipe=[s for s in project.recipe if s.id != step.id]))
+    left = [s for s in chapter_handed_on(project.recipe, step) if s.id != step.id]
+    after = _without_orphans(project, with_changes(project, recipe=left))
     gone = {p.id for p in project.parts} - {p.id for p in after.parts}
     touches = frozenset({f"step:{step.id}", *(f"part:{p}" for p in gone)})
     return Outcome(after, touches, f"delete {step_title(project, step)}")

@@ -50,12 +50,15 @@ class Part(_Strict):
 
 
 class Step(_Strict):
-    """``fields`` belong to the kind of step and are checked by it; ``tolerances`` go with its figures, by their paths."""
+    """``fields`` belong to the kind of step and are checked by it; ``tolerances`` go with its figures, by their paths. With a ``chapter`` a
+    chapter of that title begins at the step, and goes on until the next one begins."""
 
     id: _Id
     kind: Annotated[str, Field(max_length=40)]
     name: Annotated[str, Field(max_length=80)] = ""
     off: bool = False
+    chapter: Annotated[str, Field(max_length=80)] = ""
+    chapter_note: Annotated[str, Field(max_length=2000)] = ""
     fields: dict[str, Any]
     tolerances: Annotated[dict[str, _Tolerance], Field(max_length=400)] = {}
 

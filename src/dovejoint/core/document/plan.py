@@ -11,6 +11,7 @@ from ..quantities import Quantity, evaluate, limited
 from .commands import (
     CommandModel,
     Outcome,
+    chapter_handed_on,
     find_step,
     find_value,
     handler,
@@ -121,9 +122,13 @@ def _(project: Project, c: MoveStep) -> Outcome:
     step = find_step(project, c.step)
     if c.after == step.id:
         raise CommandError("A step cannot stand behind itself.")
-    rest = [s for s in project.recipe if s.id != step.id]
-    place = 0 if c.after == "" else rest.index(find_step(project, c.after)) + 1
-    order = [*rest[:place], step, *rest[place:]]
+    handed = chapter_handed_on(project.recipe, step)
+    rest = [s for s in handed if s.id != step.id]
+    moved = next(s for s in handed if s.id == step.id)
+    if c.after:
+        find_step(project, c.after)
+    place = next((i + 1 for i, s in enumerate(rest) if s.id == c.after), 0)
+    order = [*rest[:place], moved, *rest[place:]]
     at = {s.id: i for i, s in enumerate(order)}
     read = compiled(project)
     for later in order:

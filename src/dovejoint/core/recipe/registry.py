@@ -114,7 +114,8 @@ class StepKind:
     sentence : how it reads.
     apply : its geometry.
     prepare : further figures that its geometry needs from the project (a joint's drawn gap), by name.
-    suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``part``).
+    suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``plane``, ``part``), those first that it is made for: it is offered
+        beside the pointer the sooner, the earlier what was pointed at stands here.
     dimension_of : the dimension of a formula that only the kind knows, by its path (a sketch's dimensions).
     words : further words by which one may look for it.
     begin : what is most likely meant, from the project, the answers so far and the field that was answered last (``""`` at the

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex, BRepBuilderAPI_MakeWire, BRepBuilderAPI_RightCorner
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
@@ -15,6 +14,7 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Wire
 
 from ..errors import StepError
+from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
 from .frame import Frame, Vec3, dot, unit
@@ -169,30 +169,9 @@ def _pipe(
             if index:
                 names.setdefault(index, f"{step}/{end}{tail}")
     solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
-    if accept(solid) or judge(lambda: _unlike_mesh(solid)):
+    if accept(solid) or judge(lambda: unlike_mesh(solid)):
         raise refused
     return solid
-
-
-def _unlike_mesh(solid: NamedSolid) -> str | None:
-    """A pipe that runs into itself can be “valid”: its triangles then enclose another volume."""
-    from .mesh import tessellate
-
-    mesh = tessellate(solid)
-    p, t = mesh.positions.astype(float), mesh.triangles.reshape(-1, 3)
-    a, b, c = p[t[:, 0]], p[t[:, 1]], p[t[:, 2]]
-    volume = float(abs((a * _cross(b, c)).sum()) / 6)
-    return (
-        None
-        if abs(volume - solid.volume_mm3) < 0.03 * solid.volume_mm3 + 1.0
-        else "its volume is not what its faces enclose"
-    )
-
-
-def _cross(b: Any, c: Any) -> Any:
-    import numpy as np
-
-    return np.cross(b, c)
 
 
 def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, apex: Vec3 | None = None) -> NamedSolid:
@@ -242,6 +221,6 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, 
                 if faces.FindIndex(face):
                     names[faces.FindIndex(face)] = f"{step}/{end}"
     solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
-    if accept(solid) or judge(lambda: _unlike_mesh(solid)):
+    if accept(solid) or judge(lambda: unlike_mesh(solid)):
         raise refused
     return solid

@@ -8,7 +8,8 @@ from typing import Any
 from OCP.BRepFilletAPI import BRepFilletAPI_MakeChamfer, BRepFilletAPI_MakeFillet
 
 from ..errors import StepError
-from .check import accept, putting_off
+from .by_mesh import unlike_mesh
+from .check import accept, judge, putting_off
 from .kernel import TopoDS, listed, raised_by_kernel
 from .measure import edge_length
 from .named import NamedSolid, carry, edge_name
@@ -129,4 +130,4 @@ def _accepted(
         return 1.2 * size_mm * size_mm * sum(edge_length(solid.edges[i][0]) for i in edges) + 1e-6
 
     wrong = accept(result, lambda: solid.volume_mm3 + room(), lambda: solid.volume_mm3 - room())
-    return None if wrong else result
+    return None if wrong or judge(lambda: unlike_mesh(result)) else result

@@ -10,6 +10,7 @@ from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeThickSolid
 from OCP.GeomAbs import GeomAbs_Intersection
 
 from ..errors import StepError
+from .by_mesh import unlike_mesh
 from .check import accept, judge, putting_off
 from .facename import short
 from .kernel import as_list, listed, raised_by_kernel
@@ -97,6 +98,6 @@ def _attempt(
         before = solid.volume_mm3
         return "nothing was hollowed" if abs(result.volume_mm3 - before) < 1e-6 * before else None
 
-    if judge(unchanged):
+    if judge(unchanged) or judge(lambda: unlike_mesh(result)):
         return None
     return None if accept(result, None if outward else lambda: solid.volume_mm3) else result

@@ -10,6 +10,7 @@ from OCP.BRepOffset import BRepOffset_MakeOffset, BRepOffset_Skin
 from OCP.GeomAbs import GeomAbs_Intersection
 
 from ..errors import StepError
+from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .kernel import listed, raised_by_kernel
 from .measure import describe_faces, exact_distance
@@ -79,7 +80,7 @@ def pushed(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) -> 
             return "it moved the wrong way"
         return None
 
-    if accept(result) or judge(elsewhere):
+    if accept(result) or judge(elsewhere) or judge(lambda: unlike_mesh(result)):
         raise refused
     return result
 

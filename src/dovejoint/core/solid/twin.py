@@ -13,6 +13,7 @@ from OCP.GeomAbs import GeomAbs_Arc, GeomAbs_Intersection
 from OCP.gp import gp_Ax1, gp_Ax2, gp_Trsf
 
 from ..errors import StepError
+from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
 from .frame import Axis, Frame, Vec3, cross, dot, length, scale, sub, unit
@@ -135,4 +136,10 @@ def _grown(solid: NamedSolid, by_mm: float, step: str, joined: Any) -> NamedSoli
         # each face moves out by so much: the volume grows by at least its area's share, and never by nothing
         return None if result.volume_mm3 > solid.volume_mm3 * (1 + 1e-9) else "nothing was grown"
 
-    return None if accept(result, least_volume_mm3=lambda: solid.volume_mm3) or judge(larger) else result
+    return (
+        None
+        if accept(result, least_volume_mm3=lambda: solid.volume_mm3)
+        or judge(larger)
+        or judge(lambda: unlike_mesh(result))
+        else result
+    )

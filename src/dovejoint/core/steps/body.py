@@ -193,7 +193,7 @@ register(
             *RESULT_SAID,
         ),
         apply=_apply,
-        suits=("face",),
+        suits=("plane", "part", "face"),
         words="primitive box cube cylinder sphere torus hexagon pin peg pocket",
         begin=_begin,
     )

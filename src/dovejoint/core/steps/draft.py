@@ -47,7 +47,7 @@ register(
         ),
         sentence=said("Draft ", "{faces}", " by ", "{angle}", " ", "{lean}", ", staying at ", "{plane}"),
         apply=_apply,
-        suits=("face",),
+        suits=("plane", "part", "face"),
         words="lean slope taper mould incline",
     )
 )

@@ -160,7 +160,7 @@ register(
         specs=(FieldSpec("faces", "faces", "faces", missing="faces"),),
         sentence=said("Take ", "{faces}", " away, and close over them"),
         apply=_without,
-        suits=("face",),
+        suits=("plane", "part", "face"),
         words="remove delete heal fill hole unround",
     )
 )

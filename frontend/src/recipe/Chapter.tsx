@@ -1,0 +1,88 @@
+/** The head of a chapter in the recipe: its title and note, and whether it is folded away. */
+import { useState } from 'react'
+import { create } from 'zustand'
+import { send, useStore } from '../state/store'
+
+/** Chapters that are folded, by the step that they begin at; kept in this browser. */
+const useFolds = create<{ project: string; folded: ReadonlySet<string> }>(() => ({ project: '', folded: new Set() }))
+const key = (project: string) => `folded chapters of ${project}`
+
+function foldsOf(project: string): ReadonlySet<string> {
+  const state = useFolds.getState()
+  if (state.project === project) return state.folded
+  let kept: string[] = []
+  try {
+    kept = JSON.parse(localStorage.getItem(key(project)) ?? '[]') as string[]
+  } catch {
+    // what cannot be read is not folded
+  }
+  useFolds.setState({ project, folded: new Set(kept) })
+  return useFolds.getState().folded
+}
+
+export function fold(step: string, on: boolean): void {
+  const project = useStore.getState().id
+  const folded = new Set(foldsOf(project))
+  if (on) folded.add(step)
+  else folded.delete(step)
+  useFolds.setState({ project, folded })
+  localStorage.setItem(key(project), JSON.stringify([...folded]))
+}
+
+export function useFolded(): ReadonlySet<string> {
+  const project = useStore((s) => s.id)
+  const state = useFolds()
+  return state.project === project ? state.folded : foldsOf(project)
+}
+
+interface Props { step: string; title: string; note: string; folded: boolean; count: number; wrong: number }
+
+export function ChapterHead({ step, title, note, folded, count, wrong }: Props) {
+  const [writing, setWriting] = useState(false)
+  return (
+    <li role="presentation" data-chapter={title} className="mt-2 border-y border-hair bg-sheet px-4 py-1.5">
+      <div className="flex items-baseline gap-2">
+        <button className="w-5 shrink-0 text-left text-ink2 hover:text-accent" aria-expanded={!folded} aria-label={`${folded ? 'unfold' : 'fold'} the chapter ${title}`} onClick={() => fold(step, !folded)}>
+          {folded ? '▸' : '▾'}
+        </button>
+        {writing ? (
+          <form
+            className="flex flex-1 flex-col gap-1"
+            onSubmit={(e) => {
+              e.preventDefault()
+              const data = new FormData(e.currentTarget)
+              setWriting(false)
+              void send({ do: 'SetChapter', step, title: String(data.get('title')), note: String(data.get('note')) })
+            }}
+            onKeyDown={(e) => {
+              e.stopPropagation()
+              if (e.key === 'Escape') setWriting(false)
+            }}
+          >
+            <input name="title" className="field" autoFocus aria-label="title of the chapter" defaultValue={title} maxLength={80} onFocus={(e) => e.target.select()} />
+            <textarea name="note" className="field text-[13px]" aria-label="note on the chapter" rows={2} placeholder="what it is for" defaultValue={note} maxLength={2000} />
+            <span className="flex gap-2">
+              <button className="strong" type="submit">
+                keep
+              </button>
+              <button className="plain" type="button" onClick={() => (setWriting(false), void send({ do: 'SetChapter', step, title: '' }))}>
+                take it away
+              </button>
+            </span>
+          </form>
+        ) : (
+          <>
+            <button className="min-w-0 flex-1 truncate text-left text-[15px] font-bold hover:text-accent" title="call it something else" onClick={() => setWriting(true)}>
+              {title}
+            </button>
+            <span className="text-[12.5px] text-ink2">
+              {wrong > 0 && <span className="mr-1 text-wrong">▲ {wrong}</span>}
+              {folded && `${count} ${count === 1 ? 'step' : 'steps'}`}
+            </span>
+          </>
+        )}
+      </div>
+      {note && !writing && <p className="pl-7 text-[13px] text-ink2">{note}</p>}
+    </li>
+  )
+}
