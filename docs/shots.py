@@ -41,7 +41,7 @@ def palette(hands: Hands) -> None:
 def outlines(hands: Hands, sketch: int) -> None:
     """One of the weather mast's outlines on its board."""
     hands.start()
-    hands.page.get_by_role("button", name="outlines of a weather mast").click()
+    hands.page.get_by_role("button", name="begin from the sample: Weather mast").click()
     hands.page.locator("#stage").wait_for()
     hands.idle()
     hands.sentence(sketch).locator("[data-chip=sketch]").click()
@@ -53,9 +53,23 @@ def board(hands: Hands) -> None:
     outlines(hands, 1)
 
 
-def loose_board(hands: Hands) -> None:
-    """The hatch hook with its splines: what can still move is dashed, with the way in which it can."""
-    outlines(hands, 7)
+def shaping(hands: Hands) -> None:
+    """A worked example: a chapter, a grip, and the links between its two parts."""
+    hands.start()
+    hands.page.get_by_role("button", name="open the example: Box and cover").click()
+    hands.page.locator("#stage").wait_for()
+    hands.idle()
+    hands.sentence(5).focus()
+    hands.press("h")
+    hands.idle()
+    hands.page.locator("[data-chapter]").get_by_role("button", name="Chapter", exact=True).click()
+    hands.page.get_by_label("title of the chapter").fill("The cover")
+    hands.page.get_by_label("note on the chapter").fill("rests on the box, and follows it")
+    hands.page.locator("[data-chapter]").get_by_role("button", name="keep").click()
+    hands.idle()
+    hands.page.get_by_role("button", name="Links between parts").click()
+    hands.sentence(8).focus()
+    hands.page.get_by_role("list", name="recipe").evaluate("l => (l.parentElement.scrollTop = 1e6)")
 
 
 def drawing(hands: Hands) -> None:
@@ -197,7 +211,7 @@ def dark(hands: Hands) -> None:
 
 
 VIEWS: dict[str, Callable[[Hands], None]] = {
-    "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "board-free": loose_board, "drawing": drawing,
+    "shape": shape, "trying-a-figure": scrub, "next-step": palette, "board": board, "shaping": shaping, "drawing": drawing,
     "picking": picking, "refusal": refusal, "join": join, "cut": cut, "reading": reading, "check": check, "limits": limits, "print": printing,
     "layers": layers, "trial": trial, "learn": learn, "dark": dark,
 }  # fmt: skip

@@ -15,7 +15,7 @@ function near(entry: Entry, typed: string[]): number {
   return begins(entry.word) ? 0 : begins(`${entry.word} ${entry.about} ${entry.more ?? ''}`) ? 1 : 2
 }
 
-const ORDER = ['make', 'take away', 'finish edges', 'hollow', 'repeat', 'divide', 'move', 'refer', 'join', 'go to', 'do']
+const ORDER = ['make', 'take away', 'finish edges', 'change faces', 'hollow', 'repeat', 'divide', 'move', 'refer', 'join', 'go to', 'do']
 
 /** What a kind of step would have to ask for in vain, as long as the project has none of it. */
 function lacking(kind: Kind, parts: number, outlines: number): string {

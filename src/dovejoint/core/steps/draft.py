@@ -34,7 +34,7 @@ register(
     StepKind(
         kind="draft",
         title="Draft",
-        group="finish edges",
+        group="change faces",
         about="Lean faces over by an angle, from a plane on.",
         fields=DraftFields,
         specs=(

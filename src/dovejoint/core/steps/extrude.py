@@ -134,7 +134,7 @@ register(
         kind="extrude",
         title="Extrude",
         group="make",
-        about="Pull an outline or a flat face up into a part, or add to one, or cut it.",
+        about="Pull an outline or a flat face up into a part, or cut one.",
         fields=ExtrudeFields,
         specs=(
             FieldSpec("profile", "outline", "outline", missing="an outline or a flat face"),

@@ -93,8 +93,8 @@ register(
     StepKind(
         kind="push",
         title="Move faces",
-        group="finish edges",
-        about="Faces of one part or of several, out, in, level with others or symmetric to them.",
+        group="change faces",
+        about="Out, in, level with others, or symmetric to them.",
         fields=PushFields,
         specs=(
             FieldSpec("faces", "faces", "faces", missing="faces"),
@@ -154,8 +154,8 @@ register(
     StepKind(
         kind="close_over",
         title="Take faces away",
-        group="finish edges",
-        about="Holes, roundings or bosses; what lies around closes over them.",
+        group="change faces",
+        about="Holes, roundings, bosses: what lies around closes.",
         fields=ClosedFields,
         specs=(FieldSpec("faces", "faces", "faces", missing="faces"),),
         sentence=said("Take ", "{faces}", " away, and close over them"),

@@ -47,7 +47,7 @@ register(
         kind="sweep",
         title="Sweep",
         group="make",
-        about="Carry an outline along edges or drawn lines, into a part, or add to one, or cut it.",
+        about="Carry an outline along edges or drawn lines.",
         fields=SweepFields,
         specs=(
             FieldSpec("profile", "regions", "outline", missing="an outline"),
