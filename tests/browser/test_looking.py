@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
-from hands import Hands
+from hands import Hands, width
 from playwright.sync_api import Page, expect
 
 
@@ -120,3 +122,36 @@ def test_pointing_reads_and_pinned_readings_follow(hands: Hands, page: Page) -> 
     expect(page.get_by_role("button", name="through the part here 2.200 mm")).to_be_visible()
     page.get_by_role("button", name="take away:").click()
     expect(page.get_by_role("button", name="through the part here")).to_have_count(0)
+
+
+def test_a_reading_is_given_another_figure_by_one_value(hands: Hands, page: Page) -> None:
+    """The feeder's outside is inside + 2 wall: 90 across needs a wall of 3.5, or an inside of 86.6."""
+    hands.sample()
+    hands.face("Hopper", "right side")
+    hands.view("left")
+    page.keyboard.down("Shift")
+    hands.face("Hopper", "left side")
+    page.keyboard.up("Shift")
+    card = page.get_by_role("region", name="reading")
+    card.get_by_role("button", name=re.compile("^apart 86.4")).click()
+    form = card.get_by_role("form", name="make apart another")
+    form.get_by_label("what apart should be").fill("90 mm")
+    form.get_by_label("what apart should be").press("Enter")
+    expect(form).to_contain_text("wall = 3.5 mm")
+    # another value may change instead
+    form.get_by_role("button", name="the value that may change").click()
+    page.get_by_role("option", name="tall").click()
+    form.get_by_role("button", name="find").click()
+    expect(form.get_by_role("alert")).to_contain_text("does not change with tall")
+    form.get_by_role("button", name="the value that may change").click()
+    page.get_by_role("option", name="inside").click()
+    form.get_by_label("what apart should be").fill("ninety")
+    form.get_by_role("button", name="find").click()
+    expect(form.get_by_role("alert")).to_contain_text("There is no value called “ninety”")
+    form.get_by_label("what apart should be").fill("90")
+    form.get_by_role("button", name="find").click()
+    expect(form).to_contain_text("inside = 86.6 mm")
+    form.get_by_role("button", name="take it").click()
+    hands.idle()
+    assert width(hands, "Hopper") == pytest.approx(90, abs=1e-3)
+    assert not hands.complaints

@@ -76,6 +76,7 @@ def test_copies_in_a_row_and_round(hands: Hands, page: Page) -> None:
     block_and_peg(hands)
     hands.step("Repeat")
     expect(hands.draft).to_contain_text("Repeat Peg, 3 in all, in a row along")
+    hands.open("axis")
     hands.offer("the left-to-right axis")
     hands.figure("pitch", "12 mm")
     hands.figure("count", "2")

@@ -183,14 +183,14 @@ def test_from_the_keyboard(hands: Hands, page: Page) -> None:
     focus(hands, "[data-step]")
 
     write(hands, "extrude")
-    chip(hands, 1, "Hopper")
-    chip(hands, 3, "70 mm")
+    # before “keep” stands what adds to the sentence
+    chip(hands, 2, "Hopper")
+    chip(hands, 4, "70 mm")
     kept(hands)
 
     write(hands, "fillet")
     focus(hands, "[data-sheet] button")
     hands.press("Enter")
-    # before “keep” stands what adds to the sentence
     chip(hands, 2, "9 mm")
     kept(hands)
 

@@ -76,6 +76,9 @@ class Zoo(Bench):
             axis={"rule": "axis_base", "axis": "up"},
         )
         ring = self.made[1]
+        (strokes,) = self.do("AddStep", kind="sketch", fields={})
+        self.do("DrawLine", step=strokes, start={"at": [0, 130]}, end={"at": [20, 130]})
+        self.add("wall", "Rib", lines={"rule": "path_sketch", "step": strokes})
         self.add("between", part=ring, other=block, work="add")
         (upper,) = self.do("AddStep", kind="sketch", fields={"plane": {"rule": "plane", "step": plane}})
         self.do("DrawRectangle", step=upper, first=[0, -60], corner=[4, -56])

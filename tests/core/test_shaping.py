@@ -442,6 +442,25 @@ def test_a_sweep_that_ends_smaller() -> None:
     assert "above zero" in bench.message(step)
 
 
+def test_a_twisted_sweep_keeps_its_section() -> None:
+    """A square of 10 twisted by 90° over 40: every section is the same square, so the volume is that of the prism (Cavalieri); halfway up
+    it stands on its corner."""
+    bench = bench_of()
+    (path,) = bench.do("AddStep", kind="sketch", fields={"plane": {"rule": "base", "plane": "front"}})
+    bench.do("DrawLine", step=path, start={"at": [0, 0], "on": "origin"}, end={"at": [0, 40]}, tie="vertical")
+    sketch = bench.rectangle("10 mm", "10 mm")
+    fields = {"profile": outline(sketch), "path": {"rule": "path_sketch", "step": path}, "twist": "90 deg"}
+    step, part = add(bench, "sweep", "Twist", **fields)
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(4000, rel=2e-3)
+    low, high = bench.evaluate().parts[part].box
+    assert (low[0], high[0]) == pytest.approx((-5 * math.sqrt(2), 5 * math.sqrt(2)), abs=0.02)
+    sound(bench, part)
+    assert "twisted by 90 deg" in said(bench, step)
+    bench.do("EditStep", step=step, fields={"end_scale": "0.5"})
+    assert "not both" in bench.message(step)
+
+
 def _sketch(bench: Bench, step: str) -> Any:
     found = bench.project.step(step)
     assert found is not None
@@ -466,6 +485,57 @@ def test_a_loft_between_two_rectangles_is_a_prismatoid() -> None:
     assert {n for f in bench.evaluate().parts[part].faces for n in f.names} == names
     bench.do("EditStep", step=step, fields={"to": outline(below)})
     assert "on one plane" in bench.message(step)
+
+
+def test_walls_along_lines_and_arcs() -> None:
+    """An L of two lines of 30 and 20, 2 thick: the strips, less the square in which they overlap, and the quarter of a post outside."""
+    bench = bench_of()
+    bench.do("AddValue", name="t", formula="2 mm")
+    (lines,) = bench.do("AddStep", kind="sketch", fields={})
+    made = bench.do("DrawLine", step=lines, start={"at": [0, 0], "on": "origin"}, end={"at": [30, 0]})
+    corner = next(c for c in _sketch(bench, lines)["curves"] if c["id"] in made)["points"][1]
+    bench.do("DrawLine", step=lines, start={"at": [30, 0], "on": corner}, end={"at": [30, 20]})
+    step, part = add(bench, "wall", "Rib", lines={"rule": "path_sketch", "step": lines}, thick="t", high="8 mm")
+    assert bench.message(step) == ""
+
+    def area(t: float) -> float:
+        # strips end at the corner's middle: they share a quarter of t², and the post fills the outer quarter round
+        return 50 * t - t * t / 4 + math.pi * t * t / 16
+
+    assert bench.volume(part) == pytest.approx(8 * area(2), rel=1e-9)
+    sound(bench, part)
+    names = {n for f in bench.evaluate().parts[part].faces for n in f.names}
+    assert {f"{step}/left(l1)", f"{step}/right(l1)", f"{step}/left(l2)", f"{step}/start", f"{step}/end"} <= names
+    bench.set("t", "3 mm")
+    assert bench.volume(part) == pytest.approx(8 * area(3), rel=1e-9)
+    assert {n for f in bench.evaluate().parts[part].faces for n in f.names} == names
+    # along an arc: a sector of a ring
+    (bow,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawArcAbout", step=bow, centre={"at": [0, 60]}, start={"at": [10, 60]}, towards=[0, 70])
+    step, part = add(
+        bench, "wall", "Bow", lines={"rule": "path_sketch", "step": bow}, thick="2 mm", high="5 mm", direction="down"
+    )
+    assert bench.volume(part) == pytest.approx(5 * math.pi / 4 * (121 - 81), rel=1e-6)
+    assert said(bench, step) == "Wall along the lines of outline of step 3, 2 mm thick, down by 5 mm, as new part Bow"
+    bench.do("EditStep", step=step, fields={"thick": "20 mm"})
+    assert "bends more closely" in bench.message(step)
+
+
+def test_a_chamfer_by_a_distance_and_an_angle() -> None:
+    """Along one edge of 30: a prism over a right triangle with legs 2 and 2 tan 30°."""
+    bench = bench_of()
+    body, block = add(bench, "body", "Block", wide="40 mm", deep="30 mm", high="20 mm")
+    pick = {
+        "rule": "edges_between",
+        "part": block,
+        "first": {"name": f"{body}/end"},
+        "second": {"name": f"{body}/side(right)"},
+    }
+    (step,) = add(bench, "chamfer", edges=pick, distance="2 mm", shape="angled", angle="30 deg")
+    assert bench.volume(block) == pytest.approx(24000 - 30 * 2 * 2 * math.tan(math.radians(30)) / 2, rel=1e-9)
+    assert said(bench, step).endswith("by 2 mm leaning by 30 deg")
+    bench.do("EditStep", step=step, fields={"angle": "90 deg"})
+    assert "below 89 deg" in bench.message(step)
 
 
 # ---- faces -------------------------------------------------------------------------------------------------------

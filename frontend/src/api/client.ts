@@ -104,6 +104,9 @@ export const api = {
     return { report: await response.json(), version: Number(response.headers.get('X-Project-Version')) }
   },
   measure: (id: string, first: object, second: object | null) => post<ReadingRow[]>(`/projects/${id}/measure`, { first, second }),
+  /** The value that brings a reading to a figure, or why none does. */
+  solveFor: (id: string, first: object, second: object | null, what: string, target: string, value: string) =>
+    post<{ formula: string; reached: number | null; message: string }>(`/projects/${id}/solve-for`, { first, second, what, target, value }),
   halt: (id: string) => post<object>(`/projects/${id}/halt`, {}),
   preview: (id: string, command: Command, shown: boolean, signal?: AbortSignal) =>
     post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command, shown }, signal),

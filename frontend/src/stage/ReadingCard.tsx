@@ -4,6 +4,7 @@ import { type ReadingRow, Refusal, api } from '../api/client'
 import type { Thing } from '../state/picks'
 import { send, useStore } from '../state/store'
 import { rowText } from '../widgets/figures'
+import { SolveFor } from './SolveFor'
 import type { Viewer } from './viewer'
 
 /** A face or an edge as a reading names it. */
@@ -37,6 +38,8 @@ export function ReadingCard({ viewer }: { viewer: Viewer }) {
       stale = true
     }
   }, [key, id, version])
+  const [making, setMaking] = useState<string | null>(null)
+  useEffect(() => setMaking(null), [key])
   if (!things.length) return null
   const pin = async () => {
     if (await send({ do: 'AddReading', first: things[0].pick, second: things[1]?.pick ?? null })) useStore.setState({ selected: [] })
@@ -48,10 +51,17 @@ export function ReadingCard({ viewer }: { viewer: Viewer }) {
         {rows?.map((row) => (
           <div key={row.what} className="flex justify-between gap-3">
             <dt className="text-ink2">{row.what}</dt>
-            <dd className="fig font-semibold">{rowText(row, unit)}</dd>
+            <dd className="fig font-semibold">
+              <button className="hover:text-accent hover:underline" title="make it another figure, by changing a value" aria-label={`${row.what} ${rowText(row, unit)}: make it another`} onClick={() => setMaking(making === row.what ? null : row.what)}>
+                {rowText(row, unit)}
+              </button>
+            </dd>
           </div>
         ))}
       </dl>
+      {making && rows?.some((r) => r.what === making) && (
+        <SolveFor key={making} first={things[0].pick} second={things[1]?.pick ?? null} what={making} now={rowText(rows.find((r) => r.what === making)!, unit).replace(/ mm²| in²/, '')} done={() => setMaking(null)} />
+      )}
       {message && (
         <p role="alert" className="text-wrong">
           {message}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
@@ -52,6 +53,7 @@ from ..core.recipe import (
 )
 from ..core.recipe.evaluate import context_at, vouched
 from ..core.recipe.picks import rule_of
+from ..core.recipe.solve_for import solve_for
 from ..core.steps.sources import look
 from . import channel
 from .executor import JobStopped
@@ -73,6 +75,7 @@ __all__ = [
     "outline_in_job",
     "outline_job",
     "print_job",
+    "solve_for_job",
 ]
 
 _ = (_joints, _steps)
@@ -367,6 +370,18 @@ def measure_job(document: str, first: str, second: str | None) -> str:
     evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
     picks = [ThingPick.model_validate_json(text) for text in (first, second) if text is not None]
     return json.dumps([row.as_dict() for row in read(evaluation.parts, *picks)])
+
+
+def solve_for_job(
+    document: str, first: str, second: str | None, what: str, target: float, value: str
+) -> dict[str, Any]:
+    """The figure of one value that brings a reading to a target, or why none does. Raises PickError, CommandError."""
+    project = check(json.loads(document))
+    one, two = (None if text is None else ThingPick.model_validate_json(text) for text in (first, second))
+    assert one is not None
+    found = solve_for(project, _results, one, two, what, target, value)
+    reached = None if math.isnan(found.reached) else found.reached
+    return {"formula": found.formula, "reached": reached, "message": found.message}
 
 
 def look_job(document: str, step: str, pick: str, what: str) -> str:

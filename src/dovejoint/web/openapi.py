@@ -48,6 +48,13 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         s.MeasureIn,
         [s.RowOut],
     ),
+    (
+        "post",
+        "/api/projects/{id}/solve-for",
+        "The value that brings a reading to a figure, or why none does",
+        s.SolveForIn,
+        s.SolveForOut,
+    ),
     ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),
     ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),

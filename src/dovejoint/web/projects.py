@@ -14,6 +14,7 @@ from flask import Blueprint, Response, jsonify, request
 from pydantic import ValidationError
 
 from ..core.document import Project, Step, apply, command_from, dump, field_model, load
+from ..core.document.commands import known_values
 from ..core.document.files import with_files
 from ..core.errors import CommandError, DoveError, FileError
 from ..core.fits import FIT_CLASSES
@@ -21,7 +22,8 @@ from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report
 from ..core.formats.report import steps_report, values_report
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
-from ..core.quantities import evaluate_table
+from ..core.quantities import ANGLE, LENGTH, NUMBER, evaluate_table, with_unit
+from ..core.quantities import evaluate as evaluate_formula
 from ..core.recipe import LimitStates
 from ..core.recipe.registry import kind_of, segments
 from ..core.steps.board import drag_preview, lengths
@@ -47,6 +49,7 @@ from .shapes import (
     PreviewIn,
     SayIn,
     SeenIn,
+    SolveForIn,
 )  # fmt: skip
 
 _log = logging.getLogger(__name__)
@@ -147,6 +150,18 @@ def recorder(engine: Engine, hub: EventHub) -> Recorder:
         return jsonify(changed(found, seen, engine.openings_mm(found.id)))
 
     return recorded
+
+
+def _target(project: Project, what: str, formula: str) -> float:
+    """The figure that a reading should have, in mm, mm² or rad; a bare number is in the project's unit. Raises FormulaError."""
+    known = known_values(project)
+    if what == "area":
+        found = evaluate_formula(formula, known)
+        if found.dimension == NUMBER:
+            return found.value * (25.4**2 if project.unit == "in" else 1.0)
+        return evaluate_formula(formula, known, LENGTH * LENGTH).value
+    expected = ANGLE if what == "angle" else LENGTH
+    return evaluate_formula(with_unit(formula, expected, project.unit), known, expected).value
 
 
 def _sample(name: str) -> Sample:
@@ -275,6 +290,15 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         data = PreviewIn.model_validate(body())
         tried = apply(store.get(id).project, command_from(data.command)).project
         return jsonify(_figures(tried, engine.openings_mm(id)))
+
+    @blueprint.post("/projects/<id>/solve-for")
+    def solve_for(id: str) -> Response:
+        data = SolveForIn.model_validate(body())
+        project = store.get(id).project
+        target = _target(project, data.what, data.target)
+        second = data.second.model_dump_json() if data.second else None
+        words = (data.first.model_dump_json(), second, data.what, target, data.value)
+        return jsonify(engine.work(jobs.solve_for_job, engine.text(project), *words, wait_s=60.0))
 
     @blueprint.post("/projects/<id>/say")
     def say(id: str) -> Response:

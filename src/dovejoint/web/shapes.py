@@ -104,6 +104,24 @@ class MeasureIn(Shape):
     second: ThingPick | None = None
 
 
+class SolveForIn(Shape):
+    """Which figure of a reading should be what (a formula), by the change of which value."""
+
+    first: ThingPick
+    second: ThingPick | None = None
+    what: str = Field(max_length=80)
+    target: str = Field(max_length=400)
+    value: str = Field(max_length=40)
+
+
+class SolveForOut(Shape):
+    """What the value is to be, and what the reading is then; or why there is none."""
+
+    formula: str
+    reached: float | None
+    message: str
+
+
 class RowOut(Shape):
     """A figure in mm, mm² or rad by its kind, with the places between which it was taken."""
 

@@ -18,6 +18,10 @@ from .outputs import PartState
 
 __all__ = ["Row", "read", "readings_report"]
 
+#: what a least distance is across, deep and up, where it is more than one of them
+_ALONG = ("of it across", "of it deep", "of it up")
+#: less than this is nothing, mm
+ALONG_MM = 1e-4
 #: two directions are parallel within this, rad
 PARALLEL_RAD = 1e-4
 
@@ -102,6 +106,11 @@ def _between(a: _Thing, b: _Thing) -> list[Row]:
     rows = []
     least, p, q = kernel.exact_distance(a.shape, b.shape)
     rows.append(Row("least distance", "length", least, (p, q)))
+    along = [abs(b - a) for a, b in zip(p, q, strict=True)]
+    if sum(1 for share in along if share > ALONG_MM) > 1:
+        rows += [
+            Row(word, "length", share, (p, q)) for word, share in zip(_ALONG, along, strict=True) if share > ALONG_MM
+        ]
     if a.direction is None or b.direction is None:
         return rows
     angle = math.acos(max(-1.0, min(1.0, abs(dot(a.direction, b.direction)))))

@@ -47,10 +47,12 @@ if TYPE_CHECKING:
     from .push import pushed, without_faces
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
+    from .strip import strips
     from .turn import RoundFace, bar, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
 
 _HOME = {
+    "strips": "strip",
     "BroughtSolid": "brought",
     "brought_solids": "brought",
     "fitted": "brought",
@@ -132,6 +134,7 @@ _HOME = {
 }
 
 __all__ = [
+    "strips",
     "BroughtSolid",
     "brought_solids",
     "fitted",

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex, BRepBuilderAPI_MakeWire, BRepBuilderAPI_RightCorner
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeVertex,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_RightCorner,
+)
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
+from OCP.BRepFill import BRepFill_NoContact
+from OCP.BRepLib import BRepLib
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
 from OCP.BRepTools import BRepTools
-from OCP.gp import gp_Pnt, gp_Vec
+from OCP.Geom import Geom_CylindricalSurface
+from OCP.Geom2d import Geom2d_Line
+from OCP.gp import gp_Ax3, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.Law import Law_Linear
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Wire
@@ -17,7 +27,7 @@ from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
-from .frame import Frame, Vec3, dot, unit
+from .frame import Frame, Vec3, dot, length, sub, unit
 from .kernel import (
     EDGE,
     FACE,
@@ -92,8 +102,10 @@ def swept_along(
     *,
     upright: Vec3 | None = None,
     scale_end: float = 1.0,
+    twist_rad: float = 0.0,
 ) -> NamedSolid:
-    """Carry a region along a path: it turns with the path, or keeps ``upright`` upright; at the end it is ``scale_end`` times as large.
+    """Carry a region along a path: it turns with the path, or keeps ``upright`` upright; at the end it is ``scale_end`` times as large, and on
+    a straight path turned by ``twist_rad`` (the way a right-hand screw goes).
 
     Faces are named ``step/side(curve)``, ``step/start`` and ``step/end``; on a path with corners the pieces of a side share its name.
 
@@ -106,18 +118,39 @@ def swept_along(
         raise StepError("The outline lies along the path; it must stand across it.")
     if closed and abs(scale_end - 1.0) > 1e-9:
         raise StepError("A closed path ends where it begins, so the outline must end as large as it begins.")
+    guide = _helix(path, twist_rad) if abs(twist_rad) > 1e-9 else None
+    if guide is not None and abs(scale_end - 1.0) > 1e-9:
+        raise StepError("An outline is twisted or ends in another size, not both in one step.")
     where = TopLoc_Location(placement(frame))
     face = TopoDS.Face(region.face.Moved(where))
     outer = BRepTools.OuterWire_s(face)
     shells = []
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
-        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, scale_end))
+        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, scale_end, guide))
     whole = shells[0]
     if len(shells) > 1:
         from .combine import cut
 
         whole = cut(shells[0], shells[1:], step)
     return whole
+
+
+def _helix(path: TopoDS_Wire, twist_rad: float) -> TopoDS_Wire:
+    """A helix round a straight path, which turns by so much from its beginning to its end. Raises StepError."""
+    edges = subshapes(path, EDGE)
+    curve = BRepAdaptor_Curve(edges[0])
+    if len(edges) != 1 or curve.GetType().name != "GeomAbs_Line":
+        raise StepError("Only along one straight line can an outline be twisted.")
+    start, end = vec(curve.Value(curve.FirstParameter())), vec(curve.Value(curve.LastParameter()))
+    size = length(sub(end, start))
+    ax = Frame.on_plane(start, unit(sub(end, start)))
+    place = gp_Ax3(point(start), direction(ax.z), direction(ax.x))
+    surface = Geom_CylindricalSurface(place, 1.0)
+    run = math.hypot(twist_rad, size)
+    line = Geom2d_Line(gp_Pnt2d(0.0, 0.0), gp_Dir2d(twist_rad, size))
+    edge = BRepBuilderAPI_MakeEdge(line, surface, 0.0, run).Edge()
+    BRepLib.BuildCurves3d_s(edge)
+    return BRepBuilderAPI_MakeWire(edge).Wire()
 
 
 def _pipe(
@@ -129,13 +162,16 @@ def _pipe(
     mark: str,
     upright: Vec3 | None,
     scale_end: float,
+    guide: TopoDS_Wire | None,
 ) -> NamedSolid:
     refused = StepError(
         "The outline cannot be carried along this path: it would run into itself. Make it smaller, or the bends wider."
     )
     maker = BRepOffsetAPI_MakePipeShell(path)
     try:
-        if upright is not None:
+        if guide is not None:
+            maker.SetMode(guide, False, BRepFill_NoContact)
+        elif upright is not None:
             maker.SetMode(direction(upright))
         maker.SetTransitionMode(BRepBuilderAPI_RightCorner)
         if abs(scale_end - 1.0) > 1e-9:

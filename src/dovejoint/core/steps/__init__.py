@@ -24,6 +24,7 @@ from . import (  # registered by import
     shell,
     sketch,
     sweep,
+    wall,
 )
 
 __all__ = [
@@ -47,4 +48,5 @@ __all__ = [
     "shell",
     "sketch",
     "sweep",
+    "wall",
 ]

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal
 
 from .. import solid as kernel
 from ..document import RegionPick
-from ..quantities.markers import Number
+from ..errors import StepError
+from ..quantities.markers import Angle, Number
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
 from ..recipe.picks import PathPick, path_of
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
@@ -19,6 +21,7 @@ class SweepFields(ResultFields):
     path: PathPick
     stance: Literal["turning", "upright"] = "turning"
     end_scale: Number = "1"
+    twist: Angle = "0 deg"
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -26,6 +29,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     sketch, regions = ctx.regions(fields.profile, "profile")
     path = path_of(ctx, fields.path, "path")
     end = ctx.positive("end_scale", "How large it ends")
+    twist = ctx.number("twist")
+    if abs(twist) > math.radians(7200):
+        raise StepError("Twenty turns are the most.", field="twist")
     several = len(regions) > 1
     tools = [
         kernel.swept_along(
@@ -36,6 +42,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             region.name if several else "",
             upright=(0.0, 0.0, 1.0) if fields.stance == "upright" else None,
             scale_end=end,
+            twist_rad=twist,
         )
         for region in regions
     ]
@@ -60,6 +67,7 @@ register(
                 (Choice("turning", "turning with it"), Choice("upright", "staying upright")),
             ),
             FieldSpec("end_scale", "number", "times as large at the end", "1"),
+            FieldSpec("twist", "angle", "twisted by", "0 deg"),
             *RESULT_SPECS,
         ),
         sentence=said(
@@ -70,6 +78,7 @@ register(
             ", ",
             "{stance}",
             *wanted("another size at the end", ", ", "{end_scale}", " times as large at its end"),
+            *wanted("a twist", ", twisted by ", "{twist}"),
             ",",
             *RESULT_SAID,
         ),

@@ -47,13 +47,10 @@ def path_of(ctx: StepContext, pick: SketchPath | EdgesPicked | EdgesOfFace, fiel
 
 register_pick(
     PickKind(
-        "path",
-        "Point at edges that run on from one another, or take the lines of an outline.",
-        ("path_sketch", "edges", "edges_of_face"),
-        (
-            Pointing("edge", "edges", "edges", many=True, plus={"chain": True}),
-            Pointing("face", "edges_of_face", "face", words="all round the {thing}"),
-        ),
+        "lines",
+        "Take the lines of an outline.",
+        ("path_sketch",),
+        (),
         (Ready({"rule": "path_sketch"}, "the lines of {step}", "sketch"),),
     ),
     PickRule(
@@ -62,4 +59,16 @@ register_pick(
         lambda namer, pick: f"the lines of {namer.step(pick.step, 'outline')}",
         lambda ctx, pick: [Thing("line", step=pick.step, name=c.id) for c in ctx.sketch(pick.step, "").curves],
     ),
+)
+register_pick(
+    PickKind(
+        "path",
+        "Point at edges that run on from one another, or take the lines of an outline.",
+        ("path_sketch", "edges", "edges_of_face"),
+        (
+            Pointing("edge", "edges", "edges", many=True, plus={"chain": True}),
+            Pointing("face", "edges_of_face", "face", words="all round the {thing}"),
+        ),
+        (Ready({"rule": "path_sketch"}, "the lines of {step}", "sketch"),),
+    )
 )
