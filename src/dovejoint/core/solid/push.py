@@ -12,9 +12,15 @@ from OCP.GeomAbs import GeomAbs_Intersection
 from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
+from .combine import cut, fuse
+from .facename import as_part
+from .frame import dot
+from .info import FaceInfo
 from .kernel import listed, raised_by_kernel
+from .make import prism
 from .measure import describe_faces, exact_distance
 from .named import NamedSolid, carry, solids_of
+from .regions import region_of_face
 
 __all__ = ["pushed", "without_faces"]
 
@@ -41,6 +47,8 @@ def pushed(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) -> 
         radius = info[index].radius_mm
         if radius is not None and (-by_mm if not info[index].hollow else by_mm) >= radius - 1e-6:
             raise refused
+    if all(_stands_square(solid, info, index) for index in faces):
+        return _by_prisms(solid, faces, by_mm, step, refused)
     maker = BRepOffset_MakeOffset()
     try:
         maker.Initialize(
@@ -82,6 +90,48 @@ def pushed(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) -> 
 
     if accept(result) or judge(elsewhere) or judge(lambda: unlike_mesh(result)):
         raise refused
+    return result
+
+
+def _stands_square(solid: NamedSolid, info: list[FaceInfo], index: int) -> bool:
+    """Whether a face is flat and all that adjoins it stands square on it: then it moves by a prism of itself, which the kernel does soundly."""
+    face = info[index]
+    if face.kind != "plane":
+        return False
+    for other in {b for _, pair in solid.edges for a, b in (pair, pair[::-1]) if a == index and b != index}:
+        near = info[other]
+        flat = near.kind == "plane" and abs(dot(near.normal, face.normal)) < 1e-9
+        round_one = near.kind == "cylinder" and near.axis is not None and abs(dot(near.axis, face.normal)) > 1 - 1e-9
+        if not flat and not round_one:
+            return False
+    return True
+
+
+def _by_prisms(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str, refused: StepError) -> NamedSolid:
+    """Faces that stand square on what adjoins them, moved one after the other."""
+    result = solid
+    for name in [solid.names[i][0] for i in faces]:
+        found = result.find(name)
+        if len(found) != 1:
+            raise refused
+        frame, (region,) = region_of_face(result, found[0])
+        beyond = {as_part(names[0]): names[0] for names in result.names}
+        tool = prism(region, frame, 0.0, by_mm, step, check=False)
+        called = {f"{step}/side({part})": whole for part, whole in beyond.items()} | {f"{step}/end": name}
+        tool = tool.renamed(lambda n, called=called: called.get(n, n))  # type: ignore[misc]
+        before, share = result, region.area_mm2 * by_mm
+        try:
+            result = (fuse if by_mm > 0 else cut)(result, [tool], step)
+        except StepError:
+            raise refused from None
+
+        def as_much(before: NamedSolid = before, share: float = share, after: NamedSolid = result) -> str | None:
+            # what it runs into on its way, or what it opens, is no move of a face any more
+            grew = after.volume_mm3 - before.volume_mm3
+            return None if abs(grew - share) <= 1e-6 * abs(share) + 1e-9 * before.volume_mm3 else "it meets something"
+
+        if judge(as_much):
+            raise refused
     return result
 
 

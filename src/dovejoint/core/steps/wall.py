@@ -11,7 +11,6 @@ from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, regis
 from ..recipe.picks.paths import SketchPath
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
-
 #: thinner than this is no wall, mm
 LEAST_MM = 0.01
 
