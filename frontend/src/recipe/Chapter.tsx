@@ -1,38 +1,36 @@
 /** The head of a chapter in the recipe: its title and note, and whether it is folded away. */
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { create } from 'zustand'
 import { send, useStore } from '../state/store'
 
-/** Chapters that are folded, by the step that they begin at; kept in this browser. */
-const useFolds = create<{ project: string; folded: ReadonlySet<string> }>(() => ({ project: '', folded: new Set() }))
+/** Chapters that were folded or unfolded since, by project: the steps that they begin at. */
+const useFolds = create<{ by: Record<string, ReadonlySet<string>> }>(() => ({ by: {} }))
 const key = (project: string) => `folded chapters of ${project}`
 
-function foldsOf(project: string): ReadonlySet<string> {
-  const state = useFolds.getState()
-  if (state.project === project) return state.folded
-  let kept: string[] = []
+/** What this browser keeps of a project's folds. */
+function kept(project: string): ReadonlySet<string> {
   try {
-    kept = JSON.parse(localStorage.getItem(key(project)) ?? '[]') as string[]
+    return new Set(JSON.parse(localStorage.getItem(key(project)) ?? '[]') as string[])
   } catch {
     // what cannot be read is not folded
+    return new Set()
   }
-  useFolds.setState({ project, folded: new Set(kept) })
-  return useFolds.getState().folded
 }
 
 export function fold(step: string, on: boolean): void {
   const project = useStore.getState().id
-  const folded = new Set(foldsOf(project))
+  const folded = new Set(useFolds.getState().by[project] ?? kept(project))
   if (on) folded.add(step)
   else folded.delete(step)
-  useFolds.setState({ project, folded })
+  useFolds.setState((s) => ({ by: { ...s.by, [project]: folded } }))
   localStorage.setItem(key(project), JSON.stringify([...folded]))
 }
 
 export function useFolded(): ReadonlySet<string> {
   const project = useStore((s) => s.id)
-  const state = useFolds()
-  return state.project === project ? state.folded : foldsOf(project)
+  const since = useFolds((s) => s.by[project])
+  const before = useMemo(() => kept(project), [project])
+  return since ?? before
 }
 
 interface Props { step: string; title: string; note: string; folded: boolean; count: number; wrong: number }

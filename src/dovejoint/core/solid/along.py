@@ -111,7 +111,7 @@ def swept_along(
 
     Raises
     ------
-    StepError : the outline has holes, lies along the path, or the result is not sound.
+    StepError : the outline lies along the path, or the result is not sound.
     """
     closed = bool(path.Closed())
     if abs(dot(_nearest(path, region, frame), frame.z)) < 1e-3:
