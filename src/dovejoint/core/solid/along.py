@@ -40,7 +40,7 @@ from .kernel import (
     listed,
     placement,
     point,
-    raised_by_kernel,
+    refusing,
     shape_map,
     subshapes,
     vec,
@@ -168,7 +168,7 @@ def _pipe(
         "The outline cannot be carried along this path: it would run into itself. Make it smaller, or the bends wider."
     )
     maker = BRepOffsetAPI_MakePipeShell(path)
-    try:
+    with refusing(refused):
         if guide is not None:
             maker.SetMode(guide, False, BRepFill_NoContact)
         elif upright is not None:
@@ -184,12 +184,6 @@ def _pipe(
         if not maker.IsDone() or not maker.MakeSolid():
             raise refused
         shape = maker.Shape()
-    except StepError:
-        raise
-    except Exception as error:
-        if not raised_by_kernel(error):
-            raise
-        raise refused from None
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
     tail = f"({mark})" if mark else ""
@@ -210,8 +204,8 @@ def _pipe(
     return solid
 
 
-def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, apex: Vec3 | None = None) -> NamedSolid:
-    """A solid that goes from one region to the next, straight (``ruled``) or smoothly; ``apex`` is where it ends, if at a point.
+def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool) -> NamedSolid:
+    """A solid that goes from one region to the next, straight (``ruled``) or smoothly.
 
     Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``.
 
@@ -219,8 +213,8 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, 
     ------
     StepError : too few outlines, outlines with holes, or no sound solid.
     """
-    if len(profiles) + (apex is not None) < 2:
-        raise StepError("It needs at least two outlines, or one and a point.")
+    if len(profiles) < 2:
+        raise StepError("It needs at least two outlines.")
     if any(len(region.loops) > 1 for region, _ in profiles):
         raise StepError("An outline with holes does not go over into another; do the holes apart.")
     refused = StepError(
@@ -228,22 +222,14 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, 
     )
     maker = BRepOffsetAPI_ThruSections(True, ruled, 1e-6)
     wheres = [TopLoc_Location(placement(frame)) for _, frame in profiles]
-    try:
+    with refusing(refused):
         for (region, _), where in zip(profiles, wheres, strict=True):
             maker.AddWire(TopoDS.Wire(BRepTools.OuterWire_s(TopoDS.Face(region.face.Moved(where)))))
-        if apex is not None:
-            maker.AddVertex(BRepBuilderAPI_MakeVertex(gp_Pnt(*apex)).Vertex())
         maker.CheckCompatibility(True)
         maker.Build()
         if not maker.IsDone():
             raise refused
         shape = maker.Shape()
-    except StepError:
-        raise
-    except Exception as error:
-        if not raised_by_kernel(error):
-            raise
-        raise refused from None
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
     for edge, curve in profiles[0][0].edges:

@@ -11,7 +11,7 @@ from OCP.TopoDS import TopoDS_Face
 from ..errors import StepError
 from .check import accept, judge
 from .frame import Frame
-from .kernel import TopoDS, direction, listed, plane, raised_by_kernel
+from .kernel import TopoDS, direction, listed, plane, refusing
 from .named import NamedSolid, carry
 
 __all__ = ["drafted"]
@@ -34,7 +34,7 @@ def drafted(solid: NamedSolid, faces: Sequence[int], neutral: Frame, angle_rad: 
         "These faces cannot lean over so: a face that lies level, a rounding, or too large an angle does not. "
         "Draft before rounding, or take a smaller angle."
     )
-    try:
+    with refusing(refused):
         for index in faces:
             _add(maker, TopoDS.Face(solid.faces[index]), way, angle_rad, base)
             if not maker.AddDone():
@@ -43,12 +43,6 @@ def drafted(solid: NamedSolid, faces: Sequence[int], neutral: Frame, angle_rad: 
         if not maker.IsDone():
             raise refused
         shape = maker.Shape()
-    except StepError:
-        raise
-    except Exception as error:
-        if not raised_by_kernel(error):
-            raise
-        raise refused from None
 
     def born(source: NamedSolid, found: object, new: dict[int, str]) -> None:
         # the kernel calls a face that leans “generated” by the one that stood there

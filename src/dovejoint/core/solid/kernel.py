@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from OCP import __version__ as _version
@@ -16,6 +18,7 @@ from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SOLID, TopAbs_VERTEX, To
 from OCP.TopExp import TopExp
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
 
+from ..errors import StepError
 from .frame import Frame, Vec3
 
 #: the one modelling tolerance, mm
@@ -57,6 +60,7 @@ __all__ = [
     "plane",
     "point",
     "raised_by_kernel",
+    "refusing",
     "shape_map",
     "subshapes",
     "vec",
@@ -150,6 +154,19 @@ def placement(frame: Frame) -> gp_Trsf:
     trsf = gp_Trsf()
     trsf.SetTransformation(gp_Ax3(point(frame.origin), direction(frame.z), direction(frame.x)), gp_Ax3())
     return trsf
+
+
+@contextmanager
+def refusing(refused: StepError) -> Iterator[None]:
+    """What the kernel raises within this is answered by a refusal with a sentence; mistakes of ours stay what they are."""
+    try:
+        yield
+    except StepError:
+        raise
+    except Exception as error:
+        if not raised_by_kernel(error):
+            raise
+        raise refused from None
 
 
 def raised_by_kernel(error: BaseException) -> bool:

@@ -16,7 +16,7 @@ from .combine import cut, fuse
 from .facename import as_part
 from .frame import dot
 from .info import FaceInfo
-from .kernel import listed, raised_by_kernel
+from .kernel import listed, refusing
 from .make import prism
 from .measure import describe_faces, exact_distance
 from .named import NamedSolid, carry, solids_of
@@ -50,20 +50,16 @@ def pushed(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) -> 
     if all(_stands_square(solid, info, index) for index in faces):
         return _by_prisms(solid, faces, by_mm, step, refused)
     maker = BRepOffset_MakeOffset()
-    try:
+    with refusing(refused):
         maker.Initialize(
             solid.shape, 0.0, 1e-5, BRepOffset_Skin, False, False, GeomAbs_Intersection, False, False
         )  # fmt: skip
         for index in faces:
             maker.SetOffsetOnFace(solid.faces[index], by_mm)
         maker.MakeOffsetShape()
-        shape = maker.Shape() if maker.IsDone() else None
-    except Exception as error:
-        if not raised_by_kernel(error):
-            raise
-        shape = None
-    if shape is None or not solids_of(shape):
-        raise refused
+        if not maker.IsDone() or not solids_of(maker.Shape()):
+            raise refused
+        shape = maker.Shape()
 
     def born(source: NamedSolid, found: Any, new: dict[int, str]) -> None:
         for i, face in enumerate(source.faces):
@@ -146,19 +142,15 @@ def without_faces(solid: NamedSolid, faces: Sequence[int], step: str) -> NamedSo
     if len(set(faces)) >= len(solid.faces):
         raise StepError("Some faces must stay; these are all that there are.")
     maker = BRepAlgoAPI_Defeaturing()
-    try:
+    with refusing(refused):
         maker.SetShape(solid.shape)
         for index in faces:
             maker.AddFaceToRemove(solid.faces[index])
         maker.SetToFillHistory(True)
         maker.Build()
-        shape = maker.Shape() if maker.IsDone() else None
-    except Exception as error:
-        if not raised_by_kernel(error):
-            raise
-        shape = None
-    if shape is None or not solids_of(shape):
-        raise refused
+        if not maker.IsDone() or not solids_of(maker.Shape()):
+            raise refused
+        shape = maker.Shape()
     result = carry(shape, [solid], maker, rest=f"{step}/closed")
     gone = {n for i in faces for n in solid.names[i]} - {n for i, names in enumerate(solid.names) if i not in set(faces) for n in names}  # fmt: skip
     # the kernel leaves what it could not take away as it was, and says that all is well
