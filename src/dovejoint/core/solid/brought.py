@@ -38,7 +38,7 @@ from ..errors import FileError
 from .check import accept
 from .frame import dot
 from .info import FaceInfo
-from .kernel import point, raised_by_kernel, subshapes
+from .kernel import FACE, point, raised_by_kernel, subshapes
 from .mass import volume
 from .measure import describe_faces
 from .named import NamedSolid, solids_of
@@ -63,15 +63,7 @@ class BroughtSolid:
 
     def named(self, step: str) -> NamedSolid:
         """Its faces named ``step/face(1)`` … in the order of the file."""
-        return NamedSolid(
-            self.shape, [(f"{step}/face({k})",) for k in range(1, len(subshapes_of_faces(self.shape)) + 1)]
-        )
-
-
-def subshapes_of_faces(shape: Any) -> list[Any]:
-    from .kernel import FACE
-
-    return subshapes(shape, FACE)
+        return NamedSolid(self.shape, [(f"{step}/face({k})",) for k in range(1, len(subshapes(self.shape, FACE)) + 1)])
 
 
 def brought_solids(data: bytes, name: str, unit: str = "mm") -> list[BroughtSolid]:
@@ -171,7 +163,7 @@ def _mended(solid: Any, name: str) -> BroughtSolid:
 
 
 def _unsound(solid: Any) -> bool:
-    count = len(subshapes_of_faces(solid))
+    count = len(subshapes(solid, FACE))
     reversed_or_not = solid if volume(solid) > 0 else solid.Reversed()
     return accept(NamedSolid(reversed_or_not, [("x",)] * count)) is not None
 
@@ -247,7 +239,6 @@ def _from_mesh(name: str, positions: Floats, triangles: NDArray[np.int64]) -> Br
         raise FileError(
             f"The mesh “{name}” is not closed: some of its edges have no neighbour. Mend it where it was made."
         )
-    mended = ""
     if body.volume() < 0:
         raise FileError(f"The mesh “{name}” is inside out.")
     mesh = body.simplify(JOIN_MM).to_mesh()
@@ -278,7 +269,7 @@ def _from_mesh(name: str, positions: Floats, triangles: NDArray[np.int64]) -> Br
         solid = solid.Reversed()
     if abs(volume(solid) - body.volume()) > 1e-3 * body.volume() + 1e-3:
         raise FileError(f"The mesh “{name}” could not be made a sound solid.")
-    return BroughtSolid(name, solid, mended)
+    return BroughtSolid(name, solid)
 
 
 # ---- newer files -------------------------------------------------------------------------------------------------

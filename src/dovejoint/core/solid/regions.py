@@ -55,6 +55,10 @@ __all__ = [
 ]
 
 
+#: a circle smaller than this is none, mm
+SMALLEST_MM = 0.01
+
+
 @dataclass(frozen=True, eq=False)
 class Region:
     """A closed area of a sketch, flat in sketch coordinates.
@@ -328,19 +332,39 @@ def region_set_in(region: Region, by_mm: float) -> Region:
 
 def _offset(wire: Shape, by_mm: float, edges: list[tuple[Shape, str]]) -> tuple[Shape, list[tuple[Shape, str]]] | None:
     """One closed outline moved outwards, with the curves that its edges come from; nothing where it falls apart or vanishes."""
+    curve = BRepAdaptor_Curve(edges[0][0]) if len(edges) == 1 else None
+    if curve is not None and curve.GetType().name == "GeomAbs_Circle":
+        # the kernel crashes on circles that would vanish
+        circle = curve.Circle()
+        radius = circle.Radius() + by_mm
+        if radius < SMALLEST_MM:
+            return None
+        centre = (circle.Location().X(), circle.Location().Y())
+        maker = BRepBuilderAPI_MakeWire(edge_of(Circle(edges[0][1], centre, radius)))
+        return maker.Wire(), [(maker.Edge(), edges[0][1])]
     try:
         face = BRepBuilderAPI_MakeFace(TopoDS.Wire(wire), True).Face()
-        # which way is out depends on how the outline happens to run
-        for way in (by_mm, -by_mm):
-            maker = BRepOffsetAPI_MakeOffset(face, GeomAbs_Intersection, False)
-            maker.Perform(way)
-            wires = subshapes(maker.Shape(), WIRE) if maker.IsDone() else []
-            if len(wires) == 1 and (_area_within(wires[0]) - _area_within(wire)) * by_mm > 0:
-                return wires[0], [(made, curve) for edge, curve in edges for made in listed(maker.Generated(edge))]
+        # which way is out depends on how the outline happens to run; a hair tells, and vanishes nothing
+        hair = _set_off(face, min(abs(by_mm), 1e-3))
+        if hair is None:
+            return None
+        way = by_mm if _area_within(hair[1]) > _area_within(wire) else -by_mm
+        found = _set_off(face, way)
+        if found is None or (_area_within(found[1]) - _area_within(wire)) * by_mm <= 0:
+            return None
+        return found[1], [(made, curve) for edge, curve in edges for made in listed(found[0].Generated(edge))]
     except Exception as error:
         if not raised_by_kernel(error):
             raise
     return None
+
+
+def _set_off(face: Any, by_mm: float) -> tuple[Any, Shape] | None:
+    """The kernel's offset of a face's one outline, with the wire that it gives."""
+    maker = BRepOffsetAPI_MakeOffset(face, GeomAbs_Intersection, False)
+    maker.Perform(by_mm)
+    wires = subshapes(maker.Shape(), WIRE) if maker.IsDone() else []
+    return (maker, wires[0]) if len(wires) == 1 else None
 
 
 def _area_within(wire: Shape) -> float:
