@@ -26,6 +26,8 @@ __all__ = ["Mesh", "mesh_blob", "read_mesh_blob", "tessellate"]
 #: chord error on screen, mm, and the largest turn between neighbouring facets, rad
 SCREEN_CHORD_MM = 0.03
 SCREEN_TURN_RAD = 0.25
+#: by how much finer a solid is tried to be meshed, one after the other
+FINER = (1.0, 0.6, 0.35, 0.2)
 #: sine of the angle between two faces below which their edge is none to be seen (0.5 degrees)
 SMOOTH = 0.00873
 
@@ -113,8 +115,12 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
     """
     if not 1e-4 <= chord_mm <= 100:
         raise StepError(f"A chord error of {chord_mm:g} mm is out of range: use 0.0001 to 100 mm.")
-    BRepTools.Clean_s(solid.shape)
-    BRepMesh_IncrementalMesh(solid.shape, chord_mm, False, turn_rad, False)
+    for finer in FINER:
+        BRepTools.Clean_s(solid.shape)
+        BRepMesh_IncrementalMesh(solid.shape, chord_mm * finer, False, turn_rad * finer, False)
+        # with one chord error the mesher may give up on a face that it does with another
+        if all(BRep_Tool.Triangulation_s(face, TopLoc_Location()) is not None for face in solid.faces):
+            break
     all_nodes, all_normals, all_triangles, runs = [], [], [], []
     offset = first = 0
     for face in solid.faces:
