@@ -118,7 +118,7 @@ def export_parts(
         if format == "step":
             data = kernel.write_step([(part.name, part.colour, state.solid)])
         else:
-            item = _mesh_item(part, state, chord_for(part.id, joints), laid)
+            item = _whole(_mesh_item(part, state, chord_for(part.id, joints), laid))
             if format == "stl":
                 data = write_stl(item.positions.astype("float32"), item.triangles, unit)
             else:
@@ -147,6 +147,15 @@ def _mesh_item(part: Part, state: PartState, chord_mm: float, laid: bool) -> Mes
     return MeshItem(part.name, part.colour, mesh.positions.astype("float64"), mesh.triangles)
 
 
+def _whole(item: MeshItem) -> MeshItem:
+    """The item, if its triangles close: the kernel's word on the solid is not enough. Raises CommandError."""
+    if kernel.leaves_gaps(item.positions, item.triangles):
+        raise CommandError(
+            f"“{item.name}” leaves gaps in its surface when it is turned into triangles; change its last cut or joining by a little."
+        )
+    return item
+
+
 def _plated(
     project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[Part]
 ) -> list[MeshItem]:
@@ -162,5 +171,5 @@ def _plated(
         if place.x_mm is None or place.y_mm is None:
             raise CommandError(f"“{part.name}” finds no room on the bed beside the others; save fewer parts together.")
         laid = found[part.id]
-        out.append(MeshItem(part.name, part.colour, laid.positions, laid.triangles, (place.x_mm, place.y_mm)))
+        out.append(_whole(MeshItem(part.name, part.colour, laid.positions, laid.triangles, (place.x_mm, place.y_mm))))
     return out

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from .along import lofted, path_of_curves, path_of_edges, swept_along
     from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
     from .brought import BroughtSolid, brought_solids, fitted
+    from .by_mesh import leaves_gaps
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
     from .divide import side_of
@@ -52,6 +53,7 @@ if TYPE_CHECKING:
     from .twin import Motion, grown, moved, scaled
 
 _HOME = {
+    "leaves_gaps": "by_mesh",
     "strips": "strip",
     "BroughtSolid": "brought",
     "brought_solids": "brought",
@@ -134,6 +136,7 @@ _HOME = {
 }
 
 __all__ = [
+    "leaves_gaps",
     "strips",
     "BroughtSolid",
     "brought_solids",

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
+from numpy.typing import NDArray
 
 from .mesh import SCREEN_CHORD_MM, tessellate
 from .named import NamedSolid
 
-__all__ = ["unlike_mesh"]
+__all__ = ["leaves_gaps", "unlike_mesh"]
 
 _EXACT = {"plane", "cylinder", "cone", "sphere", "torus"}
 #: corners nearer to each other than this are one, mm
@@ -27,6 +30,11 @@ def unlike_mesh(solid: NamedSolid) -> str | None:
     # chords cut off no more than their sag over all that is bent
     if abs(enclosed - solid.volume_mm3) > SCREEN_CHORD_MM * bent + 0.002 * solid.volume_mm3:
         return "its volume is not what its faces enclose"
+    return "its faces leave gaps" if leaves_gaps(positions, triangles) else None
+
+
+def leaves_gaps(positions: NDArray[np.float64], triangles: NDArray[np.integer[Any]]) -> bool:
+    """Whether a mesh ((n, 3) in mm, (m, 3) indices) has edges that do not lie between two triangles, once corners that fall together are one."""
     _, same = np.unique(np.round(positions / SAME_MM).astype(np.int64), axis=0, return_inverse=True)
     corners = same.reshape(-1)[triangles]
     whole = (corners[:, 0] != corners[:, 1]) & (corners[:, 1] != corners[:, 2]) & (corners[:, 2] != corners[:, 0])
@@ -34,4 +42,4 @@ def unlike_mesh(solid: NamedSolid) -> str | None:
     runs = np.concatenate([corners[:, [0, 1]], corners[:, [1, 2]], corners[:, [2, 0]]]).astype(np.int64)
     count = int(positions.shape[0])
     there, back = runs[:, 0] * count + runs[:, 1], runs[:, 1] * count + runs[:, 0]
-    return None if np.array_equal(np.sort(there), np.sort(back)) else "its faces leave gaps"
+    return not np.array_equal(np.sort(there), np.sort(back))
