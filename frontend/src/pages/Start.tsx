@@ -61,13 +61,7 @@ export function Start({ open }: { open: (id: string) => void }) {
           <ul className="flex gap-4" aria-label="samples">
             {samples.filter((s) => s.first).map((s) => (
               <li key={s.name}>
-                <button aria-label={`begin from the sample: ${s.title}`} className="flex w-[190px] flex-col border border-hair bg-card text-left hover:border-ink" onClick={() => void go(api.create('', s.name))}>
-                  <Picture of={`/api/samples/${s.name}/picture`} tall="h-[96px]" />
-                  <span className="px-3 py-1.5 leading-tight">
-                    <span className="block font-semibold">{s.title}</span>
-                    <span className="text-[12.5px] text-ink2">{s.about}</span>
-                  </span>
-                </button>
+                <SampleCard sample={s} label={`begin from the sample: ${s.title}`} wide="w-[190px]" tall="h-[96px]" open={() => void go(api.create('', s.name))} />
               </li>
             ))}
           </ul>
@@ -111,13 +105,7 @@ export function Start({ open }: { open: (id: string) => void }) {
             <ul aria-label="worked examples" className="mt-4 grid grid-cols-[repeat(auto-fill,minmax(168px,1fr))] gap-4">
               {samples.filter((s) => !s.first).map((s) => (
                 <li key={s.name}>
-                  <button aria-label={`open the example: ${s.title}`} className="flex h-full w-full flex-col border border-hair bg-card text-left hover:border-ink" onClick={() => void go(api.create('', s.name))}>
-                    <Picture of={`/api/samples/${s.name}/picture`} tall="h-[110px]" />
-                    <span className="px-3 py-1.5 leading-tight">
-                      <span className="block font-semibold">{s.title}</span>
-                      <span className="text-[12.5px] text-ink2">{s.about}</span>
-                    </span>
-                  </button>
+                  <SampleCard sample={s} label={`open the example: ${s.title}`} wide="h-full w-full" tall="h-[110px]" open={() => void go(api.create('', s.name))} />
                 </li>
               ))}
             </ul>
@@ -125,6 +113,19 @@ export function Start({ open }: { open: (id: string) => void }) {
         )}
       </div>
     </main>
+  )
+}
+
+/** A sample with its picture: opens as a project of one's own. */
+function SampleCard({ sample, label, wide, tall, open }: { sample: Sample; label: string; wide: string; tall: string; open: () => void }) {
+  return (
+    <button aria-label={label} className={`flex ${wide} flex-col border border-hair bg-card text-left hover:border-ink`} onClick={open}>
+      <Picture of={`/api/samples/${sample.name}/picture`} tall={tall} />
+      <span className="px-3 py-1.5 leading-tight">
+        <span className="block font-semibold">{sample.title}</span>
+        <span className="text-[12.5px] text-ink2">{sample.about}</span>
+      </span>
+    </button>
   )
 }
 

@@ -59,6 +59,9 @@ def _weight(result: StepOutput | DoveError) -> int:
     if isinstance(result, DoveError):
         return LEAST_BYTES
     faces = sum(len(solid.names) for solid in result.parts.values())
+    # tools that are kept to be used again; one that was used on several parts is there once
+    tools = {id(tool): tool for work in result.works for tool in work.tools}
+    faces += sum(len(tool.names) for tool in tools.values())
     curves = len(result.sketch.curves) + len(result.sketch.regions) if result.sketch is not None else 0
     return LEAST_BYTES + FACE_BYTES * faces + CURVE_BYTES * curves
 
