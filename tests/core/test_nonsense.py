@@ -177,7 +177,8 @@ def tries(zoo: Zoo, kind: str) -> list[tuple[str, Any]]:
             lost = {"rule": "flat", "part": zoo.project.parts[0].id, "face": {"name": "s999/none"}}
             none = {"rule": "faces", "part": zoo.project.parts[0].id, "faces": []}
             later = {"rule": "plane", "step": zoo.project.recipe[-1].id}
-            out += [(spec.name, value) for value in (None, lost, none, later, {"rule": "magic"}, 7)]
+            bent = {"rule": "fixed", "origin": [0, 0, 0], "x": [0, 0, 0], "y": [0, 3, 0]}
+            out += [(spec.name, value) for value in (None, lost, none, later, bent, {"rule": "magic"}, 7)]
     return out
 
 

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..quantities.markers import NameMark, PartId, StepId
+from ..solid.frame import dot
 
 __all__ = [
     "BasePlane",
@@ -151,6 +152,13 @@ class FixedPlane(Pick):
     origin: tuple[_Finite, _Finite, _Finite]
     x: tuple[_Finite, _Finite, _Finite]
     y: tuple[_Finite, _Finite, _Finite]
+
+    @model_validator(mode="after")
+    def _square(self) -> FixedPlane:
+        off = (dot(self.x, self.x) - 1, dot(self.y, self.y) - 1, dot(self.x, self.y))
+        if max(map(abs, off)) > 1e-6:
+            raise ValueError("the directions of a plane are one long and square to each other")
+        return self
 
 
 class FlatFace(Pick):
