@@ -14,7 +14,7 @@ import { Lens } from './Lens'
 import { OpenMarks } from './OpenEnds'
 import { Rubber } from './Rubber'
 import type { Box } from './layout'
-import { type Editing, Sizes, layoutSizes } from './Sizes'
+import { type Ahead, type Editing, Sizes, layoutSizes } from './Sizes'
 import { Ties } from './Ties'
 import { type Settings, TOOLS, ToolTray } from './ToolTray'
 import { Grid, Origin, Typed, defaultFrame, onFrame } from './Sheet'
@@ -66,8 +66,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const [dragged, setDragged] = useState<Record<string, Vec2> | null>(null)
   const [draggedRadii, setDraggedRadii] = useState<Record<string, number> | null>(null)
   const [editing, setEditing] = useState<Editing | null>(null)
-  /** What is typed between asking for a size and its label, and whether it was taken already. */
-  const ahead = useRef<{ typed: string; taken: boolean } | null>(null)
+  /** What is typed between asking for a size and its label: the label takes it over when it stands. */
+  const ahead = useRef<Ahead | null>(null)
   const svg = useRef<SVGSVGElement>(null)
   const drag = useRef<{ id: string; busy: boolean; to: Vec2 | null; moved: boolean } | null>(null)
   const squared = useRef('')
@@ -183,16 +183,17 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       const there = how === 'drive' && sketch!.dimensions.find((d) => d.kind === command.kind && !d.follows && [...d.of].sort().join() === [...command.of].sort().join())
       if (there) return setEditing({ id: there.id, typed: '' })
       // whoever goes on typing means the new size, whose label is not there yet
-      const mine = how === 'read' ? null : { typed: '', taken: false }
+      const mine: Ahead | null = how === 'read' ? null : { id: null, typed: '', taken: false }
       ahead.current = mine
       const next = await send({ do: 'SizeSketch', step, ...command, reading: how === 'read' }, { step: 'board' })
-      const wanted = mine && ahead.current === mine
-      ahead.current = null
       setRefused(next || how === 'read' ? null : command)
       const made = next?.created.find((c) => c.startsWith('d'))
-      if (!made || !wanted) return
-      if (mine.taken && mine.typed && (await send({ do: 'ResizeSketch', step, dimension: made, formula: mine.typed }, { step: `size:${made}` }))) return
-      setEditing({ id: made, typed: mine.typed })
+      if (!mine || ahead.current !== mine) return
+      if (!made) ahead.current = null
+      else {
+        mine.id = made
+        setEditing({ id: made, typed: '' })
+      }
     },
     [chosen, sketch, step],
   )
@@ -314,8 +315,10 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
       const typing = ahead.current
       if (typing && (e.key.length === 1 || ['Enter', 'Escape', 'Backspace'].includes(e.key))) {
-        if (e.key === 'Escape') ahead.current = null
-        else if (e.key === 'Enter') typing.taken = true
+        if (e.key === 'Escape') {
+          ahead.current = null
+          setEditing(null)
+        } else if (e.key === 'Enter') typing.taken = true
         else typing.typed = e.key === 'Backspace' ? typing.typed.slice(0, -1) : typing.typed + e.key
       } else if (e.key === 'Alt') setLoose(true)
       else if (tool === 'line' && spots.length === 1 && /^[0-9.]$/.test(e.key)) setTyped(e.key)
@@ -355,9 +358,14 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       e.preventDefault()
     }
     const lifted = (e: KeyboardEvent) => e.key === 'Alt' && setLoose(false)
+    const pointed = () => {
+      ahead.current = null
+    }
+    window.addEventListener('pointerdown', pointed)
     window.addEventListener('keydown', pressed)
     window.addEventListener('keyup', lifted)
     return () => {
+      window.removeEventListener('pointerdown', pointed)
       window.removeEventListener('keydown', pressed)
       window.removeEventListener('keyup', lifted)
     }
@@ -505,7 +513,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         />
       )}
       <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit, ...meantBy]} taken={labels} words={words} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
-      <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} words={words} editing={editing} edit={setEditing} take={take} />
+      <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} words={words} editing={editing} ahead={ahead} edit={setEditing} take={take} />
       </>
       )}
       {told && tool === 'move' && (

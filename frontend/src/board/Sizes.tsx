@@ -14,12 +14,15 @@ interface Props {
   figures: Record<string, number>
   words: Words
   editing: Editing | null
+  ahead: React.RefObject<Ahead | null>
   edit: (editing: Editing | null) => void
   take: (ids: string[]) => void
 }
 
 /** A size whose label is open, and what was typed for it already. */
 export interface Editing { id: string; typed: string }
+/** What fingers typed for a size whose label does not stand yet; ``taken`` when Enter was among it, ``id`` once it is made. */
+export interface Ahead { id: string | null; typed: string; taken: boolean }
 export interface Shown { size: SketchSize; spot: Spot }
 interface Spot { path: string; label: Vec2 }
 
@@ -49,7 +52,7 @@ export function layoutSizes(sketch: SketchDoc, at: Record<string, Vec2>, radius:
 /** Half of a label's width, near enough. */
 const halfOf = (size: SketchSize) => (size.reading ? 46 : 4.1 * (size.formula.length + (/^[\d.]+ ?(mm|deg)$/.test(size.formula) ? 0 : 10) + 2) + 8)
 
-export function Sizes({ shown, wide, step, figures, words, editing, edit, take }: Props) {
+export function Sizes({ shown, wide, step, figures, words, editing, ahead, edit, take }: Props) {
   return (
     <>
       <svg className="pointer-events-none absolute inset-0" width="100%" height="100%" aria-hidden>
@@ -58,7 +61,7 @@ export function Sizes({ shown, wide, step, figures, words, editing, edit, take }
         ))}
       </svg>
       {shown.map(({ size, spot }) => (
-        <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} words={words} open={editing?.id === size.id} typed={editing?.typed ?? ''} edit={edit} take={take} />
+        <Label key={size.id} size={size} x={spot.label[0]} y={spot.label[1]} wide={wide} step={step} figure={figures[size.id]} words={words} open={editing?.id === size.id} typed={editing?.typed ?? ''} ahead={ahead} edit={edit} take={take} />
       ))}
     </>
   )
@@ -140,11 +143,11 @@ function footOf(p: Vec2, a: Vec2, b: Vec2): Vec2 {
 
 const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`
 
-interface LabelProps { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; words: Words; open: boolean; typed: string; edit: Props['edit']; take: Props['take'] }
+interface LabelProps { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; words: Words; open: boolean; typed: string; ahead: Props['ahead']; edit: Props['edit']; take: Props['take'] }
 
 const WORD: Record<string, string> = { distance_x: 'width', distance_y: 'height', perimeter: 'length along' }
 
-function Label({ size, x, y, wide, step, figure, words, open, typed, edit, take }: LabelProps) {
+function Label({ size, x, y, wide, step, figure, words, open, typed, ahead, edit, take }: LabelProps) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const path = `sketch.dimensions.${size.id}.formula`
   const tolerance = useStore((s) => s.project!.document.recipe!.find((r) => r.id === step)?.tolerances?.[path] ?? '')
@@ -156,7 +159,7 @@ function Label({ size, x, y, wide, step, figure, words, open, typed, edit, take 
   const word = WORD[size.kind] ?? size.kind
   const of = size.of.filter((o) => o !== 'origin' || size.of.length === 1).map(words).join(', ')
   const name = `${word} of ${of}`
-  if (open) return <Edit {...{ size, step, path, tolerance, read, name, typed, edit, take }} style={style} />
+  if (open) return <Edit {...{ size, step, path, tolerance, read, name, typed, ahead, edit, take }} style={style} />
   const sign = size.kind === 'diameter' ? 'Ø ' : size.kind === 'radius' ? 'r ' : size.kind === 'perimeter' && !size.reading ? 'along ' : ''
   return (
     <button
@@ -177,14 +180,21 @@ function Label({ size, x, y, wide, step, figure, words, open, typed, edit, take 
   )
 }
 
-interface EditProps { size: SketchSize; step: string; path: string; tolerance: string; read: string; name: string; typed: string; style: React.CSSProperties; edit: Props['edit']; take: Props['take'] }
+interface EditProps { size: SketchSize; step: string; path: string; tolerance: string; read: string; name: string; typed: string; ahead: Props['ahead']; style: React.CSSProperties; edit: Props['edit']; take: Props['take'] }
 
 /** An open label: the formula, whether it drives or only reads, its tolerance, and the way to be rid of it. */
-function Edit({ size, step, path, tolerance, read, name, typed, style, edit, take }: EditProps) {
+function Edit({ size, step, path, tolerance, read, name, typed, ahead, style, edit, take }: EditProps) {
   const said = useStore((s) => s.said)
   const at = { step: `size:${size.id}` }
   const [text, setText] = useState(typed || size.formula)
   const card = useRef<HTMLDivElement>(null)
+  const leave = () => {
+    edit(null)
+    useStore.setState({ said: null })
+  }
+  const resize = async (formula: string) => {
+    if (formula.trim() === size.formula || (await send({ do: 'ResizeSketch', step, dimension: size.id, formula }, at))) leave()
+  }
   // before anything else is typed: what was typed already stays, what the size says is replaced
   useLayoutEffect(() => {
     const field = card.current?.querySelector('input')
@@ -195,10 +205,19 @@ function Edit({ size, step, path, tolerance, read, name, typed, style, edit, tak
       else field.select()
     }
   }, [typed])
-  const leave = () => {
-    edit(null)
-    useStore.setState({ said: null })
-  }
+  // once, when the label first stands
+  useLayoutEffect(() => {
+    const before = ahead.current?.id === size.id ? ahead.current : null
+    if (before) {
+      ahead.current = null
+      if (before.typed) {
+        edit({ id: size.id, typed: before.typed })
+        setText(before.typed)
+      }
+      if (before.taken) void (before.typed ? resize(before.typed) : leave())
+    }
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [])
   const LINK = 'mr-3 border-b border-dotted border-ink text-[13px]'
   return (
     <div
@@ -222,9 +241,7 @@ function Edit({ size, step, path, tolerance, read, name, typed, style, edit, tak
           value={text}
           spellCheck={false}
           onChange={(e) => setText(e.target.value)}
-          onKeyDown={async (e) => {
-            if (e.key === 'Enter' && (text.trim() === size.formula || (await send({ do: 'ResizeSketch', step, dimension: size.id, formula: text }, at)))) leave()
-          }}
+          onKeyDown={(e) => e.key === 'Enter' && void resize(text)}
         />
       )}
       <div className="border border-hair bg-card px-2 pb-1 whitespace-nowrap">
