@@ -272,3 +272,15 @@ def test_the_model_is_measured_and_its_links_and_parts_are_listed(tmp_path: Path
     assert table[0].startswith("part,to do,role") and table[1].startswith("Box,print,printed,,72.00,48.00,34.00,")
     box = 72 * 48 * 34 - 66 * 42 * 31
     assert float(table[1].split(",")[7]) == pytest.approx(box / 1000, abs=5e-4)
+
+
+def test_calc_answers_one_case(tmp_path: Path) -> None:
+    file = tmp_path / "case.json"
+    file.write_text(json.dumps({"topic": "pin-in-hole tilt play", "inputs": {"D": 3.4, "d": 3.0, "L": 6}}))
+    found = json.loads(run("calc", "case", file, "--json").stdout)
+    assert found["outputs"]["tilt_deg"] == pytest.approx(3.75278, rel=1e-4)
+    assert "tilt_deg: 3.75278" in run("calc", "case", file).stdout
+    assert "a cantilever snap: L, y" in run("calc", "topics").stdout
+    file.write_text("{")
+    done = run("calc", "case", file)
+    assert done.returncode == 2 and "is not JSON" in done.stderr

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import random
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,10 +13,14 @@ import pytest
 from building import Bench, findings, flat
 from world import tried
 
+import dovejoint
 from dovejoint.core.document import new_project
 from dovejoint.core.joints import assess, assess_by_formula, with_stacks
+from dovejoint.core.joints.family import meeting_of
+from dovejoint.core.joints.mating import mating_of
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.profiles import profile_of
+from dovejoint.core.profiles.law import law_of
 from dovejoint.core.recipe import Limiter, sentence
 
 
@@ -296,3 +301,61 @@ def test_a_bought_shaft_is_what_it_is(tolerance: str, off_mm: float, sd_mm: floa
         assert alike.expected.least_mm == pytest.approx(joint.expected.least_mm - 0.05 + 0.002 / 2 * 8.6, abs=0.001)
     assert alike.expected.random_mm == pytest.approx(math.sqrt(2) * joint.expected.random_mm)
     assert "counts as drawn" not in alike.given
+
+
+def test_a_press_is_worked_out_over_printer_and_material_together() -> None:
+    """Against dice: gaps by the joint law's own mean and covariance, materials by triangles, Lamé's formula written once more."""
+    bench = Hub(fit="own", least="-0.08 mm", target="-0.04 mm", most="0 mm")
+    joint = bench.joint()
+    work = joint.working.as_dict()
+    by_name = {r["name"]: r for r in work["results"]}
+    given = {g["name"]: g["value"] for g in work["givens"]}
+    assert given["diameter"] == pytest.approx(8.0) and given["wall round it, where thinnest"] == pytest.approx(
+        11.0, abs=1e-6
+    )
+    material = json.loads((Path(dovejoint.__file__).parent / "core/profiles/data/materials.json").read_text())[
+        "materials"
+    ][0]
+    assert material["id"] == "PLA"
+    m = material["mechanics"]
+    project = bench.project
+    evaluation = bench.evaluate()
+    shape = evaluation.made[bench.joint_step].joint
+    mating = mating_of(project, meeting_of(project.step(bench.joint_step), {}), evaluation.parts, shape).mating
+    law = law_of(profile_of(project), mating)
+    dice = np.random.default_rng(5)
+    n = 200_000
+    gap = joint.measured.least_mm - dice.multivariate_normal(law.mean, law.covariance, n).mean(axis=1)
+
+    def ranged(values: list[float]) -> Any:
+        low, usual, high = values
+        return dice.triangular(low, usual, high, n)
+
+    hub, pin, nu = ranged(m["modulus_mpa"]), ranged(m["modulus_mpa"]), m["poisson"]
+    d, do = 8.0, 30.0
+    outer = ((do**2 + d**2) / (do**2 - d**2) + nu) / hub
+    pressure = np.maximum(-2 * gap, 0) / (d * (outer + (1 - nu) / pin))
+    strain = 100 * (pressure * (do**2 + d**2) / (do**2 - d**2) + nu * pressure) / hub
+    limit = ranged(m["strain_once_percent"])
+    row = by_name["strain round the bore"]
+    for name, values in (
+        ("pressure", pressure),
+        ("strain round the bore", strain),
+        ("interference on diameter", np.maximum(-2 * gap, 0)),
+    ):
+        low, high = np.quantile(values, (0.05, 0.95))
+        spread = high - low
+        assert by_name[name]["low"] == pytest.approx(low, abs=0.04 * spread)
+        assert by_name[name]["high"] == pytest.approx(high, abs=0.04 * spread)
+    assert row["chance"] == pytest.approx(float((strain <= limit).mean()), abs=0.015)
+    inside = (gap >= -0.08) & (gap <= 0.0)
+    assert work["kept"] == pytest.approx(float((strain <= limit)[inside].mean()), abs=0.03)
+
+
+def test_a_thin_wall_that_would_crack_is_said_to() -> None:
+    bench = Hub(fit="own", least="-0.3 mm", target="-0.2 mm", most="-0.1 mm")
+    joint = bench.joint()
+    assert "the wall cracks in" in joint.says and joint.state != "well"
+    assert joint.chance.fits < 0.6
+    # a sliding fit works out nothing
+    assert Hub().joint().working is None

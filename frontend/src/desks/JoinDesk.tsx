@@ -8,6 +8,7 @@ import { StateMark, tint } from '../widgets/Lozenge'
 import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
 import { useProfile } from './OnPrinter'
+import { Working } from './Working'
 
 export function JoinDesk() {
   const joints = useStore(shownJoints)
@@ -153,7 +154,7 @@ function Card({ joint: kept }: { joint: Joint }) {
           {joint.chance && (
             <p className={`mt-2 ${joint.state === 'well' ? '' : tint(joint.state)}`}>
               <StateMark state={joint.state} /> {joint.goes_in} in <b>{Math.round(joint.chance.goes_in * 100)} of 100</b> prints, {joint.holds} in{' '}
-              <b>{Math.round(joint.chance.holds * 100)}</b>; both in <b>{Math.round(joint.chance.fits * 100)}</b>.
+              <b>{Math.round(joint.chance.holds * 100)}</b>; {joint.working && joint.working.kept < 0.995 ? 'both, and within the limits below,' : 'both'} in <b>{Math.round(joint.chance.fits * 100)}</b>.
             </p>
           )}
           {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given}</p>}
@@ -165,6 +166,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               </button>
             </p>
           )}
+          {joint.working && <Working work={joint.working} />}
           <p className="mt-2 text-[12.5px] text-ink2">{used.source}</p>
         </>
       )}

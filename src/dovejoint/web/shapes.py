@@ -684,6 +684,47 @@ class ChanceOut(Shape):
     fits: float
 
 
+class GivenOut(Shape):
+    name: str
+    value: float
+    unit: str
+    source: str
+
+
+class ResultOut(Shape):
+    """A figure in the usual case, and the range that nine of ten cases lie in; ``chance`` is the share that keeps the limit."""
+
+    name: str
+    unit: str
+    value: float | None
+    low: float | None
+    high: float | None
+    limit: float | None
+    bound: Literal["most", "least"]
+    chance: float | None
+    fails: str
+    note: str
+
+
+class PlotOut(Shape):
+    across: str
+    up: str
+    points: list[tuple[float, float]]
+    limit: float | None
+    here: tuple[float, float]
+
+
+class WorkingOut(Shape):
+    """What the hand-book works out for a joint; ``kept`` is the share of cases that keep all limits."""
+
+    title: str
+    source: str
+    givens: list[GivenOut]
+    results: list[ResultOut]
+    plots: list[PlotOut]
+    kept: float
+
+
 class JointOut(Shape):
     step: str
     name: str
@@ -704,6 +745,7 @@ class JointOut(Shape):
     measured_mm: MeasuredOut | None
     tolerance: StackOut | None
     chance: ChanceOut | None
+    working: WorkingOut | None
 
 
 class FindingOut(Shape):

@@ -7,17 +7,20 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from .. import solid as kernel
+from ..calculators.materials import Material
 from ..document import Profile, Project, Step
 from ..document.compiled import compiled_step
 from ..errors import DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
 from ..profiles import Mating, profile_of
+from ..profiles.catalogue import material_of
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
 from ..solid.facename import FaceName, parse
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
 from .mating import Laid, mating_of
+from .working import Working, draws_of, fitting
 
 __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula"]
 
@@ -115,6 +118,7 @@ class JointReport:
     holds: str = ""
     opening_mm: tuple[float, float] | None = None
     given: str = ""
+    working: Working | None = None
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -132,6 +136,7 @@ class JointReport:
             "goes_in": self.goes_in,
             "holds": self.holds,
             "given": self.given,
+            "working": None if self.working is None else self.working.as_dict(),
             "opening_mm": None if self.opening_mm is None else list(self.opening_mm),
             "wanted_mm": None
             if wanted is None
@@ -361,7 +366,7 @@ def assess(
         elif found is None:
             out.append(_apart(by_formula))
         else:
-            out.append(_measured(project, evaluation, by_formula, found, shape, laid))
+            out.append(_measured(project, evaluation, by_formula, found, shape, laid, report.figures))
     return out
 
 
@@ -395,17 +400,58 @@ def _who(project: Project, evaluation: Evaluation, steps: Sequence[str]) -> str:
     return f"Step {numbers[0]} changed the gap" if len(numbers) == 1 else f"Steps {', '.join(numbers)} changed the gap"
 
 
-def judged(project: Project, report: JointReport, mating: Mating) -> JointReport:
+def judged(
+    project: Project, report: JointReport, mating: Mating, figures: Mapping[str, float], facts: Mapping[str, float]
+) -> JointReport:
     """A measured joint with what is expected of it, and the chances, by how its halves mate."""
     assert report.wanted is not None and report.measured is not None
     expected = expected_of(report.measured, profile_of(project), mating)
     chances = chance(report.wanted, expected)
     state, says = verdict(chances)
-    return replace(report, expected=expected, chance=chances, state=state, says=says)
+    report = replace(report, expected=expected, chance=chances, state=state, says=says)
+    return _with_working(project, report, mating, figures, facts)
+
+
+def facts_of(step: Step, evaluation: Evaluation, shape: JointShape) -> Mapping[str, float]:
+    """What the solids say of a joint beside its gap."""
+    return family_of(step).facts(shape, evaluation.parts[shape.outer], evaluation.parts[shape.inner])
+
+
+def _with_working(
+    project: Project, report: JointReport, mating: Mating, figures: Mapping[str, float], facts: Mapping[str, float]
+) -> JointReport:
+    """The joint with what the hand-book works out for it; where that fails more often than the gap does, it is what the joint is said to do."""
+    step = project.step(report.step)
+    assert step is not None and report.expected is not None and report.chance is not None and report.wanted is not None
+    family, fields = family_of(step), compiled_step(step).fields
+    materials = tuple(_material(project, mating.printed[k]) for k in (0, 1))
+    draws = draws_of(report.expected, mating, (materials[0], materials[1]), report.wanted, fields, figures, facts)
+    working = family.works(draws)
+    if working is None:
+        return report
+    working = replace(working, fits=fitting(draws))
+    chances, kept = report.chance, working.kept()
+    worst = working.worst()
+    both = replace(chances, fits=chances.fits * kept)
+    state, says = verdict(both)
+    if worst is not None and state != "well" and worst[1] > max(1 - chances.goes_in, 1 - chances.holds):
+        says = f"{worst[0].fails} in {round(100 * worst[1])} of 100"
+    return replace(report, chance=both, state=state, says=says, working=working)
+
+
+def _material(project: Project, printed: bool) -> Material:
+    """What a half is made of. What is bought or made is taken to be steel, which the calculation says."""
+    return material_of(profile_of(project).material if printed else "steel")
 
 
 def _measured(
-    project: Project, evaluation: Evaluation, report: JointReport, found: Found, shape: JointShape, laid: Laid
+    project: Project,
+    evaluation: Evaluation,
+    report: JointReport,
+    found: Found,
+    shape: JointShape,
+    laid: Laid,
+    figures: Mapping[str, float],
 ) -> JointReport:
     measured = found.measured
     joint = project.step(report.step)
@@ -425,7 +471,7 @@ def _measured(
         because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""
         note = f"The two parts overlap by {-measured.least_mm:.2f} mm as drawn.{because}"
     return replace(
-        judged(project, replace(report, measured=measured), laid.mating),
+        judged(project, replace(report, measured=measured), laid.mating, figures, facts_of(joint, evaluation, shape)),
         note=note,
         notice=notice,
         on_bed=laid.on_bed,

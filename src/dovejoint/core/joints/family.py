@@ -16,8 +16,9 @@ from ..document.compiled import compiled_step
 from ..fits import FIT_CLASSES, Wanted, drawn_for
 from ..profiles import profile_of
 from ..quantities.markers import Length
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, register
+from ..recipe import Choice, FieldSpec, JointShape, PartState, StepContext, StepKind, register
 from ..solid import Frame, Vec3
+from .working import Draws, Working
 
 __all__ = [
     "FIT_SAID", "BedEdge", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
@@ -106,6 +107,14 @@ def _always_drawn(fields: Any) -> bool:
     return True
 
 
+def _no_facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
+    return {}
+
+
+def _nothing_to_work_out(draws: Draws) -> Working | None:
+    return None
+
+
 @dataclass(frozen=True)
 class JointFamily:
     """One family of joints.
@@ -119,6 +128,8 @@ class JointFamily:
     goes_in, holds : what the two chances mean, as the end of “… in 93 of 100 prints”.
     per : whether its figures are shown per side or on diameter.
     draws : whether it draws the gap itself (not where both halves were there before and it only watches them).
+    facts : sizes that its calculation needs and only the solids know (mm, by name), from both halves as they stand in the end.
+    works : what the hand-book works out for it, over all cases; ``None`` where there is nothing to work out for these fields.
     """
 
     step: StepKind
@@ -130,6 +141,8 @@ class JointFamily:
     holds: str
     per: Callable[[Any], Per] = field(default=_per_side)
     draws: Callable[[Any], bool] = field(default=_always_drawn)
+    facts: Callable[[JointShape, PartState, PartState], Mapping[str, float]] = field(default=_no_facts)
+    works: Callable[[Draws], Working | None] = field(default=_nothing_to_work_out)
 
 
 _FAMILIES: dict[str, JointFamily] = {}

@@ -7,6 +7,7 @@ of the diameters, and is shown on diameter, as the trade has it.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
@@ -35,6 +36,8 @@ from .family import (
     register_joint,
     wanted_of,
 )
+from .pressed import pressed
+from .working import Draws, Working
 
 __all__ = ["ShaftInBoreFields"]
 
@@ -377,6 +380,38 @@ def _watched(ctx: StepContext) -> StepOutput:
     return StepOutput(joint=JointShape(fields.bore.part, fields.shaft.part, gap, (mate,)))
 
 
+# ---- what the hand-book works out for a press ----------------------------------------------------------------------------
+
+
+def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
+    """How thick the wall round the bore is where it is thinnest, how far the halves meet, and how wide a bore the shaft itself has."""
+    mate = shape.mates[0]
+    radius = mate.sizes_mm[0] / 2
+    heights = [mate.low_mm + (mate.high_mm - mate.low_mm) * share for share in (0.1, 0.5, 0.9)]
+    places, inside = [], []
+    for height in heights:
+        for k in range(16):
+            way = (math.cos(k * math.pi / 8), math.sin(k * math.pi / 8))
+            out = sub(mate.frame.to_world(*way, 0.0), mate.frame.origin)
+            places.append((mate.frame.to_world(way[0] * radius, way[1] * radius, height), scale(out, -1.0)))
+            r = radius - shape.drawn_mm
+            inside.append((mate.frame.to_world(way[0] * r, way[1] * r, height), out))
+    wall = kernel.least_thickness(outer.solid, places)
+    through = kernel.least_thickness(inner.solid, inside)
+    hollow = max(0.0, 2 * (radius - shape.drawn_mm - through)) if through is not None else 0.0
+    return {
+        "diameter": 2 * radius, "wall": wall or 0.0, "engaged": abs(mate.high_mm - mate.low_mm) / 0.98,
+        "hollow": hollow if hollow > 0.05 else 0.0,
+    }  # fmt: skip
+
+
+def _works(draws: Draws) -> Working | None:
+    """A press fit as two rings; nothing where the gap is meant to be open, or no wall was found."""
+    if draws.facts["wall"] <= 0.05 or draws.wanted.target_mm > 0:
+        return None
+    return pressed(draws)
+
+
 _MAKING = {"halves": ["bore", "none"]}
 _KIND = StepKind(
     kind="shaft_in_bore",
@@ -486,5 +521,7 @@ register_joint(
         holds="without too much play",
         per=_per,
         draws=lambda fields: fields.halves != "both",
+        facts=_facts,
+        works=_works,
     )
 )

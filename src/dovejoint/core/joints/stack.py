@@ -22,7 +22,7 @@ from ..profiles.sides import left_by
 from ..quantities.tolerance import State
 from ..recipe import Evaluation, JointShape, Superseded
 from ..recipe.limits import Dimension, Limiter
-from .assess import Found, GapCache, JointReport, Stack, StackRow, judged
+from .assess import Found, GapCache, JointReport, Stack, StackRow, facts_of, judged
 from .family import meeting_of
 from .mating import mating_of
 
@@ -58,7 +58,11 @@ def with_stacks(
             found = stacker.stack()
             mating = _with_made(project, evaluation, report, made.joint, stacker)
             if mating is not None:
-                report = judged(project, report, mating)
+                step = project.step(report.step)
+                assert step is not None
+                facts = facts_of(step, evaluation, made.joint)
+                figures = next(r.figures for r in evaluation.steps if r.id == report.step)
+                report = judged(project, report, mating, figures, facts)
             only = found is not None and found.least_mm < 0 <= measured.least_mm
             report = replace(report, tolerance=found)
             if found is not None and only:

@@ -9,12 +9,13 @@ from typing import Any
 
 import numpy as np
 
+from ..calculators.materials import Material
 from ..document import PrintSettings, Profile
 from ..errors import CommandError
 from .belief import Belief, not_set_up, prior_covariance, with_belief
 from .default import DEFAULT_PROFILE
 
-__all__ = ["catalogue", "make_profile"]
+__all__ = ["catalogue", "make_profile", "material_of"]
 
 #: PRACTICE: offsets go with the width of the line, taken from those of the 0.4 mm nozzle's 0.45 mm line
 _LINE_MM = 0.45
@@ -31,8 +32,23 @@ def catalogue() -> dict[str, Any]:
         "printers": printers["printers"],
         "nozzles": printers["nozzles"],
         "materials": materials["materials"],
-        "sources": [printers["source"], materials["source"]],
+        "metals": materials["metals"],
+        "sources": [printers["source"], materials["source"], materials["mechanics_source"]],
     }
+
+
+def material_of(name: str) -> Material:
+    """What a plastic or metal bears; one that is not in the catalogue is taken to be the first of it, and its name says so."""
+    data = catalogue()
+    rows = [*data["materials"], *data["metals"]]
+    row = next((r for r in rows if r["id"] == name), rows[0])
+    m = row["mechanics"]
+    low, usual, high = m["strain_once_percent"]
+    cold, mid, warm = m["expansion_1e6"]
+    return Material(
+        row["id"], tuple(m["modulus_mpa"]), m["poisson"], (low / 100, usual / 100, high / 100), tuple(m["strength_mpa"]), tuple(m["friction"]),
+        (cold / 1e6, mid / 1e6, warm / 1e6), m["softens_c"], row in data["materials"],
+    )  # fmt: skip
 
 
 def make_profile(

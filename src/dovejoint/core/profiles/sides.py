@@ -10,7 +10,8 @@ room
 play
     half of the way from one stop to the other, in the direction m in which it is longest; m goes through the directions of the
     sides, in which the joint is meant to hold. Each stop is ``max n·t`` over P, by duality ``min Σ λₖgₖ`` over λ ≥ 0, Σλₖnₖ = m: a side, or two
-    sides with m between them.
+    sides with m between them. Where there is no room at all P is empty, and play is negative: the mean of the gaps on two opposite sides, where it is
+    greatest (that is how hard a press holds where it holds least).
 
 Both are least or greatest values of sums that are linear in the gaps. What a printer takes of the gap on a side is linear in a few
 deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²), so every sum becomes c − a·δ,
@@ -53,11 +54,13 @@ def even_sides(gap_mm: float, round_joint: bool = False) -> tuple[Side, ...]:
 class Sides:
     """The sums that room and play are least and greatest values of: ``c − a·δ``.
 
-    ``room`` is (c (f,), a (f, m)); ``stops`` holds for each direction of play two such pairs, towards it and away.
+    ``room`` is (c (f,), a (f, m)); ``stops`` holds for each direction of play two such pairs, towards it and away. ``across`` is the mean of two
+    opposite sides, for each pair of them.
     """
 
     room: tuple[Array, Array]
     stops: tuple[tuple[tuple[Array, Array], tuple[Array, Array]], ...]
+    across: tuple[Array, Array]
 
     @staticmethod
     @lru_cache(maxsize=256)
@@ -74,7 +77,7 @@ class Sides:
         g, n, a = np.array(gap), np.array(way).reshape(-1, 2), np.array(share).reshape(-1, 2 * len(mates))
         room = _kept(*_room(g, n, a))
         stops = tuple((_kept(*_stop(g, n, a, m)), _kept(*_stop(g, n, a, -m))) for m in _directions(n))
-        return Sides(room, stops)
+        return Sides(room, stops, _across(g, n, a))
 
 
 def _fewer(sides: Sequence[Side]) -> Sequence[Side]:
@@ -118,6 +121,13 @@ def _room(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
         lots.extend(tuple(t) for t in threes[good])
         weights.extend(tuple(w) for w in share[good])
     return _summed(g, a, lots, weights)
+
+
+def _across(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
+    """The means of the gaps on opposite sides; none where no two lie opposite."""
+    pairs = [(i, j) for i, j in itertools.combinations(range(len(g)), 2) if np.linalg.norm(n[i] + n[j]) < 1e-9]
+    k = np.array(pairs, dtype=int).reshape(-1, 2)
+    return g[k].mean(axis=1), a[k].mean(axis=1)
 
 
 def _stop(g: Array, n: Array, a: Array, m: Array) -> tuple[Array, Array]:
@@ -196,6 +206,12 @@ def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:
     play = np.full(len(deviations), -np.inf)
     for towards, away in sides.stops:
         play = np.maximum(play, (_least(towards, deviations) + _least(away, deviations)) / 2)
+    c, a = sides.across
+    tight = room < 0
+    if tight.any():
+        # nowhere to be shifted: where it holds least is where two opposite sides press least
+        pressed = (c[:, None] - a @ deviations[tight].T).max(axis=0) if len(c) else room[tight]
+        play[tight] = pressed
     return room, play
 
 

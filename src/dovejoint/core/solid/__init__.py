@@ -44,7 +44,7 @@ if TYPE_CHECKING:
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .named import NamedSolid
-    from .probe import free_length, thickness_at, thinnest_wall
+    from .probe import free_length, least_thickness, thickness_at, thinnest_wall
     from .push import pushed, without_faces
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
@@ -115,6 +115,7 @@ _HOME = {
     "describe_faces": "measure",
     "exact_distance": "measure",
     "free_length": "probe",
+    "least_thickness": "probe",
     "gap_readings": "gaps",
     "zone_mark": "gaps",
     "thickness_at": "probe",
@@ -137,6 +138,7 @@ _HOME = {
 
 __all__ = [
     "leaves_gaps",
+    "least_thickness",
     "strips",
     "BroughtSolid",
     "brought_solids",
@@ -213,6 +215,7 @@ __all__ = [
     "flat_outline",
     "flat_section",
     "free_length",
+    "least_thickness",
     "fuse",
     "gap_readings",
     "zone_mark",

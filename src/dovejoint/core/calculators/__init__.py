@@ -1,0 +1,12 @@
+"""Calculators: what hand-books work out for snaps, presses, threads, hinges and chains of dimensions. They know no joint and no part."""
+
+from . import reference  # registers the topics
+from .arms import Arm, friction_factor, locking_angle_rad
+from .cases import answer, topics
+from .press import Rings
+from .screws import bolt_strip_mm2, flank_overlap_mm, nut_strip_mm2, tightening_n_mm
+
+__all__ = [
+    "Arm", "Rings", "answer", "bolt_strip_mm2", "flank_overlap_mm", "friction_factor", "locking_angle_rad", "nut_strip_mm2", "reference",
+    "tightening_n_mm", "topics",
+]  # fmt: skip

@@ -1,0 +1,75 @@
+"""What a press fit works out, for all families that press something round into something: Lamé's rings over all cases."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..calculators.materials import ACROSS_LAYERS
+from ..calculators.press import PressFit, Rings
+from .working import Array, Draws, Given, Plot, Result, Working
+
+__all__ = ["CREEP", "pressed"]
+
+#: PRACTICE: what is left of a pressure in plastic after months at room temperature, low, usual and high
+CREEP = (0.3, 0.45, 0.6)
+#: how much warmer a thing on a bench gets than the room it was printed for, K
+WARMER_K = 30.0
+#: points of the plot
+_POINTS = 25
+
+
+def pressed(draws: Draws) -> Working:
+    """A round press fit: ``facts`` has ``diameter``, ``wall`` (round the bore, at its thinnest), ``engaged`` and ``hollow`` (0 when solid), mm."""
+    facts, outer, inner = draws.facts, draws.outer, draws.inner
+    d, wall, length = facts["diameter"], facts["wall"], facts["engaged"]
+    rings = Rings(
+        d, d + 2 * wall, facts["hollow"], outer.modulus_mpa, outer.material.poisson, inner.modulus_mpa, inner.material.poisson
+    )  # fmt: skip
+    interference = np.maximum(-2 * draws.gap_mm, 0.0)
+    fit = rings.pressed(interference)
+    # the wall is pulled round the bore: with the axis upright along its layers, lying across them
+    weakened = ACROSS_LAYERS + (1 - ACROSS_LAYERS) * outer.upright if outer.material.plastic else 1.0
+    limit = outer.strain_once * weakened
+    push = fit.push_n(draws.friction, length)
+    apart = outer.expansion_per_k - inner.expansion_per_k
+    warm = rings.pressed(interference - d * apart * WARMER_K)
+    kept = CREEP if outer.material.plastic else (1.0, 1.0, 1.0)
+    across = " (its layers are pulled apart)" if weakened < 0.75 and outer.material.plastic else ""
+    results = (
+        Result("interference on diameter", interference, "mm"),
+        Result("pressure", fit.pressure_mpa, "MPa"),
+        Result("strain round the bore", 100 * fit.strain, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}{across}"),
+        Result("stress round the bore", fit.hoop_mpa, "MPa"),
+        Result("force to push it in or out", push, "N"),
+        Result("the same after months", push * kept[1], "N", note=f"{kept[0]:g} to {kept[2]:g} of it, for plastic gives way"),
+        Result("turning moment it holds", push * d / 2 / 1000, "N·m"),
+        Result(f"pressure {WARMER_K:g} K warmer", warm.pressure_mpa, "MPa"),
+    )  # fmt: skip
+    givens = (
+        Given("diameter", d, "mm"),
+        Given("wall round it, where thinnest", wall, "mm", "read on the solids"),
+        Given("length that meets", length, "mm"),
+        Given(f"stiffness of {outer.name}", float(outer.modulus_mpa[0]), "MPa"),
+        Given(f"stiffness of {inner.name}", float(inner.modulus_mpa[0]), "MPa"),
+        Given("friction", float(draws.friction[0]), ""),
+    )
+    return Working(
+        "Press fit", givens, results, (_plot(rings, fit, limit, interference),),
+        "Lamé's thick rings, plane stress; the wall is taken to be as thin all round as where it is thinnest.",
+    )  # fmt: skip
+
+
+def _plot(rings: Rings, fit: PressFit, limit: Array, interference: Array) -> Plot:
+    """Strain over interference, in the usual case."""
+    usual = Rings(
+        rings.diameter_mm, rings.outside_mm, rings.bore_mm, float(np.ravel(rings.outer_modulus_mpa)[0]), rings.outer_poisson,
+        float(np.ravel(rings.inner_modulus_mpa)[0]), rings.inner_poisson,
+    )  # fmt: skip
+    most = max(2 * float(interference[0]), 1.2 * float(np.quantile(interference, 0.98)), 0.05)
+    across = np.linspace(0.0, most, _POINTS)
+    up = 100 * usual.pressed(across).strain
+    return Plot(
+        "interference on diameter, mm", "strain round the bore, %",
+        tuple((float(a), float(b)) for a, b in zip(across, up, strict=True)), 100 * float(limit[0]),
+        (float(interference[0]), 100 * float(fit.strain[0])),
+    )  # fmt: skip

@@ -1,0 +1,220 @@
+"""What a joint works out: the hand-book's figures for it, over all that is not sure, against what the material bears.
+
+A family gives one function, ``works``, from :class:`Draws` to :class:`Working`. The draws are so many cases of equal weight, the first of them the
+usual one: the printed gap by the law of the joint, and each material's figures in their ranges (triangular between low, usual and high), spread evenly without
+dice by the additive lattice of the generalised golden ratio (Roberts 2018). So each figure comes with its range, and each limit with the share of cases that
+keep it; and what gap and strength share (a tight fit strains more) is counted once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..calculators.materials import Material, Range
+from ..fits import Expected, Wanted
+from ..profiles import Mating
+
+__all__ = ["Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
+
+Array = NDArray[np.float64]
+#: so many cases beside the usual one
+CASES = 512
+
+
+@dataclass(frozen=True, eq=False)
+class Stuff:
+    """One half's material: a figure for each case. ``upright`` is how much of the joint's axis stands upright as it is printed (1 upright, 0 lying)."""
+
+    material: Material
+    modulus_mpa: Array
+    strain_once: Array
+    strength_mpa: Array
+    friction: Array
+    expansion_per_k: Array
+    upright: float
+
+    @property
+    def name(self) -> str:
+        return self.material.name
+
+
+@dataclass(frozen=True, eq=False)
+class Draws:
+    """All cases: room and play a side as printed, the halves' materials, what is wanted, and what the solids said of the joint (``facts``, mm)."""
+
+    room_mm: Array
+    play_mm: Array
+    outer: Stuff
+    inner: Stuff
+    wanted: Wanted
+    fields: Any
+    figures: Mapping[str, float]
+    facts: Mapping[str, float]
+
+    @property
+    def gap_mm(self) -> Array:
+        """All round on average, a side."""
+        return (self.room_mm + self.play_mm) / 2
+
+    @property
+    def friction(self) -> Array:
+        """Between the halves: the slipperier of the two says it."""
+        return np.minimum(self.outer.friction, self.inner.friction)
+
+
+@dataclass(frozen=True)
+class Given:
+    """What a calculation begins with."""
+
+    name: str
+    value: float
+    unit: str
+    source: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Result:
+    """A figure in all cases. Where it has a limit, ``fails`` says what happens beyond it: “cracks”."""
+
+    name: str
+    values: Array
+    unit: str
+    limit: Array | float | None = None
+    bound: Literal["most", "least"] = "most"
+    fails: str = ""
+    note: str = ""
+
+    @property
+    def kept(self) -> NDArray[np.bool_]:
+        if self.limit is None:
+            return np.ones(len(self.values), dtype=bool)
+        return np.asarray(self.values <= self.limit if self.bound == "most" else self.values >= self.limit)
+
+    def as_dict(self) -> dict[str, Any]:
+        low, high = np.quantile(self.values[1:], (0.05, 0.95))
+        return {
+            "name": self.name, "unit": self.unit, "value": _finite(self.values[0]), "low": _finite(low), "high": _finite(high),
+            "limit": None if self.limit is None else _finite(np.broadcast_to(self.limit, self.values.shape)[0]), "bound": self.bound,
+            "chance": None if self.limit is None else float(self.kept[1:].mean()), "fails": self.fails, "note": self.note,
+        }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Plot:
+    """One figure over another, with its limit and where the joint stands."""
+
+    across: str
+    up: str
+    points: tuple[tuple[float, float], ...]
+    limit: float | None
+    here: tuple[float, float]
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "across": self.across, "up": self.up, "points": [list(p) for p in self.points], "limit": self.limit,
+            "here": list(self.here),
+        }  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Working:
+    """``room_mm`` and ``play_mm`` of the same cases say which of them fit at all."""
+
+    title: str
+    givens: tuple[Given, ...]
+    results: tuple[Result, ...]
+    plots: tuple[Plot, ...] = ()
+    source: str = ""
+    fits: NDArray[np.bool_] = field(default_factory=lambda: np.ones(CASES + 1, dtype=bool))
+
+    def kept(self) -> float:
+        """Of the cases whose gap is as wanted, the share that keeps all limits."""
+        cases = np.logical_and.reduce([r.kept for r in self.results])[1:] if self.results else self.fits[1:]
+        fit = self.fits[1:]
+        return float((cases & fit).sum() / fit.sum()) if fit.any() else float(cases.mean())
+
+    def worst(self) -> tuple[Result, float] | None:
+        """The limit that fails in most cases, and in what share."""
+        limited = [(r, 1 - float(r.kept[1:].mean())) for r in self.results if r.limit is not None]
+        return max(limited, key=lambda rw: rw[1]) if limited else None
+
+    def as_dict(self) -> dict[str, Any]:
+        return {
+            "title": self.title, "source": self.source,
+            "givens": [{"name": g.name, "value": g.value, "unit": g.unit, "source": g.source} for g in self.givens],
+            "results": [r.as_dict() for r in self.results],
+            "plots": [p.as_dict() for p in self.plots],
+            "kept": self.kept(),
+        }  # fmt: skip
+
+
+def _finite(value: Any) -> float | None:
+    return float(value) if np.isfinite(value) else None
+
+
+def draws_of(
+    expected: Expected, mating: Mating, materials: tuple[Material, Material], wanted: Wanted, fields: Any, figures: Mapping[str, float],
+    facts: Mapping[str, float],
+) -> Draws:  # fmt: skip
+    """The cases of a joint whose halves (outer, inner) are of these materials."""
+    spread = expected.spread
+    weights, room, play = spread.weights().ravel(), spread.room.ravel(), spread.play.ravel()
+    order = np.argsort(room + play)
+    summed = np.cumsum(weights[order])
+    lattice = _lattice(11)
+    at = order[np.minimum(np.searchsorted(summed, lattice[:, 0] * summed[-1]), len(order) - 1)]
+    room_mm = np.r_[expected.least_mm, room[at] - mating.flare_mm]
+    play_mm = np.r_[expected.most_mm, play[at]]
+    outer, inner = (_stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], _upright(mating, k)) for k, m in enumerate(materials))
+    return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, facts)
+
+
+def fitting(draws: Draws) -> NDArray[np.bool_]:
+    """The cases whose gap is as wanted."""
+    return np.asarray((draws.room_mm >= draws.wanted.least_mm) & (draws.play_mm <= draws.wanted.most_mm))
+
+
+def _upright(mating: Mating, half: int) -> float:
+    """How upright the joint's axis, across both its ways, stands as a half is printed."""
+    if len(mating.ways) < 2:
+        return 1.0
+    a, b = (np.array(mating.ways[k][half]) for k in (0, 1))
+    axis = np.cross(a, b)
+    size = float(np.linalg.norm(axis))
+    return abs(float(axis[2])) / size if size > 1e-9 else 1.0
+
+
+def _stuff(material: Material, points: Array, upright: float) -> Stuff:
+    ranges = (material.modulus_mpa, material.strain_once, material.strength_mpa, material.friction, material.expansion_per_k)  # fmt: skip
+    modulus, strain, strength, friction, expansion = (
+        np.r_[r[1], _triangular(points[:, k], r)] for k, r in enumerate(ranges)
+    )
+    return Stuff(material, modulus, strain, strength, friction, expansion, upright)
+
+
+def _triangular(shares: Array, between: Range) -> Array:
+    """Where these shares of a triangular distribution lie."""
+    low, usual, high = between
+    if high - low < 1e-12:
+        return np.full(len(shares), usual)
+    knee = (usual - low) / (high - low)
+    return np.where(
+        shares < knee,
+        low + np.sqrt(shares * (high - low) * (usual - low)),
+        high - np.sqrt((1 - shares) * (high - low) * (high - usual)),
+    )
+
+
+@lru_cache(maxsize=4)
+def _lattice(dimensions: int) -> Array:
+    phi = 2.0
+    for _ in range(60):
+        phi = (1 + phi) ** (1 / (dimensions + 1))
+    steps = (1 / phi) ** np.arange(1, dimensions + 1)
+    return np.asarray((0.5 + np.outer(np.arange(1, CASES + 1), steps)) % 1.0)
