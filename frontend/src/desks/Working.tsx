@@ -84,7 +84,7 @@ function Row({ result: r }: { result: Result }) {
 function Curve({ plot: p, width = 290, height = 116 }: { plot: Plot; width?: number; height?: number }) {
   const right = Math.max(...p.points.map(([a]) => a), p.here[0], 1e-9)
   const top = 1.08 * Math.max(...p.points.map(([, u]) => u), p.here[1], p.limit ?? 0, 1e-9)
-  const [l, b] = [34, height - 30]
+  const [l, b] = [42, height - 30]
   const x = (a: number) => l + (a / right) * (width - l - 8)
   const y = (u: number) => b - (u / top) * (b - 8)
   return (

@@ -24,8 +24,8 @@ from .working import Working, draws_of, fitting
 
 __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula"]
 
-#: a measured gap this much off the drawn one is worth a word, mm
-NOTICE_MM = 0.005
+#: a measured gap this much off the drawn one is worth a word, mm; on threads, which are read across facets of their flanks, more
+NOTICE_MM, THREAD_NOTICE_MM = 0.005, 0.015
 AT_LIMITS = "At these limits"
 #: gaps that are kept
 MOST_READINGS = 2000
@@ -197,8 +197,10 @@ class GapCache:
             if len(self.readings) > MOST_READINGS:
                 self.readings.clear()
                 self.zones.clear()
-            marks = [
-                (m, kernel.zone_mark(part.solid, m.frame, m.low_mm, m.high_mm))
+            marks: list[Any] = [
+                (m, outer.key, inner.key)
+                if m.pitch_mm
+                else (m, kernel.zone_mark(part.solid, m.frame, m.low_mm, m.high_mm))
                 for m in shape.mates
                 for part in (outer, inner)
             ]
@@ -219,7 +221,10 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
         reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
         half = (m.sizes_mm[0] / 2 + reach, m.sizes_mm[1] / 2 + reach)
         within = (m.middle_mm, half) if min(m.sizes_mm) > 0 else None
-        found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within)
+        if m.pitch_mm:
+            found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)
+        else:
+            found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within)
         sides.append(() if found is None else found.ways)
         inner_mm.append((0.0, 0.0) if found is None else found.size_mm)
         read.extend([] if found is None else [found])
@@ -425,7 +430,16 @@ def _with_working(
     assert step is not None and report.expected is not None and report.chance is not None and report.wanted is not None
     family, fields = family_of(step), compiled_step(step).fields
     materials = tuple(_material(project, mating.printed[k]) for k in (0, 1))
-    draws = draws_of(report.expected, mating, (materials[0], materials[1]), report.wanted, fields, figures, facts)
+    draws = draws_of(
+        report.expected,
+        mating,
+        (materials[0], materials[1]),
+        report.wanted,
+        fields,
+        figures,
+        facts,
+        profile_of(project).settings.layer_mm,
+    )
     working = family.works(draws)
     if working is None:
         return report
@@ -458,11 +472,12 @@ def _measured(
     assert joint is not None
     note, notice = _note(project, joint, laid), "flares" if laid.mating.flare_mm >= NOTICE_MM else ""
     places = ((measured.least_mm, found.least_faces), (measured.most_mm, found.most_faces))
+    notice_mm = THREAD_NOTICE_MM if any(m.pitch_mm for m in shape.mates) else NOTICE_MM
     by = [
-        _changed_by(project, evaluation, joint, shape, faces) if abs(mm - shape.drawn_mm) > NOTICE_MM else []
+        _changed_by(project, evaluation, joint, shape, faces) if abs(mm - shape.drawn_mm) > notice_mm else []
         for mm, faces in places
     ]
-    if any(abs(mm - shape.drawn_mm) > NOTICE_MM for mm, _ in places):
+    if any(abs(mm - shape.drawn_mm) > notice_mm for mm, _ in places):
         who = _who(project, evaluation, [*by[0], *by[1]])
         notice = "at limits" if who == AT_LIMITS else "changed since"
         note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."

@@ -23,7 +23,7 @@ from ..quantities.markers import Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis, Frame, Vec3
-from ..solid.frame import add, dot, length, scale, sub
+from ..solid.frame import length, scale, sub
 from .family import (
     FIT_SAID,
     BedEdge,
@@ -37,6 +37,7 @@ from .family import (
     wanted_of,
 )
 from .pressed import pressed
+from .rounds import round_pick, span_along
 from .working import Draws, Working
 
 __all__ = ["ShaftInBoreFields"]
@@ -94,30 +95,6 @@ def _per(fields: ShaftInBoreFields) -> Per:
 
 
 # ---- what is there ---------------------------------------------------------------------------------------------------
-
-
-def _round(
-    ctx: StepContext, pick: FlatFace | None, field: str, hollow: bool
-) -> tuple[PartState, int, kernel.RoundFace]:
-    what = "a round bore" if hollow else "the round side of a shaft"
-    if pick is None:
-        raise PickError(f"Pick {what}.", field=field)
-    part, index = ctx.faces_named(pick, field)
-    found = kernel.round_face(part.solid, index)
-    if found is None:
-        raise StepError(f"That face is not round; pick {what}.", field=field)
-    if found.hollow != hollow:
-        raise StepError(f"That is {'the outside of a shaft' if hollow else 'a bore'}; pick {what}.", field=field)
-    return part, index, found
-
-
-def _span(face: kernel.RoundFace, axis: Axis) -> tuple[float, float]:
-    """Where a face begins and ends along an axis in line with its own, mm from that axis's origin."""
-    ends = [
-        dot(sub(add(face.axis.origin, scale(face.axis.direction, h)), axis.origin), axis.direction)
-        for h in (face.low_mm, face.high_mm)
-    ]
-    return min(ends), max(ends)
 
 
 def _axis_and_size(
@@ -192,11 +169,11 @@ def _chamfers(ctx: StepContext, radius_mm: float, depth_mm: float) -> tuple[floa
 def _shaft_to_bore(ctx: StepContext) -> StepOutput:
     """The bore is there: a new part, or the bore widened round it, by the drawn gap."""
     fields: ShaftInBoreFields = ctx.fields
-    host, index, bore = _round(ctx, fields.bore, "bore", hollow=True)
+    host, index, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
     assert fields.bore is not None
     _nominal(ctx, 2 * bore.radius_mm, "bore")
     axis = bore.axis.upward()
-    low, high = _span(bore, axis)
+    low, high = span_along(bore, axis)
     lower = fields.end == "lower"
     frame = axis.frame_at(low if lower else high, turned=lower)
     free = kernel.free_length(host.solid, [frame.to_world(0.0, 0.0, -1e-3)], scale(frame.z, -1.0), 1e4)
@@ -305,14 +282,14 @@ def _with_mouth(host: kernel.NamedSolid, wall: str, frame: Frame, mouth_mm: floa
 def _bore_round_shaft(ctx: StepContext) -> StepOutput:
     """The shaft is there: a bore in another part, wider by the drawn gap."""
     fields: ShaftInBoreFields = ctx.fields
-    _, _, shaft = _round(ctx, fields.shaft, "shaft", hollow=False)
+    _, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
     assert fields.shaft is not None
     if fields.host == fields.shaft.part:
         raise StepError("The bore goes into another part than the shaft's own.", field="host")
     host = ctx.part(fields.host, "host")
     _nominal(ctx, 2 * shaft.radius_mm, "shaft")
     axis = shaft.axis.upward()
-    low, high = _span(shaft, axis)
+    low, high = span_along(shaft, axis)
     drawn = ctx.number("drawn")
     lower = fields.end == "lower"
     places = kernel.meets_at(host.solid, axis)
@@ -350,8 +327,8 @@ def _bore_round_shaft(ctx: StepContext) -> StepOutput:
 def _watched(ctx: StepContext) -> StepOutput:
     """Both are there: nothing is changed, and the gap is what it is."""
     fields: ShaftInBoreFields = ctx.fields
-    _, _, bore = _round(ctx, fields.bore, "bore", hollow=True)
-    _, _, shaft = _round(ctx, fields.shaft, "shaft", hollow=False)
+    _, _, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
+    _, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
     assert fields.bore is not None and fields.shaft is not None
     if fields.bore.part == fields.shaft.part:
         raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
@@ -359,7 +336,7 @@ def _watched(ctx: StepContext) -> StepOutput:
     axis = bore.axis.upward()
     if not axis.in_line(shaft.axis, IN_LINE_MM):
         raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
-    (low, high), (start, stop) = _span(bore, axis), _span(shaft, axis)
+    (low, high), (start, stop) = span_along(bore, axis), span_along(shaft, axis)
     bottom, top = max(low, start), min(high, stop)
     if top - bottom < 0.1:
         raise StepError("The shaft does not reach into the bore; pick two that do.", field="shaft")

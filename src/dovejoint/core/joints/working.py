@@ -46,7 +46,7 @@ class Stuff:
 
 @dataclass(frozen=True, eq=False)
 class Draws:
-    """All cases: room and play a side as printed, the halves' materials, what is wanted, and what the solids said of the joint (``facts``, mm)."""
+    """All cases: room and play a side as printed, the halves' materials, what is wanted, and what the solids said of the joint (``facts``, mm); ``layer_mm`` is how thick layers are."""
 
     room_mm: Array
     play_mm: Array
@@ -56,6 +56,7 @@ class Draws:
     fields: Any
     figures: Mapping[str, float]
     facts: Mapping[str, float]
+    layer_mm: float
 
     @property
     def gap_mm(self) -> Array:
@@ -160,7 +161,7 @@ def _finite(value: Any) -> float | None:
 
 def draws_of(
     expected: Expected, mating: Mating, materials: tuple[Material, Material], wanted: Wanted, fields: Any, figures: Mapping[str, float],
-    facts: Mapping[str, float],
+    facts: Mapping[str, float], layer_mm: float,
 ) -> Draws:  # fmt: skip
     """The cases of a joint whose halves (outer, inner) are of these materials."""
     spread = expected.spread
@@ -172,7 +173,7 @@ def draws_of(
     room_mm = np.r_[expected.least_mm, room[at] - mating.flare_mm]
     play_mm = np.r_[expected.most_mm, play[at]]
     outer, inner = (_stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], _upright(mating, k)) for k, m in enumerate(materials))
-    return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, facts)
+    return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, facts, layer_mm)
 
 
 def fitting(draws: Draws) -> NDArray[np.bool_]:

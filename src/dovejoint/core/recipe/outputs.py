@@ -80,7 +80,8 @@ class Mate:
 
     ``outer`` and ``inner`` are names of faces; ``frame`` stands where the inner half goes in, its ``z`` pointing out of the opening, and the
     gap counts between the heights ``low_mm`` and ``high_mm`` over it, along its ``x`` and ``y``. ``sizes_mm`` is how wide the opening is in those
-    two directions, ``middle_mm`` its middle, ``round_hole`` whether it is one round hole.
+    two directions, ``middle_mm`` its middle, ``round_hole`` whether it is one round hole. With a ``pitch_mm`` they are threads about the
+    frame's ``z``, whose gap is read across it.
     """
 
     outer: tuple[str, ...]
@@ -91,6 +92,7 @@ class Mate:
     sizes_mm: tuple[float, float] = (0.0, 0.0)
     middle_mm: tuple[float, float] = (0.0, 0.0)
     round_hole: bool = False
+    pitch_mm: float = 0.0
 
 
 @dataclass(frozen=True)

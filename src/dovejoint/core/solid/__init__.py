@@ -49,12 +49,17 @@ if TYPE_CHECKING:
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .strip import strips
+    from .thread import ConeEnd, threaded_bar
+    from .thread_gap import thread_readings
     from .turn import RoundFace, bar, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
 
 _HOME = {
     "leaves_gaps": "by_mesh",
     "strips": "strip",
+    "ConeEnd": "thread",
+    "threaded_bar": "thread",
+    "thread_readings": "thread_gap",
     "BroughtSolid": "brought",
     "brought_solids": "brought",
     "fitted": "brought",
@@ -137,6 +142,9 @@ _HOME = {
 }
 
 __all__ = [
+    "ConeEnd",
+    "thread_readings",
+    "threaded_bar",
     "leaves_gaps",
     "least_thickness",
     "strips",
