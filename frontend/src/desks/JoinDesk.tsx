@@ -84,7 +84,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               <Gap
                 word="measured"
                 more="drawn gap on the solids, least to most"
-                figure={joint.measured_mm.most - joint.measured_mm.least < 0.005 ? mm(joint.measured_mm.least) : range(joint.measured_mm.least, joint.measured_mm.most, unit)}
+                figure={!uneven(joint) ? mm(joint.measured_mm.least) : range(joint.measured_mm.least, joint.measured_mm.most, unit)}
               />
             )}
             {joint.measured_mm && uneven(joint) && (
@@ -177,10 +177,10 @@ function Card({ joint: kept }: { joint: Joint }) {
 /** More play than this is none: nothing stops the inner half there. */
 const NO_STOP_MM = 100
 
-/** Whether a joint's gap is not the same all round, so that least, room, play and most are four figures. */
+/** Whether a joint's gap is not the same all round, as far as it can be read, so that least, room, play and most are four figures. */
 function uneven(joint: Joint) {
   const m = joint.measured_mm
-  return !!m && (m.most - m.least > 0.005 || m.least_by.length + m.most_by.length > 0)
+  return !!m && (m.most - m.least > m.within || m.least_by.length + m.most_by.length > 0)
 }
 
 /** The two worst combinations of tolerances, to be looked at: model, cut and gauges follow. */

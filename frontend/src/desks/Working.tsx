@@ -9,7 +9,7 @@ type Plot = Work['plots'][number]
 /** Three or four figures that tell something: 0.0123, 1.23, 12.3, 123, 1230. */
 export function figure(value: number | null): string {
   if (value === null) return 'without bound'
-  if (Math.abs(value) < 1e-9) return '0'
+  if (Math.abs(value - Math.round(value)) < 1e-6 && Math.abs(value) < 1e4) return String(Math.round(value))
   const digits = Math.max(0, 2 - Math.floor(Math.log10(Math.abs(value))))
   return value.toFixed(Math.min(digits, 4))
 }
@@ -70,10 +70,8 @@ function Row({ result: r }: { result: Result }) {
       {r.limit !== null && (
         <p className="text-[13px]">
           <StateMark state={stateOf(kept)} /> {r.bound === 'most' ? 'at most' : 'at least'}{' '}
-          <span className="fig">
-            {figure(r.limit)} {r.unit}
-          </span>{' '}
-          {r.note}: kept in {Math.round(100 * kept)} of 100{kept < 0.995 && r.fails ? `, else ${r.fails}` : ''}
+          <span className="fig">{`${figure(r.limit)} ${r.unit}`.trim()}</span>
+          {r.note && ` ${r.note}`}: kept in {Math.round(100 * kept)} of 100{kept < 0.995 && r.fails ? `, else ${r.fails}` : ''}
         </p>
       )}
       {r.limit === null && r.note && <p className="text-[12.5px] text-ink2">{r.note}</p>}

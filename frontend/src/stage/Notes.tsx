@@ -74,7 +74,7 @@ function notesOf(kept: Joint, unit: string, full: boolean): Note[] {
   const m = joint.measured_mm
   if (!m) return []
   const middle = (pair: number[][]) => new Vector3().fromArray(pair[0]).add(new Vector3().fromArray(pair[1])).multiplyScalar(0.5)
-  const even = m.most - m.least < 0.005
+  const even = m.most - m.least <= m.within
   const colour = tint(joint.state)
   const note = (which: 'least' | 'most'): Note => ({
     id: `${joint.step}-${which}`, at: middle(which === 'least' ? m.least_at : m.most_at), tint: colour,

@@ -676,6 +676,7 @@ class MeasuredOut(Shape):
     room: float
     play: float
     tilt_rad: float
+    within: float
 
 
 class ChanceOut(Shape):

@@ -45,13 +45,14 @@ class Drawn:
 class Measured:
     """The drawn gap as it is in the solids: least and most where the halves stand as modelled, and the gaps on all ``sides`` of each pair of
     mating zones, on which the chances rest. ``tilt_rad`` is how far the inner half can rock as drawn, ``inner_mm`` how large it is in each zone, in the two
-    directions of its frame."""
+    directions of its frame, ``within_mm`` how exactly all this was read."""
 
     least_mm: float
     most_mm: float
     sides: tuple[tuple[Side, ...], ...]
     tilt_rad: float = 0.0
     inner_mm: tuple[tuple[float, float], ...] = ()
+    within_mm: float = 0.005
 
     @property
     def room_mm(self) -> float:

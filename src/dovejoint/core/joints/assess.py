@@ -24,8 +24,8 @@ from .working import Working, draws_of, fitting
 
 __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula"]
 
-#: a measured gap this much off the drawn one is worth a word, mm; on threads, which are read across facets of their flanks, more
-NOTICE_MM, THREAD_NOTICE_MM = 0.005, 0.015
+#: a flare of this much is worth a word, mm
+NOTICE_MM = 0.005
 AT_LIMITS = "At these limits"
 #: gaps that are kept
 MOST_READINGS = 2000
@@ -165,6 +165,7 @@ class JointReport:
                 "room": self.measured.room_mm,
                 "play": self.measured.play_mm,
                 "tilt_rad": self.measured.tilt_rad,
+                "within": self.measured.within_mm,
             },
             "tolerance": None if self.tolerance is None else self.tolerance.as_dict(),
             "chance": None
@@ -231,7 +232,14 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
     if not read:
         return None
     least, most = min(read, key=lambda f: f.least_mm), max(read, key=lambda f: f.most_mm)
-    measured = Measured(least.least_mm, most.most_mm, tuple(sides), min(f.tilt_rad for f in read), tuple(inner_mm))
+    measured = Measured(
+        least.least_mm,
+        most.most_mm,
+        tuple(sides),
+        min(f.tilt_rad for f in read),
+        tuple(inner_mm),
+        max(f.within_mm for f in read),
+    )
     return Found(measured, least.least_at, most.most_at, least.least_faces, most.most_faces)
 
 
@@ -472,12 +480,11 @@ def _measured(
     assert joint is not None
     note, notice = _note(project, joint, laid), "flares" if laid.mating.flare_mm >= NOTICE_MM else ""
     places = ((measured.least_mm, found.least_faces), (measured.most_mm, found.most_faces))
-    notice_mm = THREAD_NOTICE_MM if any(m.pitch_mm for m in shape.mates) else NOTICE_MM
     by = [
-        _changed_by(project, evaluation, joint, shape, faces) if abs(mm - shape.drawn_mm) > notice_mm else []
+        _changed_by(project, evaluation, joint, shape, faces) if abs(mm - shape.drawn_mm) > measured.within_mm else []
         for mm, faces in places
     ]
-    if any(abs(mm - shape.drawn_mm) > notice_mm for mm, _ in places):
+    if any(abs(mm - shape.drawn_mm) > measured.within_mm for mm, _ in places):
         who = _who(project, evaluation, [*by[0], *by[1]])
         notice = "at limits" if who == AT_LIMITS else "changed since"
         note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."

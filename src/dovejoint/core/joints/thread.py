@@ -155,6 +155,9 @@ def _meeting(fields: ThreadFields, figures: Mapping[str, float], ctx: StepContex
 # ---- its geometry ----------------------------------------------------------------------------------------------------
 
 
+_Ends = tuple["kernel.ConeEnd", "kernel.ConeEnd"]
+
+
 @dataclass(frozen=True)
 class _Form:
     """The two halves' profiles, and what their ends need."""
@@ -179,8 +182,17 @@ class _Form:
     def names(self) -> Sequence[str]:
         return [n if self.starts == 1 else f"{n}-{k + 1}" for k in range(self.starts) for n in _PIECES]
 
-    def bar(self, frame: Frame, corners: list[tuple[float, float]], low: kernel.ConeEnd, high: kernel.ConeEnd, step: str, mark: str, around: bool = False) -> kernel.NamedSolid:  # fmt: skip
-        return kernel.threaded_bar(frame, corners, self.names, self.lead_mm, low, high, step, mark, self.left, around)
+    def bar(self, frame: Frame, corners: list[tuple[float, float]], ends: _Ends, step: str, mark: str) -> kernel.NamedSolid:  # fmt: skip
+        """A solid bar with one half's thread."""
+        return kernel.threaded_bar(frame, corners, self.names, self.lead_mm, *ends, step, mark, self.left)
+
+    def cut(self, host: PartState, frame: Frame, corners: list[tuple[float, float]], ends: _Ends, step: str, mark: str, around: bool = False) -> kernel.NamedSolid:  # fmt: skip
+        """A part with such a bar, or what stands round it, cut out."""
+
+        def tool(turn: int) -> kernel.NamedSolid:
+            return kernel.threaded_bar(frame, corners, self.names, self.lead_mm, *ends, step, mark, self.left, around, turn)  # fmt: skip
+
+        return kernel.cut_thread(host.solid, tool, step)
 
 
 def _form(ctx: StepContext, major_mm: float) -> _Form:
@@ -250,6 +262,11 @@ def _screw_and_hole(ctx: StepContext) -> StepOutput:
             f"Beside lead-in and mouth no whole turn is left; let it go in at least {math.ceil(10 * need) / 10:g} mm.",
             field="depth",
         )
+    if through and thick < need:
+        raise StepError(
+            f"The part is {thick:.4g} mm thick there; a whole turn beside both mouths takes {need:.1f} mm.",
+            field="pitch",
+        )
     if not through and depth + relief > thick - 0.2:
         raise StepError(
             f"A thread for {depth:.4g} mm comes out on the other side; let it go through, or {max(0.0, thick - 0.2 - relief):.4g} mm is the most.",
@@ -264,14 +281,13 @@ def _screw_and_hole(ctx: StepContext) -> StepOutput:
         low = kernel.ConeEnd(-thick - BEYOND_MM / _SLOPE, wide, -_SLOPE)
     else:
         low = kernel.ConeEnd(-depth - relief, floor, _SLOPE)
-    tool = form.bar(frame, form.hole, low, high, ctx.id, "hole")
-    cut = kernel.cut(host.solid, [tool], ctx.id)
+    cut = form.cut(host, frame, form.hole, (low, high), ctx.id, "hole")
     # the screw runs out into a cone that sits in the mouth, as far from it as the flanks are from each other
     gap = ctx.number("drawn")
     collar = _top(form.hole) + mouth - gap
     tip = _bottom(form.screw) - 0.05
     top = kernel.ConeEnd(0.0, collar, _SLOPE, shank_mm=stands)
-    screw = form.bar(frame, form.screw, kernel.ConeEnd(-depth, tip, _SLOPE), top, ctx.id, "screw")
+    screw = form.bar(frame, form.screw, (kernel.ConeEnd(-depth, tip, _SLOPE), top), ctx.id, "screw")
     cone, spare = form.deep_mm / _SLOPE, 0.1 * form.pitch_mm
     far = -depth + cone + spare
     if through:
@@ -351,15 +367,15 @@ def _between(ctx: StepContext) -> StepOutput:
     else:
         deep = max(deep, -reach + 0.02)
         low_end, whole = kernel.ConeEnd(deep, floor, _SLOPE), deep + (_top(form.hole) - floor) / _SLOPE
-    tool = form.bar(frame, form.hole, low_end, kernel.ConeEnd(BEYOND_MM / _SLOPE, wide, _SLOPE), ctx.id, "hole")
-    nut = kernel.cut(host.solid, [tool], ctx.id)
+    high_end = kernel.ConeEnd(BEYOND_MM / _SLOPE, wide, _SLOPE)
+    nut = form.cut(host, frame, form.hole, (low_end, high_end), ctx.id, "hole")
     # the shaft: what stands round a threaded bar is taken away, from its end to where the thread runs out
     out = shaft.radius_mm + 1.0
     runs_out = (out - _bottom(form.screw)) / _SLOPE
     top = min(end - 0.02, runs_out)
     tip = kernel.ConeEnd(begin - 1.0, _bottom(form.screw) - 0.05 - 1.0 * _SLOPE, _SLOPE)
-    ring = form.bar(frame, form.screw, tip, kernel.ConeEnd(top, out, _SLOPE), ctx.id, "screw", around=True)
-    screw = kernel.cut(part.solid, [ring], ctx.id)
+    ends = (tip, kernel.ConeEnd(top, out, _SLOPE))
+    screw = form.cut(part, frame, form.screw, ends, ctx.id, "screw", around=True)
     far = max(begin + cone, whole) + spare
     near = min(-(mouth + cone + spare), top - runs_out - spare)
     mate = _mate(form, frame, far, near, ctx.id, "shaft")

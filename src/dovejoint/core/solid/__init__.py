@@ -49,7 +49,7 @@ if TYPE_CHECKING:
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .strip import strips
-    from .thread import ConeEnd, threaded_bar
+    from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
     from .turn import RoundFace, bar, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
@@ -58,6 +58,7 @@ _HOME = {
     "leaves_gaps": "by_mesh",
     "strips": "strip",
     "ConeEnd": "thread",
+    "cut_thread": "thread",
     "threaded_bar": "thread",
     "thread_readings": "thread_gap",
     "BroughtSolid": "brought",
@@ -143,6 +144,7 @@ _HOME = {
 
 __all__ = [
     "ConeEnd",
+    "cut_thread",
     "thread_readings",
     "threaded_bar",
     "leaves_gaps",

@@ -59,7 +59,8 @@ class GapReadings:
 
     ``least_at`` and ``most_at`` are pairs of points, on the outer and on the inner half; ``least_faces`` and ``most_faces`` the names of
     the faces that they lie on. ``ways`` has for each direction (x, y of the zone's frame, a unit vector from the inner half to the
-    outer) the least gap in it: (gap, x, y); ``size_mm`` is how large the inner half is in x and y. ``tilt_rad`` is how far the inner half can rock to either side.
+    outer) the least gap in it: (gap, x, y); ``size_mm`` is how large the inner half is in x and y. ``tilt_rad`` is how far the inner half can rock to either side, ``within_mm`` how exact least and
+    most are.
     """
 
     least_mm: float
@@ -72,3 +73,4 @@ class GapReadings:
     size_mm: tuple[float, float]
     tilt_rad: float
     readings: int
+    within_mm: float = 0.005

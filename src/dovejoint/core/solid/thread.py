@@ -9,7 +9,7 @@ closes leads in, one that opens out runs into a shoulder or a countersink.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from OCP.BRep import BRep_Builder
@@ -18,18 +18,21 @@ from OCP.BRepLib import BRepLib
 from OCP.collections import Array1_double, Array1_gp_Pnt2d, Array1_int, Array2_gp_Pnt
 from OCP.Geom import Geom_BSplineSurface, Geom_Circle, Geom_ConicalSurface, Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_BSplineCurve, Geom2d_Line
-from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pln, gp_Pnt, gp_Pnt2d, gp_Trsf
+from OCP.gp import gp_Ax2, gp_Ax3, gp_Dir, gp_Dir2d, gp_Pln, gp_Pnt, gp_Pnt2d
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Edge, TopoDS_Face, TopoDS_Shell, TopoDS_Solid, TopoDS_Vertex, TopoDS_Wire
 
 from ..errors import StepError
 from .check import accept
+from .combine import cut
 from .frame import Frame
 from .kernel import FACE, Shape, placement, shape_map
 from .named import NamedSolid
 
-__all__ = ["ConeEnd", "threaded_bar"]
+__all__ = ["ConeEnd", "cut_thread", "threaded_bar"]
+
+SEAM_TURNS = (-1, 0, -2, 1)
 
 _SPANS, _DEGREE = 24, 5
 _STEP = 2 * math.pi / _SPANS
@@ -68,6 +71,7 @@ def threaded_bar(
     mark: str,
     left_hand: bool = False,
     around: bool = False,
+    seam_turn: int = -1,
 ) -> NamedSolid:
     """A bar along a frame's ``z`` whose outside is a thread.
 
@@ -79,24 +83,22 @@ def threaded_bar(
     low, high : its ends; a shank is for the high one only. Faces are called ``step/mark(name)``, ``step/mark_low_cone``, ``step/mark_high_cone``,
         ``step/mark_low`` and ``step/mark_high``, and ``step/mark_shank``.
     around : make what stands round the bar instead, out to where the high cone, which must open out, ends (``step/mark_out`` is its round side).
+    seam_turn : at which turn the seams of the cones stand. It changes nothing of the shape, but booleans find faces at one turn that they miss at another.
 
     Raises
     ------
     StepError : the ends leave no whole thread between them, or the result is not sound.
     """
     ends = (low, high)
-    turn = 2 * math.pi / lead_mm
+    lead = -lead_mm if left_hand else lead_mm
+    turn = 2 * math.pi / lead
     reach = [[turn * (end.height_at(r) - z) for z, r in profile] for end in ends]
-    if min(abs(end.slope) for end in ends) < _LEAST_SLOPE or any(a >= b - 1e-3 for a, b in zip(*reach, strict=True)):
+    if min(abs(end.slope) for end in ends) < _LEAST_SLOPE or any(
+        (b - a) / turn < 1e-3 for a, b in zip(*reach, strict=True)
+    ):
         raise StepError("The ends of the thread leave nothing of it between them; make it longer.", field="length")
-    made = _Bar(list(profile), lead_mm, ends, reach, around).solid()
-    trsf = placement(frame)
-    if left_hand:
-        mirror = gp_Trsf()
-        mirror.SetMirror(gp_Ax2(gp_Pnt(0, 0, 0), gp_Dir(0, 1, 0)))
-        trsf = trsf.Multiplied(mirror)
-    faces, shape = made
-    mover = BRepBuilderAPI_Transform(shape, trsf, True)
+    faces, shape = _Bar(list(profile), lead, ends, reach, around, seam_turn).solid()
+    mover = BRepBuilderAPI_Transform(shape, placement(frame), True)
     shape = mover.Shape()
     order = shape_map(shape, FACE)
     pieces = [f"{step}/{mark}({name})" for name in names]
@@ -110,6 +112,19 @@ def threaded_bar(
     return solid
 
 
+def cut_thread(host: NamedSolid, tool: Callable[[int], NamedSolid], step: str) -> NamedSolid:
+    """A part with a threaded tool cut out of it. ``tool`` makes it for the turn that its seams stand at: where a boolean finds nothing or no sound solid with
+    one, it is tried with others. Raises StepError of the first try."""
+    refused: StepError | None = None
+    for turn in SEAM_TURNS:
+        try:
+            return cut(host, [tool(turn)], step)
+        except StepError as error:
+            refused = refused or error
+    assert refused is not None
+    raise refused
+
+
 @dataclass(frozen=True)
 class _Circle:
     edge: TopoDS_Edge
@@ -121,9 +136,18 @@ class _Circle:
 class _Bar:
     """A bar under construction; ``corners`` go once more round than there are pieces, ``reach[e][j]`` is the angle at which corner j meets the end e."""
 
-    def __init__(self, corners: list[tuple[float, float]], lead: float, ends: tuple[ConeEnd, ConeEnd], reach: list[list[float]], around: bool) -> None:  # fmt: skip
-        self.corners, self.lead, self.ends, self.reach, self.around = corners, lead, ends, reach, around
+    def __init__(self, corners: list[tuple[float, float]], lead: float, ends: tuple[ConeEnd, ConeEnd], reach: list[list[float]], around: bool, seam_turn: int) -> None:  # fmt: skip
+        self.corners, self.lead, self.ends, self.reach, self.around, self.seam_turn = (
+            corners,
+            lead,
+            ends,
+            reach,
+            around,
+            seam_turn,
+        )
         self.pieces = len(corners) - 1
+        #: 1 for a right-hand thread, whose angles rise with it, −1 for a left-hand one
+        self.sense = 1 if lead > 0 else -1
         self.make = BRep_Builder()
         every = [u for row in reach for u in row]
         # whole spans, counted from a common origin, so that neighbours have the same knots
@@ -141,9 +165,9 @@ class _Bar:
         faces: list[Shape] = []
         rims: list[_Circle] = []
         for j in range(n):
-            wire = self._wire(
-                (helices[j], True), (trims[1][j][0], trims[1][j][1]), (helices[(j + 1) % n], False), (trims[0][j][0], not trims[0][j][1])
-            )  # fmt: skip
+            # round the piece with rising angle first: the end where angles end, and back along the next helix to the one where they begin
+            begins, ends = (trims[0][j], trims[1][j]) if self.sense > 0 else (trims[1][j], trims[0][j])
+            wire = self._wire((helices[j], True), ends, (helices[(j + 1) % n], False), (begins[0], not begins[1]))
             faces.append(self._face(surfaces[j], wire))
         for e in (0, 1):
             face, circle = self._end(e, trims[e], vertices[e], cones[e])
@@ -242,12 +266,13 @@ class _Bar:
     def _helix(self, j: int, surfaces: list[Geom_BSplineSurface], vertices: list[list[TopoDS_Vertex]]) -> TopoDS_Edge:
         edge = TopoDS_Edge()
         self.make.MakeEdge(edge, surfaces[j].VIso(0.0), _TOLERANCE)
-        before, shift = (j - 1) % self.pieces, 0.0 if j > 0 else -2 * math.pi
+        before, shift = (j - 1) % self.pieces, 0.0 if j > 0 else -2 * math.pi * self.sense
         here = Geom2d_Line(gp_Pnt2d(0.0, 0.0), gp_Dir2d(1, 0))
         there = Geom2d_Line(gp_Pnt2d(shift, 1.0), gp_Dir2d(1, 0))
         self.make.UpdateEdge(edge, here, surfaces[j], TopLoc_Location(), _TOLERANCE)
         self.make.UpdateEdge(edge, there, surfaces[before], TopLoc_Location(), _TOLERANCE)
-        return self._edge(vertices[0][j], vertices[1][j], self.reach[0][j], self.reach[1][j], edge)
+        first, last = (0, 1) if self.sense > 0 else (1, 0)
+        return self._edge(vertices[first][j], vertices[last][j], self.reach[first][j], self.reach[last][j], edge)
 
     def _trim(
         self, e: int, j: int, surface: Geom_BSplineSurface, cone: Geom_ConicalSurface, vertices: list[TopoDS_Vertex]
@@ -258,7 +283,8 @@ class _Bar:
         low, high = min(u, v), max(u, v)
         across = (0.0, 1.0) if ahead else (1.0, 0.0)
         heights = [self._along_cone(e, self.corners[j + k][1]) for k in ((0, 1) if ahead else (1, 0))]
-        shift = self._right(e) - self.reach[e][self._seam(e)] - (2 * math.pi if j < self._seam(e) else 0.0)
+        s = self._seam(e)
+        shift = self._at_seam(e) - self.reach[e][s] - (2 * math.pi * self.sense if j < s else 0.0)
         edge = TopoDS_Edge()
         self.make.MakeEdge(edge)
         self.make.UpdateEdge(edge, _straight(low, high, (low, across[0]), (high, across[1])), surface, TopLoc_Location(), _TOLERANCE)  # fmt: skip
@@ -266,9 +292,13 @@ class _Bar:
         start, stop = (vertices[j], vertices[j + 1]) if ahead else (vertices[j + 1], vertices[j])
         return self._edge(start, stop, low, high, edge), ahead
 
+    def _at_seam(self, e: int) -> float:
+        """The angle of the corner from which a cone's seam runs."""
+        return self.reach[e][self._seam(e)] % (2 * math.pi) + 2 * math.pi * self.seam_turn
+
     def _right(self, e: int) -> float:
-        """The angle of a cone's seam, where its face ends, before the first turn: with faces that begin later the kernel's booleans find nothing."""
-        return self.reach[e][self._seam(e)] % (2 * math.pi) - 2 * math.pi
+        """The angle at which a cone's face ends; it begins a turn before."""
+        return self._at_seam(e) + (0.0 if self.sense > 0 else 2 * math.pi)
 
     def _seam(self, e: int) -> int:
         """The corner from which a cone's seam runs to its flat: the nearest to it."""
@@ -324,12 +354,13 @@ class _Bar:
         corners = (circle.rim, vertices[s]) if far > 0 else (vertices[s], circle.rim)
         seam = self._seamed(cone, left, right, (min(0.0, far), max(0.0, far)), corners)
         chain = [trims[(s + k) % self.pieces] for k in range(self.pieces)]
+        if (e == 0) != (self.sense > 0):
+            chain = [(edge, not ahead) for edge, ahead in reversed(chain)]
         if e == 0:
             # the flat below: round it, up the seam, back along the thread, down
             wire = self._wire((circle.edge, True), (seam, True), *chain, (seam, False))
         else:
-            back = [(edge, not ahead) for edge, ahead in reversed(chain)]
-            wire = self._wire(*back, (seam, True), (circle.edge, False), (seam, False))
+            wire = self._wire(*chain, (seam, True), (circle.edge, False), (seam, False))
         return self._face(cone, wire), circle
 
     def _flat(self, height: float, up: bool, *circles: tuple[TopoDS_Edge, bool]) -> Shape:

@@ -24,6 +24,8 @@ WAYS = 72
 #: heights at which the halves are cut, for each pitch, and at most
 PER_PITCH, MOST_HEIGHTS = 9, 160
 CHORD_MM = 0.005
+#: how exactly gaps are read: on flanks a chord makes up to three times as much across
+WITHIN_MM = 0.015
 
 
 def thread_readings(
@@ -31,7 +33,7 @@ def thread_readings(
 ) -> GapReadings | None:
     """Measure two halves whose common axis is a frame's ``z``; ``None`` where they do not face each other between those heights.
 
-    Only what lies within ``reach_mm`` of each other across counts. Least and most are within twice a chord (CHORD_MM) of the true faces.
+    Only what lies within ``reach_mm`` of each other across counts. Least and most are within WITHIN_MM of the true ones.
     """
     count = int(min(MOST_HEIGHTS, max(12, PER_PITCH * (high_mm - low_mm) / pitch_mm)))
     heights = low_mm + (high_mm - low_mm) * (np.arange(count) + 0.5) / count
@@ -68,7 +70,7 @@ def thread_readings(
     size = 2 * float(np.nanmax(screw))
     return GapReadings(
         float(np.nanmin(gap)), float(np.nanmax(gap)), spots(least), spots(most), faces(least), faces(most), ways, (size, size), 0.0,
-        int(np.isfinite(gap).sum()),
+        int(np.isfinite(gap).sum()), WITHIN_MM,
     )  # fmt: skip
 
 

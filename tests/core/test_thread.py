@@ -1,0 +1,242 @@
+"""Screw threads: solids by hand-computed volumes and by their triangles, gaps against profiles written once more, refusals, and the whole loop."""
+
+from __future__ import annotations
+
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from building import Bench, flat
+
+from dovejoint.core.document import new_project
+from dovejoint.core.joints import assess_by_formula
+from dovejoint.core.recipe import sentence
+from dovejoint.core.solid import ConeEnd, tessellate, threaded_bar
+from dovejoint.core.solid.frame import GROUND
+
+ROOT3 = math.sqrt(3)
+
+
+def metric(d: float, p: float, off: float = 0.0) -> list[tuple[float, float]]:
+    """ISO 68-1 by its own figures: H = √3/2·P, crest P/8, root P/4, 5/8 H deep."""
+    h = ROOT3 / 2 * p
+    low, high = d / 2 - 5 / 8 * h + off, d / 2 + off
+    flank = 5 / 16 * p
+    return [(0.0, low), (p / 4, low), (p / 4 + flank, high), (p / 4 + flank + p / 8, high), (p, low)]
+
+
+def mesh_volume(solid: Any) -> float:
+    mesh = tessellate(solid, 0.004, 0.05)
+    v = mesh.positions.astype(float)[mesh.triangles]
+    return float(np.einsum("ij,ij->i", v[:, 0], np.cross(v[:, 1], v[:, 2])).sum() / 6)
+
+
+def closed(solid: Any) -> bool:
+    mesh = tessellate(solid)
+    keys = np.unique(np.round(mesh.positions * 1e5).astype(np.int64), axis=0, return_inverse=True)[1].reshape(-1)
+    t = keys[mesh.triangles]
+    t = t[(t[:, 0] != t[:, 1]) & (t[:, 1] != t[:, 2]) & (t[:, 2] != t[:, 0])]
+    edges = np.concatenate([t[:, [0, 1]], t[:, [1, 2]], t[:, [2, 0]]])
+    there = {tuple(e) for e in edges.tolist()}
+    return all((b, a) in there for a, b in there)
+
+
+@pytest.mark.parametrize("left", [False, True])
+@pytest.mark.parametrize(("d", "p", "starts"), [(20.0, 2.5, 1), (6.0, 1.0, 1), (24.0, 3.0, 3)])
+def test_a_bar_grows_by_the_area_across_it(d: float, p: float, starts: int, left: bool) -> None:
+    """Across the axis a thread has the same area everywhere: π times the mean square radius of its profile (a turn of the profile is one lead)."""
+    one = metric(d, p)
+    profile = [(z + k * p, r) for k in range(starts) for z, r in one[:-1]] + [(starts * p, one[0][1])]
+    names = [f"{n}{k}" for k in range(starts) for n in ("root", "below", "crest", "above")]
+    lead, low = p * starts, one[0][1] - 0.2
+    bars = [
+        threaded_bar(
+            GROUND, profile, names, lead, ConeEnd(0, low, 0.8), ConeEnd(length, low, -0.8), "s1", "screw", left
+        )
+        for length in (3 * lead, 4 * lead)
+    ]
+    area = (
+        math.pi * sum((b - a) * (r * r + r * q + q * q) / 3 for (a, r), (b, q) in zip(one, one[1:], strict=False)) / p
+    )
+    assert bars[1].volume_mm3 - bars[0].volume_mm3 == pytest.approx(area * lead, rel=1e-6)
+    for bar in bars:
+        assert bar.valid and closed(bar)
+        assert mesh_volume(bar) == pytest.approx(bar.volume_mm3, rel=2e-3)
+    assert len(bars[0].names) == 4 * starts + 4 and len({n for n, *_ in bars[0].names}) == 4 * starts + 4
+
+
+def test_a_thread_turns_the_way_that_it_should() -> None:
+    """Over a quarter turn the crest of a right-hand thread climbs a quarter of the pitch."""
+    for left, sign in ((False, 1), (True, -1)):
+        bar = threaded_bar(
+            GROUND,
+            metric(20, 4),
+            ["root", "below", "crest", "above"],
+            4.0,
+            ConeEnd(0, 6, 0.8),
+            ConeEnd(30, 6, -0.8),
+            "s",
+            "t",
+            left,
+        )
+        points = tessellate(bar, 0.01, 0.05).positions.astype(float)
+        crest = points[np.hypot(points[:, 0], points[:, 1]) > 10 - 1e-3]
+        angle = np.arctan2(crest[:, 1], crest[:, 0])
+        phase = (crest[:, 2] - sign * angle / (2 * math.pi) * 4.0) % 4.0
+        # all of it lies on one band as wide as the crest: P/8
+        spread = np.ptp((phase - np.median(phase) + 2.0) % 4.0)
+        assert spread <= 4 / 8 + 0.02
+
+
+class Pair(Bench):
+    """A block 40 × 40 × 20 with a screw in it."""
+
+    def __init__(self, **fields: Any) -> None:
+        super().__init__(new_project("Clamp"))
+        _, self.block = self.extrude(self.rectangle("40 mm", "40 mm"), "20 mm", "Block")
+        self.step, self.screw = self.do(
+            "AddStep", kind="thread", new_part={"name": "Screw"},
+            fields={"axis": {"rule": "axis_base", "axis": "up"}, "host": self.block, **fields},
+        )  # fmt: skip
+
+
+class Jar(Bench):
+    """A cap 20 high over a neck 30 high, Ø 40."""
+
+    def __init__(self, bore: float = 17.5, wall: float = 4.0, **fields: Any) -> None:
+        super().__init__(new_project("Jar"))
+        parts, walls = [], []
+        for name, out, inner, high in (("Neck", 20.0, 20 - wall, "30 mm"), ("Cap", 26.0, bore, "20 mm")):
+            outline = self.do("AddStep", kind="sketch", fields={})[0]
+            for r in (out, inner):
+                self.do("DrawCircle", step=outline, centre=[0, 0], on="origin", radius=r, diameter=f"{2 * r} mm")
+            _, part = self.extrude(outline, high, name)
+            parts.append(part)
+        for part, r in zip(parts, (20.0, bore), strict=True):
+            faces = self.evaluate().parts[part].faces
+            walls.append(next(f.names[0] for f in faces if f.kind == "cylinder" and abs(f.radius_mm - r) < 0.01))
+        self.neck, self.cap = parts
+        (self.step,) = self.do(
+            "AddStep", kind="thread",
+            fields={"halves": "both", "bore": flat(self, self.cap, walls[1]), "shaft": flat(self, self.neck, walls[0]), "pitch": "3 mm", **fields},
+        )  # fmt: skip
+
+
+def radial_gap(bench: Bench, outer: str, inner: str, height: float, angle: float) -> float:
+    """Between the meshes of two parts about the upright axis, by a plane's cut that knows no face: screw out to, hole in from."""
+    reach = []
+    for part, best in ((outer, min), (inner, max)):
+        mesh = tessellate(bench.evaluate().parts[part].solid, 0.004, 0.05)
+        v = mesh.positions.astype(float)[mesh.triangles]
+        # turned so that the half-line is +x; then triangles that cross y = 0 and z = height
+        c, s = math.cos(angle), math.sin(angle)
+        x, y, z = v[..., 0] * c + v[..., 1] * s, -v[..., 0] * s + v[..., 1] * c, v[..., 2] - height
+        # barycentric: the point of each triangle's plane at y = z = 0
+        det = (y[:, 1] - y[:, 0]) * (z[:, 2] - z[:, 0]) - (y[:, 2] - y[:, 0]) * (z[:, 1] - z[:, 0])
+        with np.errstate(all="ignore"):
+            a = (-y[:, 0] * (z[:, 2] - z[:, 0]) + z[:, 0] * (y[:, 2] - y[:, 0])) / det
+            b = (y[:, 0] * (z[:, 1] - z[:, 0]) - z[:, 0] * (y[:, 1] - y[:, 0])) / det
+        a, b = (np.where(np.isfinite(w), w, -1.0) for w in (a, b))
+        hit = (a >= -1e-9) & (b >= -1e-9) & (a + b <= 1 + 1e-9)
+        r = x[:, 0] + a * (x[:, 1] - x[:, 0]) + b * (x[:, 2] - x[:, 0])
+        r = r[hit & (r > 0)]
+        reach.append(best(r.tolist()))
+    return reach[0] - reach[1]
+
+
+@pytest.mark.parametrize("fields", [
+    {}, {"extent": "by", "depth": "10 mm", "takes": "both"}, {"profile": "trapezoid", "pitch": "4 mm", "starts": "2", "hand": "left", "depth": "15 mm"},
+    {"profile": "gentle", "pitch": "3 mm", "takes": "outer", "end": "lower", "depth": "20 mm", "stands": "0 mm"},
+])  # fmt: skip
+def test_screw_and_hole_keep_the_drawn_gap_everywhere(fields: dict[str, str]) -> None:
+    bench = Pair(**fields)
+    assert bench.message(bench.step) == ""
+    joint = bench.joint()
+    drawn = joint.drawn.gap_mm
+    assert abs(joint.measured.least_mm - drawn) < 0.01 and abs(joint.measured.most_mm - drawn) < 0.015
+    assert joint.per == "diameter" and joint.working is not None and joint.notice == ""
+    parts = bench.evaluate().parts
+    assert parts[bench.screw].solid.valid and parts[bench.block].solid.valid
+    assert parts[bench.screw].solid.lumps == parts[bench.block].solid.lumps == 1
+    # by another route, at places of one's own
+    mate = bench.evaluate().made[bench.step].joint.mates[0]
+    heights = sorted(mate.frame.to_world(0, 0, h)[2] for h in (mate.low_mm, mate.high_mm))
+    for share, angle in ((0.1, 0.3), (0.45, 2.0), (0.7, -2.2), (0.9, 1.1)):
+        height = heights[0] + share * (heights[1] - heights[0])
+        assert radial_gap(bench, bench.block, bench.screw, height, angle) == pytest.approx(drawn, abs=0.012)
+    (quick,) = assess_by_formula(bench.project)
+    assert quick.drawn == joint.drawn
+
+
+@pytest.mark.parametrize(
+    "fields", [{}, {"end": "lower"}, {"profile": "gentle", "starts": "3"}, {"profile": "trapezoid", "takes": "both"}]
+)
+def test_a_neck_and_a_cap_get_one_thread(fields: dict[str, str]) -> None:
+    bench = Jar(**fields)
+    assert bench.message(bench.step) == ""
+    joint = bench.joint()
+    assert abs(joint.measured.least_mm - joint.drawn.gap_mm) < 0.012
+    parts = bench.evaluate().parts
+    for part in (bench.neck, bench.cap):
+        assert parts[part].solid.valid and parts[part].solid.lumps == 1
+        assert mesh_volume(parts[part].solid) == pytest.approx(parts[part].solid.volume_mm3, rel=2e-3)
+    mate = bench.evaluate().made[bench.step].joint.mates[0]
+    middle = mate.frame.to_world(0, 0, (mate.low_mm + mate.high_mm) / 2)[2]
+    assert radial_gap(bench, bench.cap, bench.neck, middle, 0.7) == pytest.approx(joint.drawn.gap_mm, abs=0.012)
+
+
+@pytest.mark.parametrize(("fields", "says"), [
+    ({"pitch": "20 mm"}, "at most 14.8 mm"), ({"pitch": "0 mm"}, "above zero"), ({"diameter": "3 mm", "pitch": "0.5 mm"}, "does not hold any more"),
+    ({"depth": "2 mm"}, "at least 7.4 mm"), ({"extent": "by", "depth": "30 mm"}, "comes out on the other side"), ({"stands": "-1 mm"}, "less than nothing"),
+    ({"axis": {"rule": "axis_base", "axis": "across"}, "diameter": "30 mm"}, ""), ({"pitch": "7 mm", "diameter": "30 mm", "depth": "25 mm"}, "20 mm thick there"),
+])  # fmt: skip
+def test_what_cannot_be_is_refused_with_what_could(fields: dict[str, Any], says: str) -> None:
+    bench = Pair(**fields)
+    message = bench.message(bench.step)
+    assert message and says in message and message.endswith(".")
+
+
+def test_a_neck_keeps_its_wall_and_a_wide_bore_is_refused() -> None:
+    assert "The shaft's wall is 1 mm; this thread needs 2.37 mm" in (b := Jar(wall=1.0)).message(b.step)
+    assert "The bore is too wide for a thread of Ø 40 mm" in (b := Jar(bore=19.5)).message(b.step)
+
+
+def test_the_pair_follows_its_values() -> None:
+    bench = Pair()
+    before = bench.volume(bench.screw)
+    bench.do("EditStep", step=bench.step, fields={"diameter": "24 mm", "pitch": "3 mm", "depth": "14 mm"})
+    assert bench.message(bench.step) == ""
+    assert bench.volume(bench.screw) > before
+    assert abs(bench.joint().measured.least_mm - bench.joint().drawn.gap_mm) < 0.012
+    assert "Ø 24 mm, pitch 3 mm, one start, right-hand" in sentence(bench.project, bench.project.step(bench.step))
+
+
+def test_a_coarse_pitch_of_the_standard_is_named() -> None:
+    made = (b := Pair(pitch="2 mm")).evaluate().made[b.step]
+    assert "M20 has 2.5 mm as its coarse pitch" in made.note
+    assert (b := Pair()).evaluate().made[b.step].note == ""
+
+
+def test_what_a_thread_bears_is_that_of_the_worked_cases() -> None:
+    """With no gap the stripping areas are those of the basic profile: 0.875·π·d·L and 0.75·π·D1·L."""
+    reference = json.loads((Path(__file__).parent.parent / "reference" / "threads.json").read_text())
+    m20 = next(s for s in reference["sizes"] if s["name"] == "M20")
+    bench = Pair(fit="own", least="-0.4 mm", target="0 mm", most="0.4 mm")
+    work = bench.joint().working
+    rows = {r.name: r for r in work.results}
+    engaged = next(g.value for g in work.givens if g.name == "length of whole thread")
+    gap = bench.joint().expected
+    assert abs((gap.least_mm + gap.most_mm) / 2) < 0.02
+    nut, bolt = rows["area that strips, hole"].values[0], rows["area that strips, screw"].values[0]
+    assert nut == pytest.approx(0.875 * math.pi * 20 * engaged, rel=0.02)
+    assert bolt == pytest.approx(0.75 * math.pi * m20["D1"] * engaged, rel=0.02)
+    assert rows["flanks that meet"].limit == pytest.approx(m20["H"] * 5 / 16, rel=1e-3)
+
+
+def test_a_fine_thread_is_said_to_be_too_fine() -> None:
+    bench = Pair(diameter="12 mm", pitch="0.9 mm", fit="snug")
+    joint = bench.joint()
+    assert "too fine for these layers" in joint.says
