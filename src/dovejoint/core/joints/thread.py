@@ -55,11 +55,14 @@ class Profile:
     crest: float
     source: str
 
-    def corners(self, major_mm: float, pitch_mm: float, starts: int, off_mm: float) -> list[tuple[float, float]]:
-        """Heights and radii of the profile over its lead, set out (or in) across the axis: root, flank, crest, flank, for each start."""
+    def corners(
+        self, major_mm: float, pitch_mm: float, starts: int, off_mm: float, least_mm: float = 0.0
+    ) -> list[tuple[float, float]]:
+        """Heights and radii of the profile over its lead, set out (or in) across the axis: root, flank, crest, flank, for each start. It is cut off at a
+        least radius."""
         top = major_mm / 2 + off_mm
-        bottom = top - self.depth * pitch_mm
-        flank, crest = self.depth * math.tan(self.half_rad) * pitch_mm, self.crest * pitch_mm
+        bottom = max(top - self.depth * pitch_mm, least_mm)
+        flank, crest = (top - bottom) * math.tan(self.half_rad), self.crest * pitch_mm
         root = pitch_mm - crest - 2 * flank
         one = [(0.0, bottom), (root, bottom), (root + flank, top), (root + flank + crest, top)]
         out = [(z + k * pitch_mm, r) for k in range(starts) for z, r in one]
@@ -195,7 +198,8 @@ class _Form:
         return kernel.cut_thread(host.solid, tool, step)
 
 
-def _form(ctx: StepContext, major_mm: float) -> _Form:
+def _form(ctx: StepContext, major_mm: float, bore_mm: float = 0.0) -> _Form:
+    """Both halves about a major diameter; the hole's in a bore of this radius, which cuts its crests off where it is wider."""
     fields: ThreadFields = ctx.fields
     pitch = ctx.positive("pitch", "The pitch")
     profile = PROFILES[fields.profile]
@@ -212,8 +216,10 @@ def _form(ctx: StepContext, major_mm: float) -> _Form:
             field="pitch",
         )
     starts = int(fields.starts)
-    sides = (share * drawn, -(1 - share) * drawn)
-    hole, screw = (profile.corners(major_mm, pitch, starts, off) for off in sides)
+    # just over the bore, so that the kernel need not find where its side meets the flanks
+    least = bore_mm + 0.01 if bore_mm > 0 else 0.0
+    hole = profile.corners(major_mm, pitch, starts, share * drawn, least)
+    screw = profile.corners(major_mm, pitch, starts, -(1 - share) * drawn)
     return _Form(profile, major_mm, pitch, starts, fields.hand == "left", hole, screw)
 
 
@@ -340,13 +346,14 @@ def _between(ctx: StepContext) -> StepOutput:
     axis = bore.axis.upward()
     if not axis.in_line(shaft.axis, IN_LINE_MM):
         raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
-    form = _form(ctx, 2 * shaft.radius_mm)
-    widest = _bottom(form.hole) + 0.5 * form.deep_mm
+    plain = _form(ctx, 2 * shaft.radius_mm)
+    widest = _bottom(plain.hole) + 0.5 * plain.deep_mm
     if bore.radius_mm > widest:
         raise StepError(
-            f"The bore is too wide for a thread of Ø {form.major_mm:.4g} mm: Ø {2 * widest:.4g} mm at most, and it has Ø {2 * bore.radius_mm:.4g} mm.",
+            f"The bore is too wide for a thread of Ø {plain.major_mm:.4g} mm: Ø {2 * widest:.4g} mm at most, and it has Ø {2 * bore.radius_mm:.4g} mm.",
             field="bore",
         )
+    form = _form(ctx, 2 * shaft.radius_mm, bore.radius_mm)
     lower = fields.end == "lower"
     (low, high), (start, stop) = span_along(bore, axis), span_along(shaft, axis)
     frame = axis.frame_at(low if lower else high, turned=lower)

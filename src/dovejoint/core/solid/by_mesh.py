@@ -7,12 +7,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .mesh import SCREEN_CHORD_MM, tessellate
+from .mesh import EXACT_KINDS, SCREEN_CHORD_MM, tessellate
 from .named import NamedSolid
 
 __all__ = ["leaves_gaps", "unlike_mesh"]
 
-_EXACT = {"plane", "cylinder", "cone", "sphere", "torus"}
 #: corners nearer to each other than this are one, mm
 SAME_MM = 1e-4
 
@@ -20,7 +19,7 @@ SAME_MM = 1e-4
 def unlike_mesh(solid: NamedSolid) -> str | None:
     """What is wrong with a solid by its triangles: they leave edges open, or enclose another volume than the kernel says (by the divergence
     theorem). Solids of planes, cylinders, cones, spheres and rings are the kernel's to judge."""
-    if all(kind in _EXACT for kind in solid.kinds):
+    if all(kind in EXACT_KINDS for kind in solid.kinds):
         return None
     mesh = tessellate(solid)
     positions, triangles = mesh.positions.astype(float), mesh.triangles.reshape(-1, 3)

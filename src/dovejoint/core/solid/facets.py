@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
-from OCP.BRepAdaptor import BRepAdaptor_Surface
 from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy
 from OCP.BRepMesh import BRepMesh_IncrementalMesh
-from OCP.GeomAbs import GeomAbs_BSplineSurface
 from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
-from OCP.IMeshTools import IMeshTools_MeshAlgoType, IMeshTools_Parameters
 from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopLoc import TopLoc_Location
 
@@ -69,12 +67,7 @@ def _local(points: Array, frame: Frame) -> Array:
 def _triangles(face: Shape, chord_mm: float) -> Array:
     """Triangles (t, 3, 3) of a face that turn left seen from outside; a copy is meshed, so that what others made stays."""
     twin = cast(BRepBuilderAPI_Copy(face, True, False).Shape(), FACE_KIND)
-    settings = IMeshTools_Parameters()
-    settings.Deflection, settings.Angle = chord_mm, TURN_RAD
-    if BRepAdaptor_Surface(twin).GetType() == GeomAbs_BSplineSurface:
-        # four times as fast on the sides of threads
-        settings.MeshAlgo = IMeshTools_MeshAlgoType.IMeshTools_MeshAlgoType_Delabella
-    BRepMesh_IncrementalMesh(twin, settings)
+    BRepMesh_IncrementalMesh(twin, chord_mm, False, TURN_RAD, False)
     location = TopLoc_Location()
     triangulation = BRep_Tool.Triangulation_s(twin, location)
     if triangulation is None:
@@ -89,15 +82,20 @@ def _triangles(face: Shape, chord_mm: float) -> Array:
 
 
 def facets_between(
-    solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, chord_mm: float = CHORD_MM
+    solid: NamedSolid,
+    frame: Frame,
+    low_mm: float,
+    high_mm: float,
+    chord_mm: float = CHORD_MM,
+    but: Collection[int] = (),
 ) -> Facets:
-    """The triangles of all faces between two heights over a frame, cut off there, whatever made the faces."""
+    """The triangles of all faces (``but`` some, by index) between two heights over a frame, cut off there, whatever made the faces."""
     corners: list[Array] = []
     faces: list[Index] = []
     chord = chord_mm
     for index, face in enumerate(solid.faces):
         low, high = _heights(face, frame)
-        if high < low_mm or low > high_mm:
+        if high < low_mm or low > high_mm or index in but:
             continue
         found = _triangles(face, chord_mm)
         if len(found) > MOST_TRIANGLES:

@@ -26,8 +26,12 @@ __all__ = ["Mesh", "mesh_blob", "read_mesh_blob", "tessellate"]
 #: chord error on screen, mm, and the largest turn between neighbouring facets, rad
 SCREEN_CHORD_MM = 0.03
 SCREEN_TURN_RAD = 0.25
+#: faces whose triangles the kernel can be trusted with
+EXACT_KINDS = frozenset({"plane", "cylinder", "cone", "sphere", "torus"})
 #: by how much finer a solid is tried to be meshed, one after the other
 FINER = (1.0, 0.6, 0.35, 0.2)
+#: so much finer than asked for, a mesh is taken as it is; before, the triangles of a free surface enclose its volume within this share
+ROUGH, ENCLOSES = 0.5, 0.004
 #: sine of the angle between two faces below which their edge is none to be seen (0.5 degrees)
 SMOOTH = 0.00873
 
@@ -106,6 +110,22 @@ def node_arrays(triangulation: Any) -> tuple[NDArray[np.float64], NDArray[np.int
     return nodes, triangles
 
 
+def _far_off(solid: NamedSolid) -> bool:
+    """Whether the triangles that a solid with free surfaces has now enclose another volume than it."""
+    if all(kind in EXACT_KINDS for kind in solid.kinds):
+        return False
+    enclosed = 0.0
+    for face in solid.faces:
+        location = TopLoc_Location()
+        nodes, triangles = node_arrays(BRep_Tool.Triangulation_s(face, location))
+        if not location.IsIdentity():
+            nodes, _ = moved(nodes, nodes, location)
+        a, b, c = (nodes[triangles[:, k] - 1] for k in range(3))
+        sign = -1.0 if face.Orientation() == TopAbs_REVERSED else 1.0
+        enclosed += sign * float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
+    return abs(enclosed - solid.volume_mm3) > ENCLOSES * abs(solid.volume_mm3)
+
+
 def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: float = SCREEN_TURN_RAD) -> Mesh:
     """Triangulate a solid. A finer ``chord_mm`` costs triangles; the mesh of a closed solid is closed.
 
@@ -118,8 +138,10 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
     for finer in FINER:
         BRepTools.Clean_s(solid.shape)
         BRepMesh_IncrementalMesh(solid.shape, chord_mm * finer, False, turn_rad * finer, False)
-        # with one chord error the mesher may give up on a face that it does with another
-        if all(BRep_Tool.Triangulation_s(face, TopLoc_Location()) is not None for face in solid.faces):
+        # with one chord error the mesher may give up on a face that it does with another, or spread far too wide triangles over a long one
+        if all(BRep_Tool.Triangulation_s(face, TopLoc_Location()) is not None for face in solid.faces) and (
+            finer < ROUGH or not _far_off(solid)
+        ):
             break
     all_nodes, all_normals, all_triangles, runs = [], [], [], []
     offset = first = 0
