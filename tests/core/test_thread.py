@@ -204,6 +204,15 @@ def test_a_neck_keeps_its_wall_and_a_wide_bore_is_refused() -> None:
     assert "The bore is too wide for a thread of Ø 40 mm" in (b := Jar(bore=19.5)).message(b.step)
 
 
+def test_a_wide_bore_cuts_crests_off_and_leaves_the_flanks_where_they_are() -> None:
+    """In a bore wider than its minor diameter a hole has less thread, but no other: the screw still turns in."""
+    bench = Jar(bore=19.4, profile="gentle", starts="3", takes="inner", hand="left")
+    assert bench.message(bench.step) == ""
+    joint = bench.joint()
+    assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-4)
+    assert joint.measured.most_mm > joint.drawn.gap_mm + 0.05
+
+
 def test_the_pair_follows_its_values() -> None:
     bench = Pair()
     before = bench.volume(bench.screw)

@@ -62,11 +62,13 @@ class Profile:
         least radius."""
         top = major_mm / 2 + off_mm
         bottom = max(top - self.depth * pitch_mm, least_mm)
-        flank, crest = (top - bottom) * math.tan(self.half_rad), self.crest * pitch_mm
-        root = pitch_mm - crest - 2 * flank
-        one = [(0.0, bottom), (root, bottom), (root + flank, top), (root + flank + crest, top)]
+        slope, crest = math.tan(self.half_rad), self.crest * pitch_mm
+        # the crest stands where it does in the whole profile, so that a cut one still meets it
+        whole, flank = self.depth * pitch_mm * slope, (top - bottom) * slope
+        at = pitch_mm - crest - whole
+        one = [(flank - whole, bottom), (at - flank, bottom), (at, top), (at + crest, top)]
         out = [(z + k * pitch_mm, r) for k in range(starts) for z, r in one]
-        return [*out, (starts * pitch_mm, bottom)]
+        return [*out, (one[0][0] + starts * pitch_mm, bottom)]
 
 
 PROFILES: dict[str, Profile] = {
