@@ -225,7 +225,7 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
         if m.pitch_mm:
             found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)
         else:
-            found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within)
+            found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within, m.along)
         sides.append(() if found is None else found.ways)
         inner_mm.append((0.0, 0.0) if found is None else found.size_mm)
         read.extend([] if found is None else [found])

@@ -98,7 +98,7 @@ class Result:
         return np.asarray(self.values <= self.limit if self.bound == "most" else self.values >= self.limit)
 
     def as_dict(self) -> dict[str, Any]:
-        low, high = np.quantile(self.values[1:], (0.05, 0.95))
+        low, high = np.quantile(self.values[1:], (0.05, 0.95), method="nearest")
         return {
             "name": self.name, "unit": self.unit, "value": _finite(self.values[0]), "low": _finite(low), "high": _finite(high),
             "limit": None if self.limit is None else _finite(np.broadcast_to(self.limit, self.values.shape)[0]), "bound": self.bound,

@@ -1,0 +1,386 @@
+"""Snap hook: an arm on a flat face of one part, whose nose springs into a window or a pocket in a wall of another.
+
+The arm stands beside the wall, clear of it by the gap; its nose reaches past the wall by the undercut, and must bend back by that on the way in. What holds is
+the nose behind the window's edge. The gap is that between the nose and the sides of its window, and along the arm as well; what the printer takes of it, it also
+adds to the undercut, for arm and wall both grow towards each other.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+import numpy as np
+
+from .. import solid as kernel
+from ..calculators.arms import Arm, friction_factor, locking_angle_rad
+from ..calculators.materials import ACROSS_LAYERS, OFTEN
+from ..document.picks import FlatFace
+from ..errors import StepError
+from ..fits import Wanted
+from ..quantities.markers import Angle, Changed, Length
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..solid import Arc, Curve, Frame, Line, Vec3
+from ..solid.frame import add, cross, dot, scale, sub
+from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
+from .mating import normal_of
+from .working import Array, Draws, Given, Plot, Result, Working
+
+__all__ = ["SnapHookFields"]
+
+#: face and wall stand square on each other within this cosine
+SQUARE = 1e-3
+#: the flat of the nose between its two slopes, mm
+NOSE_FLAT_MM = 0.4
+#: what is left of a wall behind a pocket, mm
+BEHIND_MM = 0.6
+#: PRACTICE: less undercut than this is not felt
+LEAST_HOLD_MM = 0.3
+_STEPS = 49
+
+
+class SnapHookFields(FitFields):
+    """``base`` is the face that the arm stands on, ``wall`` the one that it snaps into. Angles are those of the nose's slopes to the arm."""
+
+    base: Annotated[FlatFace | None, Changed()] = None
+    wall: Annotated[FlatFace | None, Changed()] = None
+    along: Length = "0 mm"
+    long: Length = "16 mm"
+    thick: Length = "1.4 mm"
+    tip: Length = "0.9 mm"
+    wide: Length = "6 mm"
+    undercut: Length = "0.5 mm"
+    lead: Angle = "30 deg"
+    back: Angle = "45 deg"
+    root: Length = "0.8 mm"
+    used: Literal["once", "often"] = "often"
+    opening: Literal["window", "pocket"] = "window"
+
+
+def _wanted(fields: SnapHookFields, figures: Mapping[str, float]) -> Wanted:
+    return wanted_of(fields, figures)
+
+
+def _meeting(fields: SnapHookFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    frame = None
+    ways = []
+    for pick, field in ((fields.wall, "wall"), (fields.base, "base")):
+        way = normal_of(pick.face.seen) if pick is not None else None
+        if ctx is not None and pick is not None:
+            part, found = ctx.faces_named(pick, field)
+            way = part.faces[found].normal
+        ways.append(way)
+    if ways[0] is not None and ways[1] is not None and abs(dot(ways[0], ways[1])) < 0.1:
+        frame = _frame((0.0, 0.0, 0.0), ways[0], ways[1])
+    outer, inner = (p.part if p is not None else "" for p in (fields.wall, fields.base))
+    wide = figures.get("wide", 0.0)
+    return Meeting(outer, inner, frame, (wide, wide))
+
+
+def _frame(origin: Vec3, wall: Vec3, base: Vec3) -> Frame:
+    """``x`` out of the wall, ``z`` back to the base: the way in which the hook comes out."""
+    return Frame(origin, wall, cross(scale(base, -1.0), wall))
+
+
+# ---- its geometry ----------------------------------------------------------------------------------------------------
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: SnapHookFields = ctx.fields
+    faces = []
+    for pick, field, what in (
+        (fields.base, "base", "the face that the hook stands on"),
+        (fields.wall, "wall", "the wall that it snaps into"),
+    ):
+        if pick is None:
+            raise StepError(f"Pick {what}.", field=field)
+        part, found = ctx.faces_named(pick, field)
+        if part.faces[found].kind != "plane":
+            raise StepError(f"Pick {what}: a flat face.", field=field)
+        faces.append((part, part.faces[found]))
+    (carrier, base), (host, wall) = faces
+    assert fields.base is not None and fields.wall is not None
+    if fields.base.part == fields.wall.part:
+        raise StepError("A joint is between two parts; these two faces belong to one.", field="wall")
+    if abs(dot(base.normal, wall.normal)) > SQUARE:
+        raise StepError("The wall must stand square to the face that the hook stands on; pick another.", field="wall")
+    middle = add(wall.at, scale(base.normal, dot(sub(base.at, wall.at), base.normal)))
+    frame = _frame(middle, wall.normal, base.normal)
+    frame = Frame(frame.to_world(0.0, ctx.number("along")), frame.x, frame.y)
+    sizes = _Sizes(ctx)
+    arm = _arm(ctx, frame, sizes)
+    made = kernel.fuse(carrier.solid, [arm], ctx.id)
+    if made.lumps > carrier.solid.lumps:
+        raise StepError(
+            "The arm stands beside that face, not on it: the face must reach to within the gap of the wall.",
+            field="base",
+        )
+    changed = _opened(ctx, frame, sizes, host, wall.normal)
+    spare = 0.02 * sizes.nose
+    mate = Mate(
+        outer=(f"{ctx.id}/opening(left)", f"{ctx.id}/opening(right)"),
+        inner=(f"{ctx.id}/arm(left)", f"{ctx.id}/arm(right)"),
+        frame=frame,
+        low_mm=-(sizes.long + sizes.nose) + spare,
+        high_mm=-sizes.long - spare,
+        sizes_mm=(sizes.wide + 2 * sizes.gap, sizes.wide + 2 * sizes.gap),
+        middle_mm=(-sizes.undercut / 2, 0.0),
+        along="y",
+    )
+    joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (mate,))
+    return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=joint)
+
+
+class _Sizes:
+    """The step's figures, checked against each other, mm and rad."""
+
+    def __init__(self, ctx: StepContext) -> None:
+        self.long = ctx.positive("long", "The length of the arm")
+        self.thick = ctx.positive("thick", "The thickness at the root")
+        self.tip = ctx.positive("tip", "The thickness at the tip")
+        self.wide = ctx.positive("wide", "The width")
+        self.undercut = ctx.positive("undercut", "The undercut")
+        self.root = ctx.number("root")
+        self.gap = max(0.0, ctx.number("drawn"))
+        if ctx.number("drawn") <= 0:
+            raise StepError("A hook needs a gap in its window; take a looser fit.", field="fit")
+        lead, back = ctx.number("lead"), ctx.number("back")
+        for name, angle, low, high in (("lead", lead, 10, 60), ("back", back, 20, 90)):
+            if not math.radians(low) - 1e-9 <= angle <= math.radians(high) + 1e-9:
+                raise StepError(f"This slope lies between {low} and {high} deg.", field=name)
+        if self.tip > self.thick + 1e-9:
+            raise StepError(f"The arm grows thinner to its tip: {self.thick:.4g} mm at most.", field="tip")
+        if self.thick > self.long / 3:
+            raise StepError(
+                f"So short an arm does not bend but shears: at least {3 * self.thick:.4g} mm for this thickness.",
+                field="long",
+            )
+        if self.root < 0:
+            raise StepError("A rounding cannot be negative; 0 mm leaves it out.", field="root")
+        if self.root > self.long / 3:
+            raise StepError(f"The rounding takes the arm away: {self.long / 3:.3g} mm at most.", field="root")
+        #: how far the nose reaches out of the arm, and its heights: catch, flat and lead
+        self.reach = self.gap + self.undercut
+        self.catch = 0.0 if back > math.radians(89.9) else self.reach / math.tan(back)
+        self.lead_high = (self.reach + 0.5 * self.tip) / math.tan(lead)
+        self.nose = self.catch + NOSE_FLAT_MM + self.lead_high
+
+
+def _arm(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
+    """The arm with its nose: an outline in the plane across wall and face, as wide as it is. It goes a little into the face, to grow together with it."""
+    into = 0.2
+    g, back_root, back_tip = s.gap, s.gap + s.thick, s.gap + s.tip
+    top = s.long + s.nose
+    points = [
+        ("front", (g, -into)),
+        ("catch", (g, s.long)),
+        ("flat", (-s.undercut, s.long + s.catch)),
+        ("lead", (-s.undercut, s.long + s.catch + NOSE_FLAT_MM)),
+        ("end", (g + 0.5 * s.tip, top)),
+        ("back", (back_tip, top)),
+    ]
+    # the back leans from the root to the tip; its slope goes on to the nose's end
+    lean = (s.thick - s.tip) / top
+    curves: list[Curve] = [Line(name, a, b) for (name, a), (_, b) in zip(points, points[1:], strict=False)]
+    if s.root > 0.05:
+        r = s.root
+        at = back_root - lean * r
+        curves += [
+            Line("back", (back_tip, top), (at, r)),
+            Arc("root", (at + r, r), r, (at, r), (at + r, 0.0), True),
+            Line("foot", (at + r, 0.0), (at + r, -into)),
+            Line("under", (at + r, -into), (g, -into)),
+        ]
+    else:
+        curves += [Line("back", (back_tip, top), (back_root, -into)), Line("under", (back_root, -into), (g, -into))]
+    regions = kernel.find_regions(curves)
+    if len(regions) != 1:
+        raise StepError("These sizes give no sound hook; change one of them.", field="undercut")
+    # the outline lies in the plane of the wall's normal and the arm's way
+    plane = Frame(frame.origin, frame.x, scale(frame.z, -1.0))
+    return kernel.prism(regions[0], plane, -s.wide / 2, s.wide / 2, ctx.id).renamed(
+        lambda n: {f"{ctx.id}/start": f"{ctx.id}/arm(left)", f"{ctx.id}/end": f"{ctx.id}/arm(right)"}.get(
+            n, n.replace("/side(", "/arm(")
+        )
+    )
+
+
+def _opened(ctx: StepContext, frame: Frame, s: _Sizes, host: PartState, wall: Vec3) -> kernel.NamedSolid:
+    """The other part with a window through its wall, or a pocket in it."""
+    fields: SnapHookFields = ctx.fields
+    near, far = s.long - s.gap, s.long + s.nose + s.gap
+    half = s.wide / 2 + s.gap
+    heights = (near + 0.2, (near + far) / 2, far - 0.2)
+    spots = [(frame.to_world(0.0, y, -h), wall) for y in (-half + 0.1, 0.0, half - 0.1) for h in heights]
+    thick = [kernel.thickness_at(host.solid, at, normal) for at, normal in spots]
+    found = [t for t in thick if t is not None]
+    if len(found) < len(thick):
+        raise StepError(
+            "The window would not lie within the wall: move the hook along, or make the arm shorter.", field="wall"
+        )
+    deep = max(found) + 0.5
+    if fields.opening == "pocket":
+        deep = s.undercut + s.gap
+        if deep > min(found) - BEHIND_MM:
+            raise StepError(
+                f"The wall is {min(found):.3g} mm thick; a pocket {deep:.3g} mm deep leaves too little of it. Let it be a window, or take less undercut.",
+                field="opening",
+            )
+    plane = Frame(frame.origin, frame.x, scale(frame.z, -1.0))
+    corners = [(0.3, near), (0.3, far), (-deep, far), (-deep, near)]
+    names = ["far", "floor", "near", "front"]
+    lines: list[Curve] = [Line(n, a, b) for n, a, b in zip(names, corners, [*corners[1:], corners[0]], strict=True)]
+    (region,) = kernel.find_regions(lines)
+    tool = kernel.prism(region, plane, -half, half, ctx.id, check=False).renamed(
+        lambda n: {f"{ctx.id}/start": f"{ctx.id}/opening(left)", f"{ctx.id}/end": f"{ctx.id}/opening(right)"}.get(
+            n, n.replace("/side(", "/opening(")
+        )
+    )
+    return kernel.cut(host.solid, [tool], ctx.id)
+
+
+# ---- what the hand-book works out ------------------------------------------------------------------------------------
+
+
+def _works(draws: Draws) -> Working:
+    fields: SnapHookFields = draws.fields
+    f, stuff = draws.figures, draws.inner
+    arm = Arm(f["long"], f["thick"], f["wide"], f["tip"], f["wide"])
+    at, times = arm.worst
+    # what the printer takes of the gap between arm and wall comes on top of the undercut
+    bend = np.maximum(f["undercut"] + f["drawn"] - draws.gap_mm, 0.0)
+    root = arm.strain(bend)
+    strain = root * times
+    # the arm stands along the joint's axis: printed upright its layers lie across its root
+    weakened = 1 - (1 - ACROSS_LAYERS) * (stuff.upright if stuff.material.plastic else 0.0)
+    often = OFTEN if fields.used == "often" else 1.0
+    limit = stuff.strain_once * weakened * often
+    across = arm.force_n(root, stuff.modulus_mpa)
+    # where nothing bends nothing is held, however steep the slope
+    with np.errstate(invalid="ignore"):
+        into, out = (
+            np.where(bend > 0, across * friction_factor(draws.friction, f[slope]), 0.0) for slope in ("lead", "back")
+        )
+    locked = float(np.mean(~np.isfinite(out)))
+    why = " and ".join(
+        w for w, is_so in (("layers across its root", weakened < 0.75), ("bent often", often < 1)) if is_so
+    )
+    allowed = limit / times * arm.factor * arm.length_mm**2 / arm.thick_mm
+    lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
+    results = (
+        Result("undercut as printed", bend, "mm", LEAST_HOLD_MM, "least", "it slips off"),
+        Result("strain where greatest", 100 * strain, "%", 100 * limit, "most", "the arm breaks", f"of {stuff.name}" + (f" ({why})" if why else "")),
+        Result("undercut that it bears", allowed, "mm"),
+        Result("force across", across, "N"),
+        Result("force to push in", into, "N", note="it never goes in: this slope locks" if not np.isfinite(into[0]) else ""),
+        Result(
+            "force to pull out", out, "N",
+            note=f"slopes over {lock_deg:.0f}° lock: it lets go only when the arm is bent back" if locked > 0.5 else "",
+        ),
+    )  # fmt: skip
+    givens = (
+        Given("length of the arm", arm.length_mm, "mm"), Given("thickness at root", arm.thick_mm, "mm"),
+        Given("thickness at tip", arm.tip_thick_mm, "mm"), Given("width", arm.wide_mm, "mm"),
+        Given("greatest strain from the tip", at * arm.length_mm, "mm", "its place along the arm"),
+        Given(f"stiffness of {stuff.name}", float(stuff.modulus_mpa[0]), "MPa"),
+        Given("friction", float(draws.friction[0]), ""),
+    )  # fmt: skip
+    return Working(
+        "Snap arm", givens, results, (_strains(arm, times, bend, strain, limit), _way_in(arm, draws, bend)),
+        "A bending arm of small deflection, its strain where it is greatest; the wall is taken to be stiff.",
+    )  # fmt: skip
+
+
+def _strains(arm: Arm, times: float, bend: Array, strain: Array, limit: Array) -> Plot:
+    across = np.linspace(0.0, max(2 * float(bend[0]), 0.1), 13)
+    up = 100 * times * arm.strain(across)
+    points = tuple((float(a), float(u)) for a, u in zip(across, up, strict=True))
+    return Plot("undercut, mm", "greatest strain, %", points, 100 * float(limit[0]), (float(bend[0]), 100 * float(strain[0])))  # fmt: skip
+
+
+def _way_in(arm: Arm, draws: Draws, bend: Array) -> Plot:
+    """Force over the way while it is pushed in, in the usual case: up the lead, along the flat, and gone."""
+    lead, friction = draws.figures["lead"], float(draws.friction[0])
+    most = float(bend[0])
+    rise = most / math.tan(lead)
+    way = np.r_[np.linspace(0.0, rise, _STEPS), rise, rise + NOSE_FLAT_MM, rise + NOSE_FLAT_MM, rise + NOSE_FLAT_MM + 0.5]  # fmt: skip
+    across = arm.force_n(arm.strain(np.minimum(way * math.tan(lead), most)), float(draws.inner.modulus_mpa[0]))
+    factor = float(friction_factor(friction, lead))
+    force = np.r_[across[:_STEPS] * factor, across[_STEPS : _STEPS + 2] * friction, 0.0, 0.0]
+    k = int(force.argmax())
+    points = tuple((float(a), float(u)) for a, u in zip(way, force, strict=True))
+    return Plot("way in, mm", "force, N", points, None, points[k])
+
+
+_KIND = StepKind(
+    kind="snap_hook",
+    title="Snap hook",
+    group="join",
+    about="An arm that springs into a window or a pocket of another part's wall, and is told whether it breaks.",
+    fields=SnapHookFields,
+    specs=(
+        FieldSpec("base", "face", "face that it stands on", missing="the face that it stands on"),
+        FieldSpec("wall", "face", "wall that it snaps into", missing="the wall that it snaps into"),
+        FieldSpec("along", "length", "how far along from the wall's middle", "0 mm"),
+        FieldSpec("long", "length", "length of the arm", "16 mm"),
+        FieldSpec("thick", "length", "thickness at the root", "1.4 mm"),
+        FieldSpec("tip", "length", "thickness at the tip", "0.9 mm"),
+        FieldSpec("wide", "length", "width", "6 mm"),
+        FieldSpec("undercut", "length", "undercut", "0.5 mm"),
+        FieldSpec("lead", "angle", "slope on the way in", "30 deg"),
+        FieldSpec("back", "angle", "slope on the way out", "45 deg"),
+        FieldSpec("root", "length", "rounding at the root", "0.8 mm"),
+        FieldSpec("used", "choice", "how often it snaps", "often", (Choice("often", "again and again"), Choice("once", "once for good"))),
+        FieldSpec("opening", "choice", "what it snaps into", "window", (Choice("window", "a window through"), Choice("pocket", "a pocket in"))),
+        *fit_specs("the hook", "the opening"),
+    ),
+    sentence=said(
+        "Join by a snap hook on ",
+        "{base}",
+        " into ",
+        "{opening}",
+        " ",
+        "{wall}",
+        ", ",
+        "{along}",
+        " along; arm ",
+        "{long}",
+        " long, ",
+        "{thick}",
+        " thick at its root and ",
+        "{tip}",
+        " at its tip, ",
+        "{wide}",
+        " wide, rounded ",
+        "{root}",
+        "; undercut ",
+        "{undercut}",
+        ", in over ",
+        "{lead}",
+        " and out over ",
+        "{back}",
+        ", used ",
+        "{used}",
+        "; ",
+        *FIT_SAID,
+        " in its opening",
+    ),
+    apply=_apply,
+    prepare=drawn_figures,
+    suits=("face",),
+    words="clip latch catch cantilever barb hatch spring",
+)  # fmt: skip
+
+register_joint(
+    JointFamily(
+        step=_KIND,
+        outer="opening",
+        inner="hook",
+        meeting=_meeting,
+        wanted=_wanted,
+        goes_in="The hook finds its opening",
+        holds="without too much play",
+        works=_works,
+    )
+)
