@@ -188,12 +188,16 @@ def _arm(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
         at = back_root - lean * r
         curves += [
             Line("back", (back_tip, top), (at, r)),
-            Arc("root", (at + r, r), r, (at, r), (at + r, 0.0), True),
+            Arc("root", (at + r, r), r, (at, r), (at + r, 0.0)),
             Line("foot", (at + r, 0.0), (at + r, -into)),
             Line("under", (at + r, -into), (g, -into)),
         ]
     else:
-        curves += [Line("back", (back_tip, top), (back_root, -into)), Line("under", (back_root, -into), (g, -into))]
+        curves += [
+            Line("back", (back_tip, top), (back_root, 0.0)),
+            Line("foot", (back_root, 0.0), (back_root, -into)),
+            Line("under", (back_root, -into), (g, -into)),
+        ]
     regions = kernel.find_regions(curves)
     if len(regions) != 1:
         raise StepError("These sizes give no sound hook; change one of them.", field="undercut")

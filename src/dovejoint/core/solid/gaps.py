@@ -107,12 +107,24 @@ def gap_readings(
     widest = level.those([_widest(level, one, other)])
     told = [_exact(p, 0, outer, inner, frame) for p in (tightest, widest)]
     ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
+    if along:
+        ways = _both_ways(ways, "xy".index(along))
     across, deep = (float(np.ptp(places.inner[:, k])) for k in (0, 1))
     size = (across, deep)
     names = [(outer.names[p.outer_face[0]][0], inner.names[p.inner_face[0]][0]) for p in (tightest, widest)]
     return GapReadings(
         told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap)
     )  # fmt: skip
+
+
+def _both_ways(ways: tuple[tuple[float, float, float], ...], k: int) -> tuple[tuple[float, float, float], ...]:
+    """The least gap each way along one direction."""
+    out = []
+    for sign in (1.0, -1.0):
+        gaps = [way[0] for way in ways if sign * way[1 + k] > 0]
+        if gaps:
+            out.append((min(gaps), sign * (1 - k), sign * k))
+    return tuple(out)
 
 
 def zone_mark(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) -> str:

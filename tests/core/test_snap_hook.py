@@ -1,0 +1,169 @@
+"""Snap hooks: volumes by hand, gaps on the solids, strain and forces by the plain beam's formula, refusals, and that it follows its values."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from building import Bench, findings, flat
+
+from dovejoint.core.document import new_project
+from dovejoint.core.recipe import sentence
+
+WALL = 2.4
+
+
+class Hatch(Bench):
+    """A frame 60 × 40 × 24 with walls 2.4 thick, and a plate 3 thick on it with a hook that snaps into its right wall."""
+
+    def __init__(self, **fields: Any) -> None:
+        super().__init__(new_project("Hatch"))
+        _, self.tray = self.extrude(self.rectangle("60 mm", "40 mm"), "24 mm", "Tray")
+        self.extrude(self.rectangle("55.2 mm", "35.2 mm"), "24 mm", self.tray, "cut")
+        top = self.face(self.tray, (0, 0, 1))
+        _, self.lid = self.extrude(self.rectangle("60 mm", "40 mm", plane=flat(self, self.tray, top)), "3 mm", "Lid")
+        self.before = {p: self.volume(p) for p in (self.tray, self.lid)}
+        wall = next(
+            f.names[0] for f in self.evaluate().parts[self.tray].faces if f.kind == "plane" and f.normal[0] < -0.9 and f.at[0] > 0
+        )  # fmt: skip
+        base = flat(self, self.lid, self.face(self.lid, (0, 0, -1)))
+        (self.step,) = self.do(
+            "AddStep", kind="snap_hook", fields={"base": base, "wall": flat(self, self.tray, wall), **fields}
+        )
+
+    def face(self, part: str, way: tuple[float, float, float]) -> str:
+        faces = self.evaluate().parts[part].faces
+        return next(
+            f.names[0]
+            for f in faces
+            if f.kind == "plane" and sum(a * b for a, b in zip(f.normal, way, strict=True)) > 0.9
+        )
+
+    def rows(self) -> dict[str, Any]:
+        return {r["name"]: r for r in self.joint().working.as_dict()["results"]}
+
+
+def shoelace(points: list[tuple[float, float]]) -> float:
+    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))) / 2
+
+
+@pytest.mark.parametrize(("back_deg", "root"), [(45.0, 0.8), (90.0, 0.0), (60.0, 1.5)])
+def test_arm_and_window_have_the_volumes_that_their_figures_say(back_deg: float, root: float) -> None:
+    long, thick, tip, wide, y, lead = 14.0, 1.6, 1.2, 6.0, 0.7, math.radians(35)
+    bench = Hatch(
+        long=f"{long} mm", thick=f"{thick} mm", tip=f"{tip} mm", wide=f"{wide} mm", undercut=f"{y} mm", lead="35 deg", back=f"{back_deg} deg",
+        root=f"{root} mm", along="5 mm",
+    )  # fmt: skip
+    assert bench.message(bench.step) == ""
+    g = bench.joint().drawn.gap_mm
+    catch = 0.0 if back_deg == 90 else (g + y) / math.tan(math.radians(back_deg))
+    nose = catch + 0.4 + (g + y + tip / 2) / math.tan(lead)
+    top = long + nose
+    outline = [
+        (g, 0.0),
+        (g, long),
+        (-y, long + catch),
+        (-y, long + catch + 0.4),
+        (g + tip / 2, top),
+        (g + tip, top),
+        (g + thick, 0.0),
+    ]
+    # the rounding fills the corner at the root: a square less a quarter of a circle, less what the leaning back leaves of it
+    lean = (thick - tip) / top
+    if root:
+        at = g + thick - lean * root
+        outline = [*outline[:-1], (at, root)]
+        arc = [
+            (at + root + root * math.cos(math.pi + t), root + root * math.sin(math.pi + t))
+            for t in np.linspace(0, math.pi / 2, 400)
+        ]
+        outline += arc
+    assert bench.volume(bench.lid) - bench.before[bench.lid] == pytest.approx(shoelace(outline) * wide, rel=1e-4)
+    window = (nose + 2 * g) * (wide + 2 * g) * WALL
+    assert bench.before[bench.tray] - bench.volume(bench.tray) == pytest.approx(window, rel=1e-6)
+    for part in (bench.lid, bench.tray):
+        assert bench.evaluate().parts[part].solid.valid and bench.evaluate().parts[part].solid.lumps == 1
+
+
+def test_the_gap_is_that_of_the_nose_in_its_window() -> None:
+    bench = Hatch()
+    joint = bench.joint()
+    assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-6)
+    assert joint.measured.most_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-6)
+    assert joint.measured.play_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-6)
+    assert joint.halves == ("opening", "hook") and findings(bench, "overlap") == []
+
+
+def test_strain_and_forces_are_those_of_a_plain_beam() -> None:
+    """An even arm: ε = 1.5·y·h/L², P = b·h²·E·ε/(6L), W = P·(µ + tan α)/(1 − µ·tan α)."""
+    bench = Hatch(thick="1.2 mm", tip="1.2 mm", undercut="0.6 mm", used="once", lead="30 deg", back="45 deg")
+    rows = bench.rows()
+    bend = rows["undercut as printed"]["value"]
+    # what the printer takes of the gap it adds to the undercut
+    joint = bench.joint()
+    printed = (joint.expected.least_mm + joint.expected.most_mm) / 2
+    assert bend == pytest.approx(0.6 + joint.drawn.gap_mm - printed, abs=0.01)
+    strain = 1.5 * bend * 1.2 / 16**2
+    assert rows["strain where greatest"]["value"] == pytest.approx(100 * strain, rel=1e-6)
+    force = 6 * 1.2**2 * 2400 * strain / (6 * 16)
+    assert rows["force across"]["value"] == pytest.approx(force, rel=1e-6)
+    for name, angle in (("force to push in", 30), ("force to pull out", 45)):
+        t = math.tan(math.radians(angle))
+        assert rows[name]["value"] == pytest.approx(force * (0.3 + t) / (1 - 0.3 * t), rel=1e-6)
+    # PLA bears 1.8 % once along its layers, and half of it across them: the arm hangs below the plate, along the print's upright
+    assert rows["strain where greatest"]["limit"] == pytest.approx(0.9)
+    often = Hatch(thick="1.2 mm", tip="1.2 mm", undercut="0.6 mm").rows()
+    assert often["strain where greatest"]["limit"] == pytest.approx(0.54)
+
+
+def test_an_arm_that_would_break_is_said_to_and_a_longer_one_mends_it() -> None:
+    bench = Hatch(undercut="1.2 mm")
+    joint = bench.joint()
+    assert joint.state == "wrong" and "the arm breaks in" in joint.says
+    bears = bench.rows()["undercut that it bears"]["value"]
+    assert bears < 1.2
+    bench.do("EditStep", step=bench.step, fields={"undercut": "0.4 mm"})
+    assert "breaks" not in bench.joint().says
+
+
+def test_a_steep_slope_locks() -> None:
+    rows = Hatch(back="90 deg").rows()
+    assert rows["force to pull out"]["value"] is None and "lock" in rows["force to pull out"]["note"]
+
+
+@pytest.mark.parametrize(("fields", "says"), [
+    ({"long": "3 mm"}, "at least 4.2 mm"), ({"long": "23 mm"}, "would not lie within the wall"), ({"along": "40 mm"}, "stands beside that face"),
+    ({"opening": "pocket", "undercut": "2 mm"}, "leaves too little"), ({"tip": "2 mm"}, "1.4 mm at most"), ({"root": "-1 mm"}, "cannot be negative"),
+    ({"lead": "5 deg"}, "between 10 and 60 deg"), ({"back": "95 deg"}, "between 20 and 90 deg"), ({"undercut": "0 mm"}, "above zero"),
+    ({"fit": "own", "least": "-0.5 mm", "target": "-0.4 mm", "most": "-0.3 mm"}, "needs a gap"),
+])  # fmt: skip
+def test_what_cannot_be_is_refused_with_what_could(fields: dict[str, Any], says: str) -> None:
+    bench = Hatch(**fields)
+    assert says in bench.message(bench.step)
+
+
+def test_faces_of_one_part_or_not_square_are_refused() -> None:
+    bench = Hatch()
+    base = bench.project.step(bench.step).fields["base"]
+    bench.do("EditStep", step=bench.step, fields={"wall": base})
+    assert "belong to one" in bench.message(bench.step)
+    bench.do("EditStep", step=bench.step, fields={"wall": flat(bench, bench.tray, bench.face(bench.tray, (0, 0, 1)))})
+    assert "square to the face" in bench.message(bench.step)
+
+
+def test_it_follows_the_parts_and_reads_as_a_sentence() -> None:
+    bench = Hatch()
+    words = sentence(bench.project, bench.project.step(bench.step))
+    assert "undercut 0.5 mm, in over 30 deg and out over 45 deg, used again and again" in words
+    outline = bench.project.recipe[2]
+    assert outline.kind == "sketch"
+    dimension = next(d for d in bench.evaluate().made[outline.id].sketch.sketch.dimensions if d.formula == "55.2 mm")
+    bench.do("ResizeSketch", step=outline.id, dimension=dimension.id, formula="54 mm")
+    assert bench.message(bench.step) == ""
+    joint = bench.joint()
+    # the wall is thicker, and arm and window moved with it
+    assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-6)
+    low = min(f.at[0] for f in bench.evaluate().parts[bench.lid].faces if f.names[0] == f"{bench.step}/arm(front)")
+    assert low == pytest.approx(27 - joint.drawn.gap_mm, abs=1e-6)
