@@ -109,6 +109,21 @@ class Zoo(Bench):
         self.do("DrawCircle", step=hub_sketch, centre=[0, 90], radius=5)
         hub_step, hub = self.extrude(hub_sketch, "10 mm", "Hub")
         self.add("shaft_in_bore", "Shaft", bore=flat(self, hub, f"{hub_step}/side(c2)"))
+        self.add("body", "Nut", shape="cylinder", across="40 mm", high="20 mm", right="130 mm")
+        nut_step, nut = self.made
+        axis = {"rule": "axis_face", "part": nut, "face": {"name": f"{nut_step}/side(round)"}}
+        self.add("thread", "Screw", axis=axis, host=nut)
+        raised = {"rule": "plane", "step": plane}
+        self.add("body", "Wall", wide="4 mm", deep="40 mm", high="30 mm", right="190 mm")
+        wall_step, wall_part = self.made
+        self.add("body", "Lid", wide="30 mm", deep="40 mm", high="3 mm", right="177 mm", on=raised)
+        lid_step, lid = self.made
+        self.steps["body"] = body
+        self.add(
+            "snap_hook",
+            base=flat(self, lid, f"{lid_step}/start"),
+            wall=flat(self, wall_part, f"{wall_step}/side(left)"),
+        )
         data = write_step([("x", "#999999", self.evaluate().parts[hub].solid)])
         self.project = self.project.model_copy(update={"files": {hash_of(data): pack(data)}})
         self.add("bring_in", "Bought", file={"hash": hash_of(data), "name": "x.step"})

@@ -562,6 +562,7 @@ class CatalogueOut(Shape):
     printers: list[dict[str, Any]]
     nozzles: list[dict[str, float]]
     materials: list[dict[str, Any]]
+    metals: list[dict[str, Any]]
     sources: list[str]
     coupons: list[dict[str, str]]
 

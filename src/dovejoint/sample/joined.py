@@ -1,0 +1,130 @@
+"""Worked examples of joints: a jar with a printed thread, and a hatch that snaps into its housing."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..core.document import Project
+from .builds import GROUND
+from .making import Drawing, Making
+
+__all__ = ["make_hatch", "make_jar"]
+
+
+def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
+    """A face as it is seen when it is picked."""
+    return {"rule": "flat", "part": part, "face": {"name": name, "seen": {"kind": "plane", "label": label, **seen}}}
+
+
+def _plane(making: Making, name: str, distance: str) -> dict[str, Any]:
+    (step,) = making.do("AddStep", kind="plane", name=name, fields={"base": GROUND, "distance": distance})
+    return {"rule": "plane", "step": step}
+
+
+def make_jar() -> Project:
+    """A jar for a drying agent and its cap: one thread between a neck and a bore, made to print upright without support."""
+    making = Making("Desiccant jar")
+    do = making.do
+    for name, formula in (
+        ("mouth", "38 mm"),
+        ("wall", "3 mm"),
+        ("tall", "36 mm"),
+        ("neck", "14 mm"),
+        ("pitch", "4 mm"),
+    ):
+        do("AddValue", name=name, formula=formula)
+    round_body = {"shape": "cylinder"}
+    _, jar = do(
+        "AddStep", kind="body", name="belly", new_part={"name": "Jar"},
+        fields={**round_body, "across": "mouth + 8 mm", "high": "tall", "on": GROUND},
+    )  # fmt: skip
+    shoulder = _plane(making, "shoulder", "tall")
+    (neck,) = do(
+        "AddStep", kind="body", name="neck",
+        fields={**round_body, "across": "mouth", "high": "neck", "on": shoulder, "operation": "add", "part": jar},
+    )  # fmt: skip
+    floor = _plane(making, "floor", "wall")
+    do(
+        "AddStep", kind="body", name="room inside",
+        fields={**round_body, "across": "mouth - 2*wall", "high": "tall + neck", "on": floor, "operation": "cut", "part": jar},
+    )  # fmt: skip
+    seat = _plane(making, "under the cap", "tall + 0.6 mm")
+    _, cap = do(
+        "AddStep", kind="body", name="cap", new_part={"name": "Cap"},
+        fields={**round_body, "across": "mouth + 2*wall + 2 mm", "high": "neck + wall", "on": seat},
+    )  # fmt: skip
+    (bore,) = do(
+        "AddStep", kind="body", name="cap's bore",
+        fields={**round_body, "across": "mouth - 0.7*pitch", "high": "neck", "on": seat, "operation": "cut", "part": cap},
+    )  # fmt: skip
+    side = {"kind": "cylinder", "axis": [0.0, 0.0, 1.0], "direction": [1.0, 0.0, 0.0]}
+    (thread,) = do(
+        "AddStep", kind="thread", name="cap on jar",
+        fields={
+            "halves": "both", "bore": _face(cap, f"{bore}/side(round)", "bore", **{**side, "radius": 17.6}),
+            "shaft": _face(jar, f"{neck}/side(round)", "round side of the neck", **{**side, "radius": 19.0}), "profile": "gentle",
+            "pitch": "pitch", "starts": "2", "end": "lower", "fit": "loose",
+        },
+    )  # fmt: skip
+    do(
+        "SetChapter", step=thread, title="The thread",
+        note="Two starts, so that half a turn closes it; flanks of 45 degrees, so that it prints upright by itself; loose, for it is opened with wet hands.",
+    )  # fmt: skip
+    return making.project
+
+
+def make_hatch() -> Project:
+    """A hatch on a housing, held by two hooks: one that is opened again and again, and one that only finds its place."""
+    making = Making("Snapped hatch")
+    do = making.do
+    for name, formula in (
+        ("wide", "70 mm"),
+        ("deep", "44 mm"),
+        ("tall", "30 mm"),
+        ("wall", "2.4 mm"),
+        ("undercut", "0.5 mm"),
+    ):
+        do("AddValue", name=name, formula=formula)
+    frame = Drawing(making, "housing outline", plane=GROUND)
+    frame.do("DrawRectangle", first=[0, 0], corner=[35, 22], on="origin", width="wide", height="deep")
+    body, housing = frame.extrude("Housing", "tall")
+    room = Drawing(making, "room inside", plane=GROUND)
+    room.do("DrawRectangle", first=[0, 0], corner=[32, 19], on="origin", width="wide - 2*wall", height="deep - 2*wall")
+    lines = room.curves("line")
+    (cut,) = do(
+        "AddStep", kind="extrude", name="hollow",
+        fields={"profile": {"rule": "regions", "step": room.step}, "distance": "tall", "operation": "cut", "part": housing},
+    )  # fmt: skip
+    top = _face(housing, f"{body}/end", "top of the housing", at=[34.0, 0.0, 30.0], direction=[0.0, 0.0, 1.0])
+    plate = Drawing(making, "hatch outline", plane=top)
+    plate.do("DrawRectangle", first=[0, 0], corner=[35, 22], on="origin", width="wide", height="deep")
+    lid, hatch = plate.extrude("Hatch", "2.4 mm")
+    under = _face(hatch, f"{lid}/start", "underside of the hatch", at=[0.0, 0.0, 30.0], direction=[0.0, 0.0, -1.0])
+    for name, way, note, more in (
+        ("latch", -1.0, "The latch is pressed open with a finger: a flat slope out, and strained often.", {"back": "40 deg"}),
+        (
+            "tongue", 1.0, "The tongue goes in first and only finds its place: it may be steep, for nobody pulls it out.",
+            {"back": "70 deg", "wide": "10 mm"},
+        ),
+    ):  # fmt: skip
+        # of the lines of the room the right one stands for x > 0, the left one for x < 0
+        line = _upright(room, lines, -way)
+        wall = _face(
+            housing, f"{cut}/side({line})", f"{'right' if way < 0 else 'left'} wall inside", at=[-way * 32.6, 0.0, 15.0], direction=[way, 0.0, 0.0]
+        )  # fmt: skip
+        (step,) = do(
+            "AddStep", kind="snap_hook", name=name, fields={"base": under, "wall": wall, "undercut": "undercut", "long": "tall - 12 mm", **more}
+        )  # fmt: skip
+        do("SetChapter", step=step, title=f"The {name}", note=note)
+    return making.project
+
+
+def _upright(drawing: Drawing, lines: list[str], sign: float) -> str:
+    """The upright line of a rectangle round the origin that lies to one side."""
+    sketch = drawing.sketch
+    at = {p.id: (p.x, p.y) for p in sketch.points}
+    for line in lines:
+        a, b = (at[p] for p in drawing.points(line))
+        if abs(a[0] - b[0]) < 1e-6 and a[0] * sign > 0:
+            return line
+    raise LookupError("no upright line there")

@@ -1,0 +1,115 @@
+"""Threads and snap hooks by hand: made, broken, worked out, cut open, printed and tried, and still there after a reload."""
+
+from __future__ import annotations
+
+import pytest
+from hands import Hands
+from playwright.sync_api import Page, expect
+
+
+def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
+    hands.begin("Clamp")
+    hands.block("40 mm", "40 mm", "20 mm")
+    hands.step("Screw thread")
+    hands.offer("the upright axis")
+    hands.call("Screw")
+    hands.keep()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Part 1", "Screw"]
+    (joint,) = hands.state()["report"]["joints"]
+    measured = joint["measured_mm"]
+    assert measured["least"] == pytest.approx(joint["drawn_mm"], abs=1e-4)
+    assert measured["most"] == pytest.approx(joint["drawn_mm"], abs=1e-4)
+    expect(hands.gauge("Screw thread")).to_contain_text("on Ø")
+
+    # nonsense is answered with what would work, and nothing is lost
+    row = hands.sentence(3)
+    hands.figure("pitch", "30 mm", row)
+    expect(row).to_contain_text("too coarse for Ø 20 mm")
+    hands.figure("pitch", "2 mm", row)
+    hands.idle()
+    expect(row).not_to_contain_text("too coarse")
+    expect(row).to_contain_text("M20 has 2.5 mm as its coarse pitch")
+    hands.figure("pitch", "3 mm", row)
+    hands.choose("hand", "left-hand", row)
+    hands.choose("profile", "gentle, 90°", row)
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+
+    hands.gauge("Screw thread").click()
+    work = page.locator("[data-working]")
+    expect(work).to_contain_text("Thread, worked out")
+    expect(work).to_contain_text("half of the gentle, 90° profile: kept in")
+    expect(work).to_contain_text("lower flanks hang over by")
+    work.get_by_text("from these figures").click()
+    expect(work).to_contain_text("our own, made to print upright")
+    page.reload()
+    hands.idle()
+    assert hands.state()["report"]["ok"] and len(hands.state()["report"]["joints"]) == 1
+
+
+def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="begin from the sample: Desiccant jar").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    before = hands.state()["report"]["joints"][0]
+    assert before["measured_mm"]["least"] == pytest.approx(before["drawn_mm"], abs=1e-4)
+    # the jar gets a wider mouth, and the thread goes with it
+    hands.set("mouth", "44 mm")
+    hands.idle()
+    after = hands.state()["report"]["joints"][0]
+    assert hands.state()["report"]["ok"] and after["measured_mm"]["least"] == pytest.approx(after["drawn_mm"], abs=1e-4)
+    # a wall too thin for the thread is told by how much
+    hands.set("wall", "1.2 mm")
+    expect(page.get_by_text("wall is 1.2 mm; this thread needs")).to_be_visible()
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+    hands.desk("Print")
+    page.locator("[data-print]").click()
+    page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
+    hands.desk("Learn")
+    page.locator('[data-item="print 1"]').click()
+    trial = page.locator("[data-page=trial]")
+    expect(trial).to_contain_text("Readings")
+    trial.locator("[data-try]").click()
+    expect(trial.locator("[data-verdict]")).to_contain_text("tried with the simulated pieces")
+
+
+def test_a_hook_that_would_break_is_told_and_mended(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="begin from the sample: Snapped hatch").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    expect(hands.gauge("latch")).to_contain_text("fits in")
+    hands.set("undercut", "1.3 mm")
+    expect(hands.gauge("latch")).to_contain_text("the arm breaks in")
+    hands.gauge("latch").click()
+    card = page.locator("[data-joint=latch]")
+    expect(card).to_contain_text("layers across its root and bent often")
+    expect(card).to_contain_text("else the arm breaks")
+    hands.desk("Shape")
+    hands.set("undercut", "0.5 mm")
+    expect(hands.gauge("latch")).to_contain_text("fits in")
+
+
+def test_a_hook_is_made_by_pointing(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="begin from the sample: Snapped hatch").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    hands.step("Snap hook")
+    hands.hide("Housing")
+    hands.view("below")
+    hands.face("Hatch", "underside")
+    hands.show("Housing")
+    hands.hide("Hatch")
+    hands.view("front")
+    hands.view("corner")
+    hands.face("Housing", "inner side of the back wall")
+    hands.show("Hatch")
+    hands.figure("along", "10 mm")
+    hands.keep()
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+    assert len(hands.state()["report"]["joints"]) == 3
