@@ -49,7 +49,7 @@ def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
 
 def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> None:
     hands.start()
-    page.get_by_role("button", name="begin from the sample: Desiccant jar").click()
+    page.get_by_role("button", name="open the example: Desiccant jar").click()
     page.locator("#stage").wait_for()
     hands.idle()
     before = hands.state()["report"]["joints"][0]
@@ -78,7 +78,7 @@ def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> Non
 
 def test_a_hook_that_would_break_is_told_and_mended(hands: Hands, page: Page) -> None:
     hands.start()
-    page.get_by_role("button", name="begin from the sample: Snapped hatch").click()
+    page.get_by_role("button", name="open the example: Snapped hatch").click()
     page.locator("#stage").wait_for()
     hands.idle()
     expect(hands.gauge("latch")).to_contain_text("fits in")
@@ -93,23 +93,23 @@ def test_a_hook_that_would_break_is_told_and_mended(hands: Hands, page: Page) ->
     expect(hands.gauge("latch")).to_contain_text("fits in")
 
 
-def test_a_hook_is_made_by_pointing(hands: Hands, page: Page) -> None:
+def test_a_third_hook_is_made_and_moved_along(hands: Hands, page: Page) -> None:
     hands.start()
-    page.get_by_role("button", name="begin from the sample: Snapped hatch").click()
+    page.get_by_role("button", name="open the example: Snapped hatch").click()
     page.locator("#stage").wait_for()
     hands.idle()
     hands.step("Snap hook")
-    hands.hide("Housing")
-    hands.view("below")
-    hands.face("Hatch", "underside")
-    hands.show("Housing")
-    hands.hide("Hatch")
-    hands.view("front")
-    hands.view("corner")
-    hands.face("Housing", "inner side of the back wall")
-    hands.show("Hatch")
+    hands.offer("inner side of the top of Hatch")
+    hands.open("wall")
+    hands.offer("back side of the opening of Housing")
     hands.figure("along", "10 mm")
     hands.keep()
     hands.idle()
     assert hands.state()["report"]["ok"]
     assert len(hands.state()["report"]["joints"]) == 3
+    row = hands.sentence(9)
+    hands.figure("along", "60 mm", row)
+    expect(row).to_contain_text("stands beside that face")
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]

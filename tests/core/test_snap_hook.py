@@ -10,6 +10,7 @@ import pytest
 from building import Bench, findings, flat
 
 from dovejoint.core.document import new_project
+from dovejoint.core.joints import assess_by_formula
 from dovejoint.core.recipe import sentence
 
 WALL = 2.4
@@ -126,6 +127,16 @@ def test_an_arm_that_would_break_is_said_to_and_a_longer_one_mends_it() -> None:
     assert bears < 1.2
     bench.do("EditStep", step=bench.step, fields={"undercut": "0.4 mm"})
     assert "breaks" not in bench.joint().says
+
+
+def test_the_formula_alone_says_the_same_before_any_solid_is_there() -> None:
+    bench = Hatch(undercut="0.9 mm")
+    (quick,) = assess_by_formula(bench.project)
+    slow = bench.joint()
+    # by formula the gap counts in both directions, on the solids only across the nose
+    assert quick.chance.fits == pytest.approx(slow.chance.fits, abs=0.08) and quick.says.startswith("the arm breaks in")
+    values = [(q.values[0], s.values[0]) for q, s in zip(quick.working.results, slow.working.results, strict=True)]
+    assert all(q == pytest.approx(s, rel=0.02) for q, s in values)
 
 
 def test_a_steep_slope_locks() -> None:

@@ -311,10 +311,16 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     expected = expected_of(drawn, profile_of(project), laid.mating)
     chances = chance(wanted, expected)
     state, says = verdict(chances)
-    return JointReport(
+    report = JointReport(
         step.id, *who, wanted, drawn, expected, chances, state, says,
         note=_note(project, step, laid), notice="flares" if laid.mating.flare_mm >= NOTICE_MM else "", on_bed=laid.on_bed, **known,
     )  # fmt: skip
+    # what needs nothing of the solids is worked out at once
+    return (
+        report
+        if family_of(step).facts is not None
+        else _with_working(project, report, laid.mating, {**figures, "drawn": gap_mm}, {})
+    )
 
 
 def _opening(laid: Laid) -> tuple[float, float] | None:
@@ -427,7 +433,8 @@ def judged(
 
 def facts_of(step: Step, evaluation: Evaluation, shape: JointShape) -> Mapping[str, float]:
     """What the solids say of a joint beside its gap."""
-    return family_of(step).facts(shape, evaluation.parts[shape.outer], evaluation.parts[shape.inner])
+    found = family_of(step).facts
+    return {} if found is None else found(shape, evaluation.parts[shape.outer], evaluation.parts[shape.inner])
 
 
 def _with_working(

@@ -107,10 +107,6 @@ def _always_drawn(fields: Any) -> bool:
     return True
 
 
-def _no_facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
-    return {}
-
-
 def _nothing_to_work_out(draws: Draws) -> Working | None:
     return None
 
@@ -128,7 +124,8 @@ class JointFamily:
     goes_in, holds : what the two chances mean, as the end of “… in 93 of 100 prints”.
     per : whether its figures are shown per side or on diameter.
     draws : whether it draws the gap itself (not where both halves were there before and it only watches them).
-    facts : sizes that its calculation needs and only the solids know (mm, by name), from both halves as they stand in the end.
+    facts : sizes that its calculation needs and only the solids know (mm, by name), from both halves as they stand in the end; ``None`` where
+        its formulas say all.
     works : what the hand-book works out for it, over all cases; ``None`` where there is nothing to work out for these fields.
     """
 
@@ -141,7 +138,7 @@ class JointFamily:
     holds: str
     per: Callable[[Any], Per] = field(default=_per_side)
     draws: Callable[[Any], bool] = field(default=_always_drawn)
-    facts: Callable[[JointShape, PartState, PartState], Mapping[str, float]] = field(default=_no_facts)
+    facts: Callable[[JointShape, PartState, PartState], Mapping[str, float]] | None = None
     works: Callable[[Draws], Working | None] = field(default=_nothing_to_work_out)
 
 

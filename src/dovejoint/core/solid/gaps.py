@@ -108,7 +108,8 @@ def gap_readings(
     told = [_exact(p, 0, outer, inner, frame) for p in (tightest, widest)]
     ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
     if along:
-        ways = _both_ways(ways, "xy".index(along))
+        # how it rocks in the other direction is another matter
+        ways, tilt = _both_ways(ways, "xy".index(along)), 0.0
     across, deep = (float(np.ptp(places.inner[:, k])) for k in (0, 1))
     size = (across, deep)
     names = [(outer.names[p.outer_face[0]][0], inner.names[p.inner_face[0]][0]) for p in (tightest, widest)]
