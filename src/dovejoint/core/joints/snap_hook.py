@@ -292,7 +292,7 @@ def _works(draws: Draws) -> Working:
     )  # fmt: skip
     return Working(
         "Snap arm", givens, results, (_strains(arm, times, bend, strain, limit), _way_in(arm, draws, bend)),
-        "A bending arm of small deflection, its strain where it is greatest; the wall is taken to be stiff.",
+        "A bending arm of small deflection, its strain where it is greatest; the wall is taken to be stiff. By the sentence's figures: what later steps do to arm or wall is not in it.",
     )  # fmt: skip
 
 
@@ -372,7 +372,8 @@ _KIND = StepKind(
     ),
     apply=_apply,
     prepare=drawn_figures,
-    suits=("face",),
+    # a flat face is mostly pointed at for something simpler
+    suits=("plane", "part", "face"),
     words="clip latch catch cantilever barb hatch spring",
 )  # fmt: skip
 

@@ -482,7 +482,7 @@ def _works(draws: Draws) -> Working:
     )  # fmt: skip
     return Working(
         "Thread", givens, results, (plot,),
-        "Stripping areas on the other half's crest; shear at 0.577 of the tensile strength, half of that where layers are pulled apart.",
+        "Stripping areas on the other half's crest; shear at 0.577 of the tensile strength, half of that where layers are pulled apart. The profile is that of the sentence; the gap is read on the solids.",
     )  # fmt: skip
 
 

@@ -14,10 +14,10 @@ import numpy as np
 from ..document import Project
 from ..fits import Measured
 from ..joints import JointReport
-from ..joints.family import family_of, meeting_of
+from ..joints.family import JointFamily, family_of, meeting_of
 from ..joints.mating import mating_of
 from ..profiles.sides import Side
-from ..recipe import Evaluation, JointShape, PartState
+from ..recipe import Evaluation, JointShape, Mate, PartState
 from ..recipe.lying import Lie, lie_of
 from ..solid.frame import Vec3, add, scale, sub
 
@@ -131,7 +131,7 @@ def _mating(
                     Feature(
                         id=f"{part}:{step.id}:{'xy'[k]}{number or ''}",
                         part=part,
-                        name=f"{family.outer if outer else family.inner}, {_nearly(direction)}",
+                        name=f"{_half(family, mate, outer)}, {_nearly(direction)}",
                         role="inside" if outer else "outside",
                         direction=direction,
                         drawn_mm=round(size, 4),
@@ -142,6 +142,13 @@ def _mating(
                     )
                 )
     return out
+
+
+def _half(family: JointFamily, mate: Mate, outer: bool) -> str:
+    """What a half is called where its size is read: threads over their crests, which inside no caliper reaches."""
+    if not mate.pitch_mm:
+        return family.outer if outer else family.inner
+    return f"{family.outer} at its roots (no caliper reaches)" if outer else f"{family.inner} over its crests"
 
 
 def _sizes(shape: JointShape, zone: int, measured: Measured | None) -> tuple[tuple[float, float], tuple[float, float]]:
