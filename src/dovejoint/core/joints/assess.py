@@ -319,7 +319,7 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     return (
         report
         if family_of(step).facts is not None
-        else _with_working(project, report, laid.mating, {**figures, "drawn": gap_mm}, {})
+        else _with_working(project, report, laid.mating, {**figures, "drawn": gap_mm}, dict)
     )
 
 
@@ -392,7 +392,7 @@ def assess(
 def _apart(report: JointReport) -> JointReport:
     """A joint whose halves face each other nowhere: no figure of it is true any more."""
     return replace(
-        report, expected=None, chance=None, state="wrong", says="the halves do not meet", notice="apart",
+        report, expected=None, chance=None, working=None, state="wrong", says="the halves do not meet", notice="apart",
         note="Where the halves should meet there is no gap between them any more: one of them was moved or cut away there.",
     )  # fmt: skip
 
@@ -420,7 +420,11 @@ def _who(project: Project, evaluation: Evaluation, steps: Sequence[str]) -> str:
 
 
 def judged(
-    project: Project, report: JointReport, mating: Mating, figures: Mapping[str, float], facts: Mapping[str, float]
+    project: Project,
+    report: JointReport,
+    mating: Mating,
+    figures: Mapping[str, float],
+    facts: Callable[[], Mapping[str, float]],
 ) -> JointReport:
     """A measured joint with what is expected of it, and the chances, by how its halves mate."""
     assert report.wanted is not None and report.measured is not None
@@ -431,14 +435,18 @@ def judged(
     return _with_working(project, report, mating, figures, facts)
 
 
-def facts_of(step: Step, evaluation: Evaluation, shape: JointShape) -> Mapping[str, float]:
-    """What the solids say of a joint beside its gap."""
-    found = family_of(step).facts
-    return {} if found is None else found(shape, evaluation.parts[shape.outer], evaluation.parts[shape.inner])
+def facts_of(step: Step, evaluation: Evaluation, shape: JointShape) -> Callable[[], Mapping[str, float]]:
+    """How to ask the solids what they say of a joint beside its gap."""
+    found, halves = family_of(step).facts, (evaluation.parts[shape.outer], evaluation.parts[shape.inner])
+    return dict if found is None else lambda: found(shape, *halves)
 
 
 def _with_working(
-    project: Project, report: JointReport, mating: Mating, figures: Mapping[str, float], facts: Mapping[str, float]
+    project: Project,
+    report: JointReport,
+    mating: Mating,
+    figures: Mapping[str, float],
+    facts: Callable[[], Mapping[str, float]],
 ) -> JointReport:
     """The joint with what the hand-book works out for it; where that fails more often than the gap does, it is what the joint is said to do."""
     step = project.step(report.step)

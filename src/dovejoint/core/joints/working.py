@@ -8,9 +8,9 @@ keep it; and what gap and strength share (a tight fit strains more) is counted o
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -46,7 +46,7 @@ class Stuff:
 
 @dataclass(frozen=True, eq=False)
 class Draws:
-    """All cases: room and play a side as printed, the halves' materials, what is wanted, and what the solids said of the joint (``facts``, mm); ``layer_mm`` is how thick layers are."""
+    """All cases: room and play a side as printed, the halves' materials, what is wanted, ``ask`` reads ``facts`` on the solids; ``layer_mm`` is how thick layers are."""
 
     room_mm: Array
     play_mm: Array
@@ -55,8 +55,13 @@ class Draws:
     wanted: Wanted
     fields: Any
     figures: Mapping[str, float]
-    facts: Mapping[str, float]
+    ask: Callable[[], Mapping[str, float]]
     layer_mm: float
+
+    @cached_property
+    def facts(self) -> Mapping[str, float]:
+        """What the solids say, mm by name; asked for only by those who need it."""
+        return self.ask()
 
     @property
     def gap_mm(self) -> Array:
@@ -161,7 +166,7 @@ def _finite(value: Any) -> float | None:
 
 def draws_of(
     expected: Expected, mating: Mating, materials: tuple[Material, Material], wanted: Wanted, fields: Any, figures: Mapping[str, float],
-    facts: Mapping[str, float], layer_mm: float,
+    ask: Callable[[], Mapping[str, float]], layer_mm: float,
 ) -> Draws:  # fmt: skip
     """The cases of a joint whose halves (outer, inner) are of these materials."""
     spread = expected.spread
@@ -173,7 +178,7 @@ def draws_of(
     room_mm = np.r_[expected.least_mm, room[at] - mating.flare_mm]
     play_mm = np.r_[expected.most_mm, play[at]]
     outer, inner = (_stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], _upright(mating, k)) for k, m in enumerate(materials))
-    return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, facts, layer_mm)
+    return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, ask, layer_mm)
 
 
 def fitting(draws: Draws) -> NDArray[np.bool_]:
