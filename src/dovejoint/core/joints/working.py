@@ -46,7 +46,7 @@ class Stuff:
 
 @dataclass(frozen=True, eq=False)
 class Draws:
-    """All cases: room and play a side as printed, the halves' materials, what is wanted, ``ask`` reads ``facts`` on the solids; ``layer_mm`` is how thick layers are."""
+    """All cases: room and play a side as printed, the halves' materials, what is wanted; ``ask`` reads ``facts`` on the solids, ``layer_mm`` is how thick layers are."""
 
     room_mm: Array
     play_mm: Array
