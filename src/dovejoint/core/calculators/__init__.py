@@ -4,9 +4,9 @@ from . import reference  # registers the topics
 from .arms import Arm, friction_factor, locking_angle_rad
 from .cases import answer, topics
 from .press import Rings
-from .screws import bolt_strip_mm2, flank_overlap_mm, nut_strip_mm2, tightening_n_mm
+from .screws import bolt_strip_mm2, flank_overlap_mm, nut_strip_mm2
 
 __all__ = [
     "Arm", "Rings", "answer", "bolt_strip_mm2", "flank_overlap_mm", "friction_factor", "locking_angle_rad", "nut_strip_mm2", "reference",
-    "tightening_n_mm", "topics",
+    "topics",
 ]  # fmt: skip

@@ -59,9 +59,9 @@ class Arm:
         """Of the outer fibre at the root, for a deflection at the tip."""
         return np.asarray(bend_mm) * self.thick_mm / (self.factor * self.length_mm**2)
 
-    def bend_for(self, strain: float) -> float:
+    def bend_for(self, strain: Array | float) -> Array:
         """The deflection that makes this strain at the root, mm."""
-        return strain * self.factor * self.length_mm**2 / self.thick_mm
+        return np.asarray(strain) * self.factor * self.length_mm**2 / self.thick_mm
 
     def force_n(self, strain: Array | float, modulus_mpa: Array | float) -> Array:
         """At the tip, across the arm."""

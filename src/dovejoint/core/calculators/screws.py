@@ -1,4 +1,4 @@
-"""What screw threads bear: stripping areas, stress area, engagement, pull-out of inserts, torque. Lengths mm, stresses MPa, forces N.
+"""What screw threads bear: stripping areas, stress area, engagement, pull-out of inserts. Lengths mm, stresses MPa, forces N.
 
 The stripping areas are those of ISO 898-2 annex and of FED-STD-H28: at the bolt's major diameter for the nut's thread, at the nut's minor diameter for the
 bolt's.
@@ -11,7 +11,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["bolt_strip_mm2", "flank_overlap_mm", "insert_pull_n", "nut_strip_mm2", "tightening_n_mm"]
+__all__ = ["bolt_strip_mm2", "flank_overlap_mm", "insert_pull_n", "nut_strip_mm2"]
 
 Array = NDArray[np.float64]
 _ROOT3 = math.sqrt(3)
@@ -43,10 +43,3 @@ def flank_overlap_mm(pitch_mm: float, clearance_mm: Array | float) -> Array:
 def insert_pull_n(diameter_mm: float, length_mm: float, shear_mpa: float, share: float = 0.5) -> float:
     """At most, of a metal insert: PRACTICE, ``share`` is what knurls and melt bring of the cylinder's strength."""
     return math.pi * diameter_mm * length_mm * shear_mpa * share
-
-
-def tightening_n_mm(load_n: Array | float, pitch_mm: float, pitch_diameter_mm: float, head_mm: float, friction: Array | float, half_angle_rad: float = math.pi / 6) -> Array:  # fmt: skip
-    """The moment that pulls with a load: F·(P/2π + µ·d₂/(2·cos α) + µ·D_head/2) (VDI 2230-1, eq. for the tightening torque)."""
-    mu = np.asarray(friction)
-    lever = pitch_mm / (2 * math.pi) + mu * pitch_diameter_mm / (2 * math.cos(half_angle_rad)) + mu * head_mm / 2
-    return np.asarray(np.asarray(load_n) * lever)

@@ -21,7 +21,7 @@ from ..solid import Frame, Vec3
 from .working import Draws, Working
 
 __all__ = [
-    "FIT_SAID", "BedEdge", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
+    "FIT_SAID", "OUTER_SHARE", "BedEdge", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
     "wanted_of",
 ]  # fmt: skip
 
@@ -69,6 +69,10 @@ FIT_SAID = (
     (" to ", {"fit": ["own"]}),
     ("{most}", {"fit": ["own"]}),
 )
+
+
+#: the share of a gap that the outer half takes, by which half takes its change
+OUTER_SHARE = {"inner": 0.0, "outer": 1.0, "both": 0.5}
 
 
 @dataclass(frozen=True)

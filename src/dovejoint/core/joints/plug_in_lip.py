@@ -20,6 +20,7 @@ from ..solid.facename import as_part
 from ..solid.outline import extent, offset_inward, points_along
 from .family import (
     FIT_SAID,
+    OUTER_SHARE,
     BedEdge,
     FitFields,
     JointFamily,
@@ -123,7 +124,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             field="host",
         )
     outer, opening = loops
-    share = {"inner": 0.0, "outer": 1.0, "both": 0.5}[fields.takes]
+    share = OUTER_SHARE[fields.takes]
     outset, inset = share * drawn, (1 - share) * drawn
     try:
         _check(ctx, host, frame, opening, inset)

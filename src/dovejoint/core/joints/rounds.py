@@ -2,14 +2,35 @@
 
 from __future__ import annotations
 
+import math
+
 from .. import solid as kernel
 from ..document.picks import FlatFace
 from ..errors import PickError, StepError
 from ..recipe import PartState, StepContext
-from ..solid import Axis
+from ..recipe.picks import AxisPick, axis_of
+from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, dot, scale, sub
 
-__all__ = ["round_pick", "span_along"]
+__all__ = ["IN_LINE_MM", "mouth_frame", "ring_of", "round_pick", "seen_axis", "span_along"]
+
+#: halves that were both there before must stand in one line within this, mm
+IN_LINE_MM = 0.5
+_BASE: dict[str, Vec3] = {"across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0), "up": (0.0, 0.0, 1.0)}
+
+
+def seen_axis(ctx: StepContext | None, pick: AxisPick | None) -> Vec3 | None:
+    """The direction of an axis that was picked: exactly with a context, else that of a base axis; ``None`` where it is not known."""
+    if ctx is not None and pick is not None:
+        return axis_of(ctx, pick, "axis").direction
+    base = getattr(pick, "axis", None)
+    return _BASE.get(base) if isinstance(base, str) else None
+
+
+def mouth_frame(along: Vec3, end: str) -> Frame:
+    """A frame in the directions of a mouth at the ``upper`` or ``lower`` end of an axis: its ``z`` points out."""
+    up = Axis((0.0, 0.0, 0.0), along).upward().direction
+    return Frame.on_plane((0.0, 0.0, 0.0), up if end == "upper" else scale(up, -1.0))
 
 
 def round_pick(
@@ -26,6 +47,15 @@ def round_pick(
     if found.hollow != hollow:
         raise StepError(f"That is {'the outside of a shaft' if hollow else 'a bore'}; pick {what}.", field=field)
     return part, index, found
+
+
+def ring_of(frame: Frame, radius_mm: float, height_mm: float, count: int) -> list[tuple[Vec3, Vec3]]:
+    """Places round a frame's ``z`` at a height, each with the way out from it."""
+    out = []
+    for k in range(count):
+        x, y = math.cos(2 * math.pi * k / count), math.sin(2 * math.pi * k / count)
+        out.append((frame.to_world(x * radius_mm, y * radius_mm, height_mm), sub(frame.to_world(x, y), frame.origin)))
+    return out
 
 
 def span_along(face: kernel.RoundFace, axis: Axis) -> tuple[float, float]:

@@ -7,7 +7,6 @@ of the diameters, and is shown on diameter, as the trade has it.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
@@ -22,10 +21,11 @@ from ..quantities.iso286 import fit_of
 from ..quantities.markers import Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
-from ..solid import Axis, Frame, Vec3
-from ..solid.frame import length, scale, sub
+from ..solid import Frame, Vec3
+from ..solid.frame import length, scale
 from .family import (
     FIT_SAID,
+    OUTER_SHARE,
     BedEdge,
     FitFields,
     JointFamily,
@@ -37,15 +37,13 @@ from .family import (
     wanted_of,
 )
 from .pressed import pressed
-from .rounds import round_pick, span_along
+from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, seen_axis, span_along
 from .working import Draws, Working
 
 __all__ = ["ShaftInBoreFields"]
 
 #: how far a shaft's bore goes beyond its end where it does not go through, mm
 RELIEF_MM = 0.5
-#: halves that were both there before must stand in one line within this, mm
-IN_LINE_MM = 0.5
 #: a diameter picked and the one that an ISO fit is taken at may differ by this share
 NOMINAL = 0.02
 
@@ -103,11 +101,7 @@ def _axis_and_size(
     """The direction of the axis and the nominal diameter: exactly with a context, else by what was seen (``None``, 0: not known)."""
     pick = fields.shaft if fields.halves == "shaft" else fields.bore
     if fields.halves == "none":
-        if ctx is not None and fields.axis is not None:
-            return axis_of(ctx, fields.axis, "axis").direction, figures.get("diameter", 0.0)
-        along: dict[str, Vec3] = {"across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0), "up": (0.0, 0.0, 1.0)}
-        base = getattr(fields.axis, "axis", None)
-        return (along.get(base) if isinstance(base, str) else None), figures.get("diameter", 0.0)
+        return seen_axis(ctx, fields.axis), figures.get("diameter", 0.0)
     if ctx is not None and pick is not None:
         part, index = ctx.faces_named(pick, "shaft" if fields.halves == "shaft" else "bore")
         found = kernel.round_face(part.solid, index)
@@ -120,11 +114,7 @@ def _axis_and_size(
 
 def _meeting(fields: ShaftInBoreFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     along, size = _axis_and_size(fields, figures, ctx)
-    frame: Frame | None = None
-    if along is not None:
-        up = Axis((0.0, 0.0, 0.0), along).upward().direction
-        out = up if fields.end == "upper" else scale(up, -1.0)
-        frame = Frame.on_plane((0.0, 0.0, 0.0), out)
+    frame = mouth_frame(along, fields.end) if along is not None else None
     edges = (
         BedEdge(True, "the mouth of the bore", figures.get("mouth", 0.0), True),
         BedEdge(False, "the end of the shaft", figures.get("lead", 0.0), False),
@@ -190,7 +180,7 @@ def _shaft_to_bore(ctx: StepContext) -> StepOutput:
 
 def _shares(ctx: StepContext) -> tuple[float, float]:
     """By how much the bore is wider and the shaft thinner than nominal, per side."""
-    share = {"inner": 0.0, "outer": 1.0, "both": 0.5}[ctx.fields.takes]
+    share = OUTER_SHARE[ctx.fields.takes]
     drawn = ctx.number("drawn")
     return share * drawn, (1 - share) * drawn
 
@@ -365,17 +355,12 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
     mate = shape.mates[0]
     radius = mate.sizes_mm[0] / 2
     heights = [mate.low_mm + (mate.high_mm - mate.low_mm) * share for share in (0.1, 0.5, 0.9)]
-    places, inside = [], []
-    for height in heights:
-        for k in range(16):
-            way = (math.cos(k * math.pi / 8), math.sin(k * math.pi / 8))
-            out = sub(mate.frame.to_world(*way, 0.0), mate.frame.origin)
-            places.append((mate.frame.to_world(way[0] * radius, way[1] * radius, height), scale(out, -1.0)))
-            r = radius - shape.drawn_mm
-            inside.append((mate.frame.to_world(way[0] * r, way[1] * r, height), out))
+    shaft = radius - shape.drawn_mm
+    places = [(at, scale(out, -1.0)) for h in heights for at, out in ring_of(mate.frame, radius, h, 16)]
+    inside = [place for h in heights for place in ring_of(mate.frame, shaft, h, 16)]
     wall = kernel.least_thickness(outer.solid, places)
     through = kernel.least_thickness(inner.solid, inside)
-    hollow = max(0.0, 2 * (radius - shape.drawn_mm - through)) if through is not None else 0.0
+    hollow = max(0.0, 2 * (shaft - through)) if through is not None else 0.0
     return {
         "diameter": 2 * radius, "wall": wall or 0.0, "engaged": abs(mate.high_mm - mate.low_mm) / 0.98,
         "hollow": hollow if hollow > 0.05 else 0.0,

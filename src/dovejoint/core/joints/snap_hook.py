@@ -270,7 +270,7 @@ def _works(draws: Draws) -> Working:
     why = " and ".join(
         w for w, is_so in (("layers across its root", weakened < 0.75), ("bent often", often < 1)) if is_so
     )
-    allowed = limit / times * arm.factor * arm.length_mm**2 / arm.thick_mm
+    allowed = arm.bend_for(limit / times)
     lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
     results = (
         Result("undercut as printed", bend, "mm", LEAST_HOLD_MM, "least", "it slips off"),

@@ -26,9 +26,10 @@ from ..quantities.threads import COARSE_PITCH_MM
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis, Frame, Vec3
-from ..solid.frame import scale, sub
+from ..solid.frame import scale
 from .family import (
     FIT_SAID,
+    OUTER_SHARE,
     BedEdge,
     FitFields,
     JointFamily,
@@ -39,7 +40,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .rounds import round_pick, span_along
+from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, seen_axis, span_along
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["PROFILES", "Profile", "ThreadFields"]
@@ -82,8 +83,6 @@ PROFILES: dict[str, Profile] = {
 _PIECES = ("root", "below", "crest", "above")
 #: radius over height of lead-in, run-out and mouth; no profile's flank has the same
 _SLOPE = 0.8
-#: halves that were both there before must stand in one line within this, mm
-IN_LINE_MM = 0.5
 #: the least wall under a thread that is cut into something hollow, mm
 LEAST_WALL_MM = 0.4
 #: PRACTICE: so many layers at least make a pitch that can be felt
@@ -131,12 +130,7 @@ def _meeting(fields: ThreadFields, figures: Mapping[str, float], ctx: StepContex
     along: Vec3 | None = None
     size = figures.get("diameter", 0.0)
     if fields.halves == "none":
-        if ctx is not None and fields.axis is not None:
-            along = axis_of(ctx, fields.axis, "axis").direction
-        else:
-            base = getattr(fields.axis, "axis", None)
-            ways: dict[str, Vec3] = {"across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0), "up": (0.0, 0.0, 1.0)}
-            along = ways.get(base) if isinstance(base, str) else None
+        along = seen_axis(ctx, fields.axis)
     else:
         seen: Seen | None = fields.shaft.face.seen if fields.shaft is not None else None
         if ctx is not None and fields.shaft is not None:
@@ -144,10 +138,7 @@ def _meeting(fields: ThreadFields, figures: Mapping[str, float], ctx: StepContex
             along, size = shaft.axis.direction, 2 * shaft.radius_mm
         elif seen is not None and sum(c * c for c in seen.axis) > 0.25:
             along, size = seen.axis, 2 * seen.radius
-    frame = None
-    if along is not None:
-        up = Axis((0.0, 0.0, 0.0), along).upward().direction
-        frame = Frame.on_plane((0.0, 0.0, 0.0), up if fields.end == "upper" else scale(up, -1.0))
+    frame = mouth_frame(along, fields.end) if along is not None else None
     deep = PROFILES[fields.profile].depth * figures.get("pitch", 0.0)
     edges = (BedEdge(True, "the mouth of the thread", deep, True), BedEdge(False, "the end of the screw", deep, False))
     if fields.halves == "none":
@@ -210,7 +201,7 @@ def _form(ctx: StepContext, major_mm: float, bore_mm: float = 0.0) -> _Form:
             f"A pitch of {pitch:.4g} mm is too coarse for Ø {major_mm:.4g} mm: at most {0.4 * major_mm / profile.depth:.3g} mm.",
             field="pitch",
         )
-    share = {"inner": 0.0, "outer": 1.0, "both": 0.5}[fields.takes]
+    share = OUTER_SHARE[fields.takes]
     drawn = ctx.number("drawn")
     if drawn > 0.9 * profile.depth * pitch:
         raise StepError(
@@ -403,12 +394,8 @@ def _has_floor(host: PartState, frame: Frame, radius_mm: float, reach_mm: float,
 
 def _wall(part: PartState, frame: Frame, radius_mm: float, form: _Form, low_mm: float, high_mm: float) -> None:
     """Refuse a thread that leaves too little of a hollow shaft's wall."""
-    places = []
-    for share in (0.15, 0.5, 0.85):
-        for k in range(8):
-            x, y = math.cos(k * math.pi / 4), math.sin(k * math.pi / 4)
-            at = frame.to_world(x * radius_mm, y * radius_mm, low_mm + share * (high_mm - low_mm))
-            places.append((at, sub(frame.to_world(x, y, 0.0), frame.origin)))
+    heights = [low_mm + share * (high_mm - low_mm) for share in (0.15, 0.5, 0.85)]
+    places = [place for height in heights for place in ring_of(frame, radius_mm, height, 8)]
     wall = kernel.least_thickness(part.solid, places)
     need = radius_mm - _bottom(form.screw) + LEAST_WALL_MM
     if wall is not None and wall < need - 1e-6:
@@ -432,7 +419,7 @@ def _works(draws: Draws) -> Working:
     profile, pitch = PROFILES[fields.profile], draws.figures["pitch"]
     engaged, gap = draws.facts["engaged"], np.maximum(draws.gap_mm, 0.0)
     drawn = draws.figures["drawn"]
-    share = {"inner": 0.0, "outer": 1.0, "both": 0.5}[fields.takes]
+    share = OUTER_SHARE[fields.takes]
     major = draws.facts["wide"] - 2 * share * drawn
     deep = profile.depth * pitch
     overlap = deep - gap

@@ -32,6 +32,7 @@ from .named import NamedSolid
 
 __all__ = ["ConeEnd", "cut_thread", "threaded_bar"]
 
+#: turns at which the seams of a tool's cones are tried, the one that mostly does first
 SEAM_TURNS = (-1, 0, -2, 1)
 
 _SPANS, _DEGREE = 24, 5
@@ -96,7 +97,7 @@ def threaded_bar(
     if min(abs(end.slope) for end in ends) < _LEAST_SLOPE or any(
         (b - a) / turn < 1e-3 for a, b in zip(*reach, strict=True)
     ):
-        raise StepError("The ends of the thread leave nothing of it between them; make it longer.", field="length")
+        raise StepError("The ends of the thread leave nothing of it between them; make it longer.")
     faces, shape = _Bar(list(profile), lead, ends, reach, around, seam_turn).solid()
     mover = BRepBuilderAPI_Transform(shape, placement(frame), True)
     shape = mover.Shape()
