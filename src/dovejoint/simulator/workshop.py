@@ -16,6 +16,7 @@ from typing import Any
 from .caliper import Caliper
 from .hands import together
 from .machine import Machine, hidden_of
+from .trying import Outcome, try_out
 
 __all__ = ["JobState", "Workshop"]
 
@@ -140,11 +141,11 @@ class Workshop:
                 found["sizes"][feature], dice, round_hole=bool(what.get("round_hole")), seam_mm=seam
             )
 
-    def put_together(self, outer: str, inner: str, joint: dict[str, Any]) -> str:
-        """Try two halves, the ids of their pieces: ``too tight``, ``good`` or ``loose``.
+    def put_together(self, outer: str, inner: str, joint: dict[str, Any]) -> Outcome:
+        """Try two halves, the ids of their pieces.
 
         A half that was not printed has no piece (an empty id): it is as large as ``as_drawn_mm`` of the joint says. ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``; where the drawn gaps of its
-        ``sides`` were measured, also those, with the gap ``drawn_by_way_mm`` that they belong to.
+        ``sides`` were measured, also those, with the gap ``drawn_by_way_mm`` that they belong to; and where more happens than that they meet, what that is (``acts``).
         """
         with self._open() as db:
             pieces = {side: self._piece(db, id) for side, id in (("outer", outer), ("inner", inner)) if id}
@@ -166,8 +167,18 @@ class Workshop:
         if any(joint.get("sides", [])):
             room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
         if room - lost < joint["least_mm"]:
-            return "too tight"
-        return "loose" if play > joint["most_mm"] else "good"
+            return Outcome(
+                "too tight", f"It does not go in: {joint['least_mm'] - room + lost:.2f} mm a side are missing."
+            )
+        loose = Outcome("loose", f"It goes in, with {max(play, 0.0):.2f} mm of play to each side.")
+        acts = joint.get("acts")
+        if acts:
+            seed = "".join(sorted(p["id"] for p in pieces.values()))
+            done = try_out(acts, sum(gaps.values()) / len(gaps), number, random.Random(f"{seed} {joint['step']}"))
+            if done.verdict != "good":
+                return done
+            return loose if play > joint["most_mm"] else done
+        return loose if play > joint["most_mm"] else Outcome("good", "It went in by hand.")
 
     def _sizes(self, piece: dict[str, Any] | None, side: str, joint: dict[str, Any]) -> dict[str, float]:
         """The mating sizes of one half as it came out, by way."""

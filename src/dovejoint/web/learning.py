@@ -71,7 +71,7 @@ def _heard(row: VerdictRow) -> Verdict | Ladder:
     if row.went_in is not None:
         return Ladder(tuple(e["ladder_mm"]), row.went_in, _mating(e))
     sides = tuple(tuple((g, x, y) for g, x, y in zone) for zone in e.get("sides", []))
-    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e), sides)  # type: ignore[arg-type]
+    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e), sides, e.get("load"))  # type: ignore[arg-type]
 
 
 def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
@@ -108,7 +108,7 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         "sides": _sides_between(joint, drawn), "drawn_by_way_mm": {k: (a - b) / 2 for k, (a, b) in drawn.items()},
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
-        "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "outer_trial": outer.id, "inner_trial": inner.id,
+        "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "acts": joint.get("acts"), "load": joint.get("load"), "outer_trial": outer.id, "inner_trial": inner.id,
         "printed": printed,
         "as_drawn_mm": {
             side: {k: f["drawn_mm"] for k, f in sides[side].items()}
@@ -227,7 +227,7 @@ def trial_report(store: WorkshopStore, trial: Trial, share: float | None) -> dic
             for j in printed["joints"]
         ],
         "verdicts": [
-            {"id": v.id, "joint": v.joint, "verdict": v.verdict, "went_in": v.went_in, "source": v.source} for v in store.verdicts(trial.id)
+            {"id": v.id, "joint": v.joint, "verdict": v.verdict, "went_in": v.went_in, "source": v.source, "says": v.evidence.get("says", "")} for v in store.verdicts(trial.id)
         ],
     }  # fmt: skip
 

@@ -390,6 +390,7 @@ class TrialVerdictOut(Shape):
     verdict: str
     went_in: int | None
     source: Literal["said", "simulated"]
+    says: str
 
 
 class TrialOut(Shape):

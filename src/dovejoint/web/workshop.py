@@ -317,7 +317,8 @@ def workshop(
             ]
             if None in pieces:
                 raise CommandError("Only what the simulated printer made can be tried here; say how it went.")
-            verdict, source = devices.put_together(str(pieces[0]), str(pieces[1]), evidence), "simulated"
+            outcome, source = devices.put_together(str(pieces[0]), str(pieces[1]), evidence), "simulated"
+            verdict, evidence["says"] = outcome.verdict, outcome.says
         store.add_verdict(later.id, data.joint, verdict, None, source, evidence)
         told(id)
         return jsonify(report(store.trial(later.id)))

@@ -114,7 +114,7 @@ class Profile(_Strict):
     all faces of one print share, ``random_mm`` that of each feature by itself. On the bed the first layers stand out by
     ``flare_mm`` a side, up to ``flare_height_mm``, both unsure. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
     number of the simulated printer that stands in for it. ``tuned`` says whether it was set up for its material before anything was measured. ``record`` holds the chances that stood before verdicts on this machine, and
-    whether they were good. A version is never changed, only followed.
+    whether they were good; ``borne`` what pieces of it were loaded to, as a share of what their material usually bears, and whether they broke. A version is never changed, only followed.
     """
 
     id: _Id
@@ -132,6 +132,7 @@ class Profile(_Strict):
         list[Annotated[list[_Finite], Field(max_length=len(TERMS))]], Field(max_length=len(TERMS))
     ] = []
     record: Annotated[list[tuple[_Share, bool]], Field(max_length=400)] = []
+    borne: Annotated[list[tuple[_NotNegative, bool]], Field(max_length=200)] = []
     flare_mm: _NotNegative = 0.2
     flare_height_mm: _Positive = 0.4
     flare_unsure_mm: _NotNegative = 0.06

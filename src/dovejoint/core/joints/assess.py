@@ -462,6 +462,7 @@ def _with_working(
         figures,
         facts,
         profile_of(project).settings.layer_mm,
+        profile_of(project).borne,
     )
     working = family.works(draws)
     if working is None:

@@ -38,7 +38,7 @@ def pressed(draws: Draws) -> Working:
     results = (
         Result("interference on diameter", interference, "mm"),
         Result("pressure", fit.pressure_mpa, "MPa"),
-        Result("strain round the bore", 100 * fit.strain, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}{across}"),
+        Result("strain round the bore", 100 * fit.strain, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}{across}", bears=outer.bears),
         Result("stress round the bore", fit.hoop_mpa, "MPa"),
         Result("force to push it in or out", push, "N"),
         Result("the same after months", push * kept[1], "N", note=f"{kept[0]:g} to {kept[2]:g} of it, for plastic gives way"),
@@ -53,9 +53,12 @@ def pressed(draws: Draws) -> Working:
         Given(f"stiffness of {inner.name}", float(inner.modulus_mpa[0]), "MPa"),
         Given("friction", float(draws.friction[0]), ""),
     )
+    acts = {
+        "kind": "ring", "diameter": d, "wall": wall, "engaged": length, "hollow": facts["hollow"], "stuff": outer.usual(), "core": inner.usual(),
+    }  # fmt: skip
     return Working(
         "Press fit", givens, results, (_plot(rings, fit, limit, interference),),
-        "Lamé's thick rings, plane stress; the wall is taken to be as thin all round as where it is thinnest.",
+        "Lamé's thick rings, plane stress; the wall is taken to be as thin all round as where it is thinnest.", acts,
     )  # fmt: skip
 
 

@@ -274,7 +274,7 @@ def _works(draws: Draws) -> Working:
     lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
     results = (
         Result("undercut as printed", bend, "mm", LEAST_HOLD_MM, "least", "it slips off"),
-        Result("strain where greatest", 100 * strain, "%", 100 * limit, "most", "the arm breaks", f"of {stuff.name}" + (f" ({why})" if why else "")),
+        Result("strain where greatest", 100 * strain, "%", 100 * limit, "most", "the arm breaks", f"of {stuff.name}" + (f" ({why})" if why else ""), bears=stuff.bears),
         Result("undercut that it bears", allowed, "mm"),
         Result("force across", across, "N"),
         Result("force to push in", into, "N", note="it never goes in: this slope locks" if not np.isfinite(into[0]) else ""),
@@ -290,9 +290,14 @@ def _works(draws: Draws) -> Working:
         Given(f"stiffness of {stuff.name}", float(stuff.modulus_mpa[0]), "MPa"),
         Given("friction", float(draws.friction[0]), ""),
     )  # fmt: skip
+    acts = {
+        "kind": "arm", "long": f["long"], "thick": f["thick"], "tip": f["tip"], "wide": f["wide"], "undercut": f["undercut"], "gap": f["drawn"],
+        "lead": f["lead"], "back": f["back"], "root": f["root"], "often": fields.used == "often", "stuff": stuff.usual(),
+    }  # fmt: skip
     return Working(
         "Snap arm", givens, results, (_strains(arm, times, bend, strain, limit), _way_in(arm, draws, bend)),
         "A bending arm of small deflection, its strain where it is greatest; the wall is taken to be stiff. By the sentence's figures: what later steps do to arm or wall is not in it.",
+        acts,
     )  # fmt: skip
 
 

@@ -467,9 +467,17 @@ def _works(draws: Draws) -> Working:
         "gap on diameter, mm", "flanks that meet, mm", tuple((2 * float(a), float(deep - a)) for a in across), deep / 2,
         (2 * float(gap[0]), float(overlap[0])),
     )  # fmt: skip
+    acts = {
+        "kind": "thread",
+        "deep": deep,
+        "pitch": pitch,
+        "half": profile.half_rad,
+        "upright": bool(upright),
+        "layer": draws.layer_mm,
+    }
     return Working(
         "Thread", givens, results, (plot,),
-        "Stripping areas on the other half's crest; shear at 0.577 of the tensile strength, half of that where layers are pulled apart. The profile is that of the sentence; the gap is read on the solids.",
+        "Stripping areas on the other half's crest; shear at 0.577 of the tensile strength, half of that where layers are pulled apart. The profile is that of the sentence; the gap is read on the solids.", acts,
     )  # fmt: skip
 
 

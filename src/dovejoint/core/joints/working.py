@@ -8,7 +8,7 @@ keep it; and what gap and strength share (a tight fit strains more) is counted o
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from typing import Any, Literal
@@ -16,9 +16,10 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..calculators.materials import Material, Range
+from ..calculators.materials import Material
 from ..fits import Expected, Wanted
 from ..profiles import Mating
+from ..profiles.borne import borne_of, shares_of
 
 __all__ = ["Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
 
@@ -42,6 +43,19 @@ class Stuff:
     @property
     def name(self) -> str:
         return self.material.name
+
+    @property
+    def bears(self) -> Array:
+        """What is borne in each case, as a share of the usual."""
+        return self.strain_once / self.material.strain_once[1]
+
+    def usual(self) -> dict[str, float]:
+        """Its usual figures, for those who try the joint."""
+        m = self.material
+        return {
+            "modulus_mpa": m.modulus_mpa[1], "poisson": m.poisson, "strain_once": m.strain_once[1], "friction": m.friction[1], "upright": self.upright,
+            "plastic": float(m.plastic),
+        }  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -86,7 +100,8 @@ class Given:
 
 @dataclass(frozen=True, eq=False)
 class Result:
-    """A figure in all cases. Where it has a limit, ``fails`` says what happens beyond it: “cracks”."""
+    """A figure in all cases. Where it has a limit, ``fails`` says what happens beyond it: “cracks”; where that is for good, ``bears`` is what of the
+    usual the limit's material bears in each case, so that a piece that was tried tells of it."""
 
     name: str
     values: Array
@@ -95,6 +110,7 @@ class Result:
     bound: Literal["most", "least"] = "most"
     fails: str = ""
     note: str = ""
+    bears: Array | None = None
 
     @property
     def kept(self) -> NDArray[np.bool_]:
@@ -130,14 +146,25 @@ class Plot:
 
 @dataclass(frozen=True, eq=False)
 class Working:
-    """``room_mm`` and ``play_mm`` of the same cases say which of them fit at all."""
+    """``fits`` says which of the same cases fit at all. ``acts`` is what somebody who tries the printed halves has to know of them, as plain data:
+    its ``kind``, sizes in mm, angles in rad, and the usual figures of what they are made of."""
 
     title: str
     givens: tuple[Given, ...]
     results: tuple[Result, ...]
     plots: tuple[Plot, ...] = ()
     source: str = ""
+    acts: Mapping[str, Any] | None = None
     fits: NDArray[np.bool_] = field(default_factory=lambda: np.ones(CASES + 1, dtype=bool))
+
+    def load(self) -> float | None:
+        """How much of what its material usually bears is asked of the piece, in the middle of all cases; ``None`` where nothing would break."""
+        asked = [
+            np.median((r.values / r.limit * r.bears)[1:])
+            for r in self.results
+            if r.bears is not None and r.limit is not None
+        ]
+        return float(max(asked)) if asked else None
 
     def kept(self) -> float:
         """Of the cases whose gap is as wanted, the share that keeps all limits."""
@@ -166,9 +193,9 @@ def _finite(value: Any) -> float | None:
 
 def draws_of(
     expected: Expected, mating: Mating, materials: tuple[Material, Material], wanted: Wanted, fields: Any, figures: Mapping[str, float],
-    ask: Callable[[], Mapping[str, float]], layer_mm: float,
+    ask: Callable[[], Mapping[str, float]], layer_mm: float, borne: Sequence[tuple[float, bool]] = (),
 ) -> Draws:  # fmt: skip
-    """The cases of a joint whose halves (outer, inner) are of these materials."""
+    """The cases of a joint whose halves (outer, inner) are of these materials; ``borne`` is what printed pieces bore before."""
     spread = expected.spread
     weights, room, play = spread.weights().ravel(), spread.room.ravel(), spread.play.ravel()
     order = np.argsort(room + play)
@@ -177,7 +204,10 @@ def draws_of(
     at = order[np.minimum(np.searchsorted(summed, lattice[:, 0] * summed[-1]), len(order) - 1)]
     room_mm = np.r_[expected.least_mm, room[at] - mating.flare_mm]
     play_mm = np.r_[expected.most_mm, play[at]]
-    outer, inner = (_stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], _upright(mating, k)) for k, m in enumerate(materials))
+    outer, inner = (
+        _stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], _upright(mating, k), borne if mating.printed[k] else ())
+        for k, m in enumerate(materials)
+    )
     return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, ask, layer_mm)
 
 
@@ -196,25 +226,18 @@ def _upright(mating: Mating, half: int) -> float:
     return abs(float(axis[2])) / size if size > 1e-9 else 1.0
 
 
-def _stuff(material: Material, points: Array, upright: float) -> Stuff:
+def _stuff(material: Material, points: Array, upright: float, borne: Sequence[tuple[float, bool]] | None) -> Stuff:
+    """``borne`` is ``None`` for what is not printed."""
     ranges = (material.modulus_mpa, material.strain_once, material.strength_mpa, material.friction, material.expansion_per_k)  # fmt: skip
     modulus, strain, strength, friction, expansion = (
-        np.r_[r[1], _triangular(points[:, k], r)] for k, r in enumerate(ranges)
+        np.r_[r[1], shares_of(r, points[:, k])] for k, r in enumerate(ranges)
     )
+    if borne is not None:
+        strain = np.r_[strain[0], borne_of(material.strain_once, points[:, 1], borne)]
+        if borne:
+            # the usual case is the middle one of what trials leave
+            strain[0] = float(np.median(strain[1:]))
     return Stuff(material, modulus, strain, strength, friction, expansion, upright)
-
-
-def _triangular(shares: Array, between: Range) -> Array:
-    """Where these shares of a triangular distribution lie."""
-    low, usual, high = between
-    if high - low < 1e-12:
-        return np.full(len(shares), usual)
-    knee = (usual - low) / (high - low)
-    return np.where(
-        shares < knee,
-        low + np.sqrt(shares * (high - low) * (usual - low)),
-        high - np.sqrt((1 - shares) * (high - low) * (high - usual)),
-    )
 
 
 @lru_cache(maxsize=4)

@@ -5,7 +5,7 @@ Each feature knows its role and its direction as printed, because a printer devi
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -56,7 +56,8 @@ class Feature:
 class JointPrint:
     """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares; where it was measured, the drawn
     gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y)). ``printed`` says of the outer and the inner half
-    whether it is; one that is not is taken to be as it was drawn."""
+    whether it is; one that is not is taken to be as it was drawn. ``acts`` is what its family says of it to who tries it, and ``load`` how much of what its
+    material bears is asked of it (``None`` where nothing is)."""
 
     step: str
     name: str
@@ -73,6 +74,8 @@ class JointPrint:
     sides: tuple[tuple[Side, ...], ...] = ()
     sizes_mm: tuple[tuple[tuple[float, float], tuple[float, float]], ...] = ()
     printed: tuple[bool, bool] = (True, True)
+    acts: Mapping[str, Any] | None = None
+    load: float | None = None
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
@@ -252,6 +255,8 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
                 flare_unsure_mm=laid.mating.flare_unsure_mm, round_hole=laid.mating.round_hole,
                 sides=report.measured.sides if report.measured is not None else (),
                 sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))), printed=laid.mating.printed,
+                acts=report.working.acts if report.working is not None else None,
+                load=report.working.load() if report.working is not None else None,
             )
         )  # fmt: skip
     return out

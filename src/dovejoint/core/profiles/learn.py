@@ -82,7 +82,8 @@ class SizeReading:
 @dataclass(frozen=True)
 class Verdict:
     """How one printed joint behaved: its drawn gap per side, what it needs, how its halves lay, and the drawn gaps on all its sides (empty
-    where all were as drawn)."""
+    where all were as drawn). ``load`` is how much of what its material usually bears was asked of it: where that is known, one that broke
+    tells of the material, not of the gap."""
 
     drawn_mm: float
     least_mm: float
@@ -90,6 +91,11 @@ class Verdict:
     verdict: Literal["too tight", "good", "loose", "broke"]
     mating: Mating
     sides: tuple[tuple[Side, ...], ...] = ()
+    load: float | None = None
+
+    @property
+    def of_the_gap(self) -> bool:
+        return self.load is None or self.verdict != "broke"
 
 
 @dataclass(frozen=True)
@@ -150,6 +156,7 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
         "flare_mm": round(flare, 4),
         "flare_unsure_mm": round(unsure, 4),
         "record": [*prior.record, *_recorded(ends, share)][-RECORD:],
+        "borne": [*prior.borne, *_borne(verdicts)][-RECORD // 2:],
     })  # fmt: skip
     residuals: tuple[float, ...] = ()
     suspicious: tuple[int, ...] = ()
@@ -163,6 +170,12 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
         places = [k for k, r in enumerate(readings) if not r.foot]
         suspicious = tuple(places[k] for k in np.flatnonzero(weights < SUSPICIOUS))
     return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals, suspicious)
+
+
+def _borne(verdicts: Sequence[Verdict | Ladder]) -> list[tuple[float, bool]]:
+    """What pieces were loaded to, and whether they broke. What did not go in, or slipped off, was not loaded."""
+    tried = [v for v in verdicts if isinstance(v, Verdict) and v.verdict in ("good", "broke")]
+    return [(round(v.load, 4), v.verdict == "broke") for v in tried if v.load is not None]
 
 
 def _through(
@@ -182,7 +195,8 @@ def _through(
     }
     state = replace(state, profile=prior.model_copy(update=scatter))
     for verdict in verdicts:
-        state = _from_verdict(state, verdict)
+        if isinstance(verdict, Ladder) or verdict.of_the_gap:
+            state = _from_verdict(state, verdict)
     return state
 
 

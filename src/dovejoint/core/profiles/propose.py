@@ -7,6 +7,8 @@ from typing import Any
 
 from ..document import Profile
 from .belief import belief_of
+from .borne import bears_now
+from .catalogue import material_of
 
 __all__ = ["Proposal", "TermChange", "propose"]
 
@@ -71,6 +73,12 @@ def propose(present: Profile, learnt: Profile, readings: int, verdicts: int, pri
     if (present.flare_mm, present.flare_unsure_mm) != (learnt.flare_mm, learnt.flare_unsure_mm):
         flares = (present.flare_mm, present.flare_unsure_mm, learnt.flare_mm, learnt.flare_unsure_mm)
         changes.append(TermChange("flare", "first layers stand out on the bed by", "mm a side", *flares))
+    if present.borne != learnt.borne:
+        between = material_of(present.material).strain_once
+        told = [100 * f for p in (present, learnt) for f in bears_now(between, p.borne)]
+        changes.append(
+            TermChange("bears", "its prints bear, of the strain that is usual for the material,", "%", *told)
+        )
     evidence = [f"{n} {word}{'' if n == 1 else 's'}" for n, word in ((readings, "reading"), (verdicts, "verdict")) if n]
     reason = f"Learnt from {' and '.join(evidence)} on {prints} print{'' if prints == 1 else 's'}."
     profile = learnt.model_copy(update={"version": present.version + 1, "source": reason, "machine": present.machine, "id": present.id, "name": present.name})  # fmt: skip

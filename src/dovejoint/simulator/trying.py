@@ -1,0 +1,158 @@
+"""What happens when two printed halves are pushed, snapped or turned together: arms bend, rings stretch, threads start or do not.
+
+The application works such things out by the hand-book. Here they are marched along in small pieces, with what the hand-book leaves out: roots that
+concentrate, walls that give way, skins that are flattened, crests that a nozzle rounds off, and a filament that is never quite what its label says.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+__all__ = ["Filament", "Outcome", "filament_of", "try_out"]
+
+Verdict = Literal["too tight", "good", "loose", "broke"]
+#: what a hand pushes, and what is still driven in with a mallet, N
+HAND_N, MALLET_N = 70.0, 3500.0
+_PIECES = 80
+
+
+@dataclass(frozen=True)
+class Filament:
+    """What one machine's prints are really like, as shares of the usual: what they bear and how stiff they are; ``across`` is what is left where layers are
+    pulled apart, ``again`` what is left of a strain that comes back; ``skin`` (mm a side) is flattened by a press, ``rounded`` (mm) is missing on crests."""
+
+    bears: float
+    stiff: float
+    across: float
+    again: float
+    rough: float
+    gives: float
+    skin: float
+    rounded: float
+    layers: float
+    felt: float
+
+
+def filament_of(number: int) -> Filament:
+    """That of a machine; the same number is always the same."""
+    dice = random.Random(f"simulated filament {number}")
+    return Filament(
+        bears=dice.lognormvariate(0.0, 0.16), stiff=dice.uniform(0.75, 1.15), across=dice.uniform(0.35, 0.7), again=dice.uniform(0.5, 0.8),
+        rough=dice.uniform(0.8, 1.3), gives=dice.uniform(0.0, 0.15), skin=dice.uniform(0.0, 0.01), rounded=dice.uniform(0.0, 0.08),
+        layers=dice.uniform(3.0, 4.5), felt=dice.uniform(0.1, 0.3),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """How it went, and a sentence of somebody who tried it."""
+
+    verdict: Verdict
+    says: str
+
+
+def _arm(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """An arm whose nose must get past a wall: its curvature summed from the root on, with shear, and a root that is not as round as drawn."""
+    undercut = a["undercut"] + a["gap"] - gap_mm
+    if undercut < f.felt:
+        return Outcome("loose", "The nose slips off: there is hardly any undercut.")
+    bend = undercut * (1 - f.gives)
+    stuff = a["stuff"]
+    modulus = stuff["modulus_mpa"] * f.stiff
+    give, step = 0.0, a["long"] / _PIECES
+    most = 0.0
+    for k in range(_PIECES):
+        x = (k + 0.5) * step
+        thick = a["thick"] + (a["tip"] - a["thick"]) * x / a["long"]
+        inertia, lever = a["wide"] * thick**3 / 12, a["long"] - x
+        give += step * (lever**2 / (modulus * inertia) + 1.2 * 2.7 / (modulus * a["wide"] * thick))
+        # strain of the outer fibre under one newton, without what a rounding swells the root by
+        if a["root"] <= 0 or x > 0.3 * a["root"]:
+            most = max(most, lever * thick / (2 * modulus * inertia))
+    force = bend / give
+    sharp = 1.0 + 0.25 / (1.0 + 4.0 * a["root"] / a["thick"])
+    strain = force * most * sharp
+    weak = 1 - (1 - f.across) * stuff["upright"] * stuff["plastic"]
+    once = stuff["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06)
+    if strain > once:
+        return Outcome("broke", "The arm cracked at its root on the way in.")
+    if a["often"] and strain > once * f.again:
+        return Outcome("broke", "It snapped in and held, but after some dozen times the arm was cracked at its root.")
+    friction, slope = stuff["friction"] * f.rough, math.tan(a["lead"])
+    left = 1 - friction * slope
+    push = force * (friction + slope) / left if left > 0 else math.inf
+    if push > MALLET_N:
+        return Outcome("too tight", "The slope locks: it cannot be pushed in.")
+    out = 1 - friction * math.tan(min(a["back"], math.pi / 2 - 1e-6))
+    pull = force * (friction + math.tan(a["back"])) / out if out > 0 else math.inf
+    holds = "does not let go by pulling" if not pull < MALLET_N else f"lets go at about {pull:.0f} N"
+    return Outcome("good", f"It snapped in with about {push:.0f} N and {holds}.")
+
+
+def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A core pressed into a ring: the ring's own stretch marched outwards from its bore until its outside is free."""
+    tight = -gap_mm - f.skin
+    if tight <= 0:
+        return Outcome("loose", "It drops in and holds nothing.")
+    ring, core = a["stuff"], a["core"]
+    inner, outer = a["diameter"] / 2, a["diameter"] / 2 + a["wall"]
+    soft = _stretch(inner, outer, ring["modulus_mpa"] * f.stiff, ring["poisson"])
+    hard = core["modulus_mpa"] * (f.stiff if core["plastic"] else 1.0)
+    within = (
+        inner * (1 - core["poisson"]) / hard
+        if a["hollow"] <= 0
+        else _stretch(inner, a["hollow"] / 2, hard, core["poisson"])
+    )
+    pressure = tight / (soft + within)
+    strain = pressure * soft / inner
+    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
+    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+        return Outcome("broke", "The wall round it cracked while it was pressed in.")
+    push = math.pi * a["diameter"] * a["engaged"] * pressure * min(ring["friction"], core["friction"]) * f.rough
+    if push > MALLET_N:
+        return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")
+    if push < 2:
+        return Outcome("loose", "It goes in by itself and turns.")
+    how = "by hand" if push < HAND_N else "with a mallet or a vice"
+    return Outcome("good", f"It went in {how}, with about {push:.0f} N, and sits firm.")
+
+
+def _stretch(bore_mm: float, rim_mm: float, modulus_mpa: float, poisson: float) -> float:
+    """By how much a ring's pressed face moves under 1 MPa, mm: u″ + u′/r − u/r² = 0 in small steps, twice, and so mixed that the far side is free."""
+    ends = []
+    step = (rim_mm - bore_mm) / _PIECES
+    for slope in (0.0, 1.0):
+        u, v, r = 1.0, slope, bore_mm
+        for _ in range(_PIECES):
+            # a step by the middle of it
+            um, vm, rm = u + v * step / 2, v + (u / r**2 - v / r) * step / 2, r + step / 2
+            u, v, r = u + vm * step, v + (um / rm**2 - vm / rm) * step, r + step
+        ends.append(v + poisson * u / r)
+    slope = -ends[0] / (ends[1] - ends[0])
+    stress = modulus_mpa / (1 - poisson**2) * (slope + poisson / bore_mm)
+    return 1.0 / abs(stress)
+
+
+def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A screw in its hole: too fine for the layers it does not start; with crests rounded off it may jump over."""
+    if a["upright"] and a["pitch"] / a["layer"] < f.layers:
+        return Outcome("too tight", "It does not start: its turns are so few layers high that they are smeared over.")
+    meets = a["deep"] - gap_mm - f.rounded * dice.uniform(0.8, 1.2)
+    if meets < 0.3 * a["deep"]:
+        return Outcome("loose", "It jumps over when it is pulled.")
+    play = 2 * max(gap_mm, 0.0) * math.tan(a["half"])
+    return Outcome("good", f"It turns by hand, with {play:.2f} mm of play along its axis.")
+
+
+_KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
+    "arm": _arm, "ring": _ring, "thread": _thread,
+}  # fmt: skip
+
+
+def try_out(acts: Mapping[str, Any], gap_mm: float, machine: int, dice: random.Random) -> Outcome:
+    """Two halves tried whose gap came out so, mm a side (negative where they overlap). Raises KeyError for a kind that nobody here has hands for."""
+    return _KINDS[acts["kind"]](acts, gap_mm, filament_of(machine), dice)
