@@ -1,4 +1,4 @@
-"""The command line's calculators: single cases in, figures out."""
+"""The command line's hand-books: single cases in, figures out; and what is on the shelf."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from .core.calculators import answer, topics
 from .core.errors import CommandError, FileError, FormulaError
 from .core.profiles.calibrate import calibrate
 from .core.quantities.iso286 import fit_of, limits_of
+from .core.shelf import find_things
 
 __all__ = ["add_commands"]
 
@@ -43,6 +44,13 @@ def add_commands(commands: Any, read: Callable[[str], bytes]) -> None:
     case.add_argument("file")
     case.add_argument("--json", action="store_true", help="as JSON")
     case.set_defaults(run=lambda a: _case(read(a.file), a))
+    shelf = commands.add_parser("shelf", help="things that are bought, by their standards").add_subparsers(
+        dest="what", required=True
+    )
+    search = shelf.add_parser("search", help="by words and figures: shelf search bearing 16; all without any")
+    search.add_argument("words", nargs="*")
+    search.add_argument("--json", action="store_true")
+    search.set_defaults(run=_shelf)
     calc.add_parser("topics", help="what can be worked out, and from which inputs").set_defaults(run=_topics)
 
 
@@ -63,6 +71,19 @@ def _case(text: bytes, arguments: argparse.Namespace) -> int:
 def _topics(arguments: argparse.Namespace) -> int:
     for topic in topics():
         print(f"  {topic.name}: {', '.join(topic.needs) or 'nothing'}")
+    return 0
+
+
+def _shelf(arguments: argparse.Namespace) -> int:
+    found = find_things(" ".join(arguments.words))
+    if arguments.json:
+        print(json.dumps({"things": [t.as_dict() for t in found]}, ensure_ascii=False))
+    else:
+        for t in found:
+            sizes = ", ".join(f"{name.replace('_', ' ')} {mm:g}" for name, mm in t.figures.items())
+            print(f"  {t.name}: {sizes} mm ({t.source})")
+        if not found:
+            print("  Nothing on the shelf is called so or has such a size.")
     return 0
 
 

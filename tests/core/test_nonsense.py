@@ -118,6 +118,10 @@ class Zoo(Bench):
         wall_step, wall_part = self.made
         self.add("body", "Lid", wide="30 mm", deep="40 mm", high="3 mm", right="177 mm", on=raised)
         lid_step, lid = self.made
+        self.add("body", "Holder", shape="cylinder", across="30 mm", high="14 mm", right="240 mm")
+        holder_step, holder = self.made
+        self.add("shelf", "Bearing", on=flat(self, holder, f"{holder_step}/end"), sunk="5 mm", right="240 mm")
+        self.add("seat", thing=flat(self, self.made[1], f"{self.made[0]}/side"), host=holder, grip="ribs")
         self.steps["body"] = body
         self.add(
             "snap_hook",

@@ -10,6 +10,7 @@ from typing import Any
 import pytest
 from building import Bench, flat
 
+from dovejoint.cli import main
 from dovejoint.core.document import new_project
 from dovejoint.core.shelf import KINDS, find_things, thing_of
 from dovejoint.core.solid import bounds
@@ -84,6 +85,14 @@ def test_the_shelf_is_searched_by_words_and_figures() -> None:
     assert [t.name for t in find_things("bear 16 5")] == ["ball bearing 625", "ball bearing 688"]
     assert {t.kind for t in find_things("m4 screw")} == {"socket screw", "hexagon screw", "countersunk screw"}
     assert find_things("anvil") == []
+
+
+def test_the_command_line_searches_it(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["shelf", "search", "bearing", "16", "--json"]) == 0
+    (first, *_) = json.loads(capsys.readouterr().out)["things"]
+    assert (first["name"], first["figures_mm"]["bore"]) == ("ball bearing 625", 5)
+    assert main(["shelf", "search", "anvil"]) == 0
+    assert "Nothing" in capsys.readouterr().out
 
 
 @pytest.mark.parametrize(

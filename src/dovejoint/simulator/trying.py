@@ -137,6 +137,28 @@ def _stretch(bore_mm: float, rim_mm: float, modulus_mpa: float, poisson: float) 
     return 1.0 / abs(stress)
 
 
+def _ribs(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """Ribs that a nozzle drew as beads: they yield a little before they are squashed, and what is squashed needs room."""
+    over = -gap_mm - f.skin
+    if over <= 0:
+        return Outcome("loose", "It rattles between its ribs.")
+    ring = a["stuff"]
+    if over > 0.95 * a["stands"]:
+        return Outcome("too tight", "The ribs are squashed flat and the wall itself is in the way.")
+    # squashed little by little along a bead: three quarters of the chord of its circle carry
+    chord = 1.5 * math.sqrt(over * (2 * a["rib"] - over))
+    each = (1.1 + 0.6 * dice.random()) * ring["strength_mpa"] * chord * a["engaged"]
+    pressure = a["count"] * each / (math.pi * a["diameter"] * a["engaged"])
+    inner = a["diameter"] / 2
+    strain = pressure * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"]) / inner
+    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
+    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+        return Outcome("broke", "The wall round it cracked while it was pressed in.")
+    push = a["count"] * each * min(ring["friction"], a["core"]["friction"]) * f.rough
+    how = "by hand" if push < HAND_N else "with a mallet or a vice"
+    return Outcome("good", f"It went in {how}, with about {push:.0f} N; its ribs are flattened by {over:.2f} mm.")
+
+
 def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A screw in its hole: too fine for the layers it does not start; with crests rounded off it may jump over."""
     if a["upright"] and a["pitch"] / a["layer"] < f.layers:
@@ -149,7 +171,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
-    "arm": _arm, "ring": _ring, "thread": _thread,
+    "arm": _arm, "ring": _ring, "ribs": _ribs, "thread": _thread,
 }  # fmt: skip
 
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
+
+import numpy as np
 
 from .. import solid as kernel
 from ..calculators.materials import Material
@@ -15,7 +18,7 @@ from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_o
 from ..profiles import Mating, profile_of
 from ..profiles.catalogue import material_of
 from ..quantities import evaluate_table
-from ..recipe import Evaluation, JointShape, PartState, Superseded, kind_of
+from ..recipe import Evaluation, JointShape, Mate, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
 from ..solid.facename import FaceName, parse
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
@@ -226,6 +229,8 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
             found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)
         else:
             found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within, m.along)
+        if found is not None and m.crests:
+            found = _of_crests(found, m, outer, inner, reach)
         sides.append(() if found is None else found.ways)
         inner_mm.append((0.0, 0.0) if found is None else found.size_mm)
         read.extend([] if found is None else [found])
@@ -241,6 +246,23 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
         max(f.within_mm for f in read),
     )
     return Found(measured, least.least_at, most.most_at, least.least_faces, most.most_faces)
+
+
+def _of_crests(
+    found: kernel.GapReadings, mate: Mate, outer: PartState, inner: PartState, reach_mm: float
+) -> kernel.GapReadings:
+    """A reading in which only crests count: in each direction the gap of the nearest one."""
+    read = kernel.crest_gaps(outer.solid, inner.solid, mate.frame, mate.low_mm, mate.high_mm, mate.crests, reach_mm)
+    there = [(a, r) for a, r in zip(mate.crests, read, strict=True) if r is not None]
+    if not there:
+        return found
+    angles = np.linspace(0.0, 2 * np.pi, 24, endpoint=False)
+    nearest = np.cos(angles[:, None] - np.array([a for a, _ in there])).argmax(axis=1)
+    told = tuple((there[k][1][0], math.cos(a), math.sin(a)) for k, a in zip(nearest, angles, strict=True))
+    least, most = (pick((r for _, r in there), key=lambda r: r[0]) for pick in (min, max))
+    return replace(
+        found, least_mm=least[0], most_mm=most[0], least_at=least[1:], most_at=most[1:], most_faces=found.least_faces, ways=told
+    )  # fmt: skip
 
 
 def _name(project: Project, step: Step) -> str:

@@ -39,12 +39,17 @@ class FitFields(StepFields):
 
 
 def fit_specs(
-    inner: str, outer: str, *more: Choice, band: tuple[str, str, str] = ("0.1 mm", "0.2 mm", "0.3 mm")
+    inner: str,
+    outer: str,
+    *more: Choice,
+    band: tuple[str, str, str] = ("0.1 mm", "0.2 mm", "0.3 mm"),
+    fit: str = "slide",
+    takes: str = "inner",
 ) -> tuple[FieldSpec, ...]:
     """How the interface asks for a fit; ``inner`` and ``outer`` are what the halves are called, ``more`` further kinds of fit, ``band`` what
-    an own band begins with."""
+    an own band begins with, ``fit`` and ``takes`` what a new joint begins with."""
     return (
-        FieldSpec("fit", "choice", "fit", "slide", (*(Choice(f, f) for f in (*FIT_CLASSES, "own")), *more)),
+        FieldSpec("fit", "choice", "fit", fit, (*(Choice(f, f) for f in (*FIT_CLASSES, "own")), *more)),
         FieldSpec("least", "length", "least wanted gap", band[0]),
         FieldSpec("target", "length", "target gap", band[1]),
         FieldSpec("most", "length", "most wanted gap", band[2]),
@@ -52,7 +57,7 @@ def fit_specs(
             "takes",
             "choice",
             "which half takes a change of the gap",
-            "inner",
+            takes,
             (Choice("inner", inner), Choice("outer", outer), Choice("both", "both halves")),
         ),
     )

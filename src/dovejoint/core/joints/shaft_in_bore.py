@@ -40,7 +40,7 @@ from .pressed import pressed
 from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, seen_axis, span_along
 from .working import Draws, Working
 
-__all__ = ["ShaftInBoreFields"]
+__all__ = ["ShaftInBoreFields", "bore_facts", "with_mouth"]
 
 #: how far a shaft's bore goes beyond its end where it does not go through, mm
 RELIEF_MM = 0.5
@@ -242,7 +242,7 @@ def _pair(
     if outset_mm > 1e-6 and not cut_already:
         tool = kernel.bar(frame, radius_mm + outset_mm, -min(depth_mm + RELIEF_MM, bore_mm + 1.0), 1.0, ctx.id, "bore")
         host, wall = kernel.cut(host, [tool], ctx.id), f"{ctx.id}/bore"
-    changed = _with_mouth(host, wall, frame, mouth, ctx.id) if mouth > 0 else host
+    changed = with_mouth(host, wall, frame, mouth, ctx.id) if mouth > 0 else host
     size = 2 * (radius_mm + outset_mm)
     mate = Mate(
         outer=(wall,),
@@ -257,7 +257,7 @@ def _pair(
     return StepOutput(parts={fields.part: shaft, host_id: changed}, joint=joint)
 
 
-def _with_mouth(host: kernel.NamedSolid, wall: str, frame: Frame, mouth_mm: float, step: str) -> kernel.NamedSolid:
+def with_mouth(host: kernel.NamedSolid, wall: str, frame: Frame, mouth_mm: float, step: str) -> kernel.NamedSolid:
     """Chamfer the edge where a bore's wall ends at the mouth. A mouth that is no plain round edge is left sharp."""
     walls = set(host.find(wall))
     edges = []
@@ -299,7 +299,7 @@ def _bore_round_shaft(ctx: StepContext) -> StepOutput:
     cut = kernel.cut(host.solid, [tool], ctx.id)
     engaged = min(thick, high - low)
     _, mouth = _chamfers(ctx, shaft.radius_mm, engaged)
-    changed = _with_mouth(cut, f"{ctx.id}/bore", frame, mouth, ctx.id) if mouth > 0 else cut
+    changed = with_mouth(cut, f"{ctx.id}/bore", frame, mouth, ctx.id) if mouth > 0 else cut
     heights = sorted(((low - mouth_at) * (-1 if lower else 1), (high - mouth_at) * (-1 if lower else 1)))
     mate = Mate(
         outer=(f"{ctx.id}/bore",),
@@ -350,13 +350,17 @@ def _watched(ctx: StepContext) -> StepOutput:
 # ---- what the hand-book works out for a press ----------------------------------------------------------------------------
 
 
-def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
-    """How thick the wall round the bore is where it is thinnest, how far the halves meet, and how wide a bore the shaft itself has."""
+def bore_facts(
+    shape: JointShape, outer: PartState, inner: PartState, wall_radius_mm: float | None = None
+) -> Mapping[str, float]:
+    """``wall_radius_mm`` is where the wall itself stands, if not where the halves meet. How thick the wall round the bore is where it is thinnest, how far the halves meet, and how wide a bore the shaft itself has."""
     mate = shape.mates[0]
     radius = mate.sizes_mm[0] / 2
     heights = [mate.low_mm + (mate.high_mm - mate.low_mm) * share for share in (0.1, 0.5, 0.9)]
     shaft = radius - shape.drawn_mm
-    places = [(at, scale(out, -1.0)) for h in heights for at, out in ring_of(mate.frame, radius, h, 16)]
+    places = [
+        (at, scale(out, -1.0)) for h in heights for at, out in ring_of(mate.frame, wall_radius_mm or radius, h, 16)
+    ]
     inside = [place for h in heights for place in ring_of(mate.frame, shaft, h, 16)]
     wall = kernel.least_thickness(outer.solid, places)
     through = kernel.least_thickness(inner.solid, inside)
@@ -483,7 +487,7 @@ register_joint(
         holds="without too much play",
         per=_per,
         draws=lambda fields: fields.halves != "both",
-        facts=_facts,
+        facts=bore_facts,
         works=_works,
     )
 )

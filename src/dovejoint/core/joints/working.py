@@ -53,7 +53,7 @@ class Stuff:
         """Its usual figures, for those who try the joint."""
         m = self.material
         return {
-            "modulus_mpa": m.modulus_mpa[1], "poisson": m.poisson, "strain_once": m.strain_once[1], "friction": m.friction[1], "upright": self.upright,
+            "modulus_mpa": m.modulus_mpa[1], "poisson": m.poisson, "strain_once": m.strain_once[1], "strength_mpa": m.strength_mpa[1], "friction": m.friction[1], "upright": self.upright,
             "plastic": float(m.plastic),
         }  # fmt: skip
 

@@ -51,7 +51,7 @@ if TYPE_CHECKING:
     from .strip import strips
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
-    from .turn import RoundFace, bar, meets_at, revolve, round_face
+    from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
 
 _HOME = {
@@ -135,6 +135,7 @@ _HOME = {
     "find_regions": "regions",
     "RoundFace": "turn",
     "bar": "turn",
+    "crest_gaps": "turn",
     "meets_at": "turn",
     "revolve": "turn",
     "round_face": "turn",
@@ -180,6 +181,7 @@ __all__ = [
     "RoundFace",
     "Test",
     "deferring",
+    "crest_gaps",
     "meets_at",
     "revolve",
     "round_face",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeRevol
@@ -14,7 +15,7 @@ from ..errors import StepError
 from .check import accept
 from .facename import as_part
 from .finish import chamfer
-from .frame import Axis, Frame, cross, dot, sub, unit
+from .frame import Axis, Frame, Vec3, add, cross, dot, scale, sub, unit
 from .kernel import BRepAdaptor_Surface, direction, placement, point, vec
 from .make import prism, swept
 from .measure import normal_at
@@ -116,6 +117,34 @@ def meets_at(solid: NamedSolid, axis: Axis) -> list[float]:
         return []
     found = sorted(float(tool.WParameter(i)) for i in range(1, tool.NbPnt() + 1))
     return [w for i, w in enumerate(found) if i == 0 or w - found[i - 1] > 1e-6]
+
+
+def crest_gaps(
+    outer: NamedSolid,
+    inner: NamedSolid,
+    frame: Frame,
+    low_mm: float,
+    high_mm: float,
+    crests_rad: Sequence[float],
+    reach_mm: float,
+) -> list[tuple[float, Vec3, Vec3] | None]:
+    """The least gap of each crest that stands in towards a frame's ``z``: along lines out of it at three heights, with the points on both halves; signed.
+
+    ``None`` where one of them is not met there. ``crests_rad`` count from the frame's ``x``; what lies farther in than ``reach_mm`` from the inner half is not its crest.
+    """
+    out: list[tuple[float, Vec3, Vec3] | None] = []
+    for angle in crests_rad:
+        way = sub(frame.to_world(math.cos(angle), math.sin(angle), 0.0), frame.origin)
+        read = []
+        for share in (0.1, 0.5, 0.9):
+            line = Axis(frame.to_world(0.0, 0.0, low_mm + share * (high_mm - low_mm)), way)
+            mine = [w for w in meets_at(inner, line) if w > 0]
+            theirs = [w for w in meets_at(outer, line) if mine and w > mine[-1] - reach_mm]
+            if mine and theirs:
+                ends = [add(line.origin, scale(way, w)) for w in (theirs[0], mine[-1])]
+                read.append((theirs[0] - mine[-1], ends[0], ends[1]))
+        out.append(min(read, key=lambda r: r[0]) if read else None)
+    return out
 
 
 def bar(

@@ -1,0 +1,388 @@
+"""Seat: a pocket for something round that is there already (a bought bearing, magnet or pin), pressed in against its whole wall or against crush ribs.
+
+The thing stands where it is to sit, and the pocket is cut round it in another part, from one end. It rests on a floor, on a ledge round a hole, or goes through. Crush
+ribs stand in a pocket that is free of the thing; they are flattened as it goes in, and so take up what the printer scatters. The gap is that of the wall, or of
+the ribs' crests; it is shown on diameter.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from .. import solid as kernel
+from ..calculators.materials import ACROSS_LAYERS
+from ..calculators.press import Rings
+from ..document.picks import FlatFace
+from ..errors import StepError
+from ..fits import Wanted
+from ..quantities.markers import Length, Number, PartMark
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..solid import Axis, Frame, Vec3
+from ..solid.frame import cross, length, scale, sub
+from .family import (  # fmt: skip
+    FIT_SAID,
+    BedEdge,
+    FitFields,
+    JointFamily,
+    Meeting,
+    Per,
+    drawn_figures,
+    fit_specs,
+    register_joint,
+    wanted_of,
+)
+from .pressed import pressed
+from .rounds import mouth_frame, ring_of, round_pick, span_along
+from .shaft_in_bore import bore_facts, with_mouth
+from .working import Draws, Given, Plot, Result, Working
+
+__all__ = ["SeatFields"]
+
+#: a pocket keeps this much of a wall round it, mm
+WALL_MM = 0.4
+#: PRACTICE: pressure on a rib that is being flattened, of the material's strength: low, usual, high
+FLOW = (1.0, 1.4, 1.9)
+#: PRACTICE: of the room round the ribs, what may be filled before the wall itself meets the thing
+ROOM_SHARE = 0.8
+#: PRACTICE: what crests may overlap by, a side
+CRUSHED = Wanted(-0.24, -0.12, -0.01)
+_LOOKS = 12
+
+
+class SeatFields(FitFields):
+    """``thing`` is the round outside of what is there. ``clear`` is the room round it between ``ribs`` whose crests are round, ``rib`` in radius."""
+
+    thing: FlatFace | None = None
+    host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
+    end: Literal["upper", "lower"] = "upper"
+    rests: Literal["floor", "ledge", "through"] = "floor"
+    ledge: Length = "1.5 mm"
+    push: Length = "0 mm"
+    mouth: Length = "0.4 mm"
+    grip: Literal["wall", "ribs"] = "wall"
+    ribs: Number = "6"
+    rib: Length = "0.6 mm"
+    clear: Length = "0.2 mm"
+    fit: Literal["press", "snug", "slide", "loose", "own"] = "press"
+    takes: Literal["inner", "outer", "both"] = "outer"
+    least: Length = "-0.2 mm"
+    target: Length = "-0.1 mm"
+    most: Length = "0 mm"
+
+
+def _wanted(fields: SeatFields, figures: Mapping[str, float]) -> Wanted:
+    """Own figures are on diameter. Ribs that are crushed bear a wider band than a wall."""
+    if fields.fit == "own":
+        return Wanted(*(figures[name] / 2 for name in ("least", "target", "most"))).checked()
+    if fields.fit == "press" and fields.grip == "ribs":
+        return CRUSHED
+    return wanted_of(fields, figures)
+
+
+def _per(fields: SeatFields) -> Per:
+    return "diameter"
+
+
+def _meeting(fields: SeatFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    along: Vec3 | None = None
+    size = 0.0
+    pick = fields.thing
+    if pick is not None and ctx is not None:
+        part, index = ctx.faces_named(pick, "thing")
+        found = kernel.round_face(part.solid, index)
+        if found is not None:
+            along, size = found.axis.direction, 2 * found.radius_mm
+    elif pick is not None and pick.face.seen is not None and length(pick.face.seen.axis) > 0.5:
+        along, size = pick.face.seen.axis, 2 * pick.face.seen.radius
+    frame = mouth_frame(along, fields.end) if along is not None else None
+    edges = (BedEdge(True, "the mouth of the seat", figures.get("mouth", 0.0), True),)
+    return Meeting(fields.host, pick.part if pick else "", frame, (size, size), round_hole=True, edges=edges)
+
+
+# ---- its geometry ----------------------------------------------------------------------------------------------------
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: SeatFields = ctx.fields
+    thing, _, face = round_pick(ctx, fields.thing, "thing", hollow=False)
+    assert fields.thing is not None
+    if fields.host == fields.thing.part:
+        raise StepError("The seat goes into another part than the thing itself.", field="host")
+    host = ctx.part(fields.host, "host")
+    drawn, radius = ctx.number("drawn"), face.radius_mm
+    with_ribs = fields.grip == "ribs"
+    clear = drawn
+    if with_ribs:
+        # what the printer takes of the crests' gap it takes of the wall's too
+        clear = ctx.positive("clear", "The room round the thing") + drawn - _wanted(fields, ctx.figures).target_mm
+    if with_ribs and clear <= drawn + 0.05:
+        raise StepError("The ribs must stand out of the wall: give more room round the thing.", field="clear")
+    axis = face.axis.upward()
+    lower = fields.end == "lower"
+    ends = kernel.prism_extent([thing.solid], axis.frame_at(0.0, turned=False))
+    mouth_at = _mouth(host, axis, radius + max(clear, 0.0) + WALL_MM, ends, lower)
+    frame = axis.frame_at(mouth_at, turned=lower)
+    # heights in the frame, whose z points out of the mouth
+    heights = sorted((h - mouth_at) * (-1 if lower else 1) for h in ends)
+    deep = -heights[0]
+    if deep < 0.2:
+        raise StepError("The thing does not reach into that part from this end; move it in, or take the other end.", field="end")  # fmt: skip
+    mouth = ctx.number("mouth")
+    if not 0 <= mouth < deep / 2:
+        raise StepError(f"The chamfer at the mouth is from 0 to {deep / 2:.3g} mm here.", field="mouth")
+    through = fields.rests == "through"
+    floor = min(kernel.prism_extent([host.solid], frame)[0], -deep) - 1.0
+    made = kernel.cut(host.solid, [kernel.bar(frame, radius + clear, floor if through else -deep, 1.0, ctx.id, "seat")], ctx.id)  # fmt: skip
+    if not through:
+        made = _opened_below(ctx, made, frame, radius, deep, floor)
+    wall = f"{ctx.id}/seat"
+    if mouth > 0:
+        made = with_mouth(made, wall, frame, mouth, ctx.id)
+    names = [wall]
+    crests: tuple[float, ...] = ()
+    if with_ribs:
+        made, ribs = _ribbed(ctx, made, frame, radius, clear, deep, mouth)
+        names = [*ribs, wall]
+        crests = tuple(2 * math.pi * k / len(ribs) for k in range(len(ribs)))
+    size = 2 * (radius + drawn)
+    side = sorted((h - mouth_at) * (-1 if lower else 1) for h in span_along(face, axis))
+    points = ctx.number("rib") if with_ribs else 0.0
+    low, high = max(side[0], -deep), min(side[1], -max(mouth, 0.05) * 1.02 - points)
+    if high - low < 0.2:
+        raise StepError("Too little of the thing is in the seat to hold it; let it go in deeper.", field="thing")
+    spare = 0.02 * (high - low)
+    mate = Mate(outer=tuple(names), inner=(fields.thing.face.name,), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(size, size), round_hole=True, crests=crests)  # fmt: skip
+    return StepOutput(parts={fields.host: made}, joint=JointShape(fields.host, fields.thing.part, drawn, (mate,)))
+
+
+def _mouth(host: PartState, axis: Axis, radius_mm: float, ends: tuple[float, float], lower: bool) -> float:
+    """Where the host ends on the side of the mouth, all round the thing. Raises StepError where the pocket would break out of its side."""
+    frame = axis.frame_at(0.0, turned=False)
+    found = []
+    for at, _ in ring_of(frame, radius_mm, 0.0, _LOOKS):
+        places = kernel.meets_at(host.solid, Axis(at, axis.direction))
+        if len(places) < 2:
+            raise StepError("The pocket would break out of the side of that part, or lies beside it; make the part wider, or move the thing.", field="host")  # fmt: skip
+        # of several stretches of material the one in which the thing's end lies
+        stretches = list(zip(places[::2], places[1::2], strict=False))
+        inner = ends[0] if not lower else ends[1]
+        here = [s for s in stretches if s[0] - 0.5 <= inner + (0.1 if not lower else -0.1) <= s[1] + 0.5]
+        if not here:
+            raise StepError("The thing does not reach into that part from this end; move it in, or take the other end.", field="end")  # fmt: skip
+        found.append(here[0][0] if lower else here[0][1])
+    return min(found) if lower else max(found)
+
+
+def _opened_below(
+    ctx: StepContext, host: kernel.NamedSolid, frame: Frame, radius_mm: float, deep_mm: float, floor_mm: float
+) -> kernel.NamedSolid:
+    """The hole under a ledge, or the one to push the thing out again."""
+    fields: SeatFields = ctx.fields
+    if fields.rests == "ledge":
+        hole = radius_mm - ctx.positive("ledge", "The ledge")
+        if hole <= 0.2:
+            raise StepError("A ledge so wide leaves no hole; let it rest on a floor.", field="ledge")
+    else:
+        hole = ctx.number("push") / 2
+        if hole < 0:
+            raise StepError("A hole cannot be negative; 0 mm leaves it out.", field="push")
+        if hole >= radius_mm:
+            raise StepError(f"The hole must be smaller than the thing: below {2 * radius_mm:.4g} mm.", field="push")
+        if hole == 0:
+            return host
+    try:
+        return kernel.cut(host, [kernel.bar(frame, hole, floor_mm, -deep_mm + 0.2, ctx.id, "out")], ctx.id)
+    except StepError:
+        # there was a hole as wide before
+        return host
+
+
+def _ribbed(
+    ctx: StepContext, host: kernel.NamedSolid, frame: Frame, radius_mm: float, clear_mm: float, deep_mm: float, mouth_mm: float
+) -> tuple[kernel.NamedSolid, list[str]]:  # fmt: skip
+    """Ribs along the wall, each a bar half in it, pointed where the thing comes in; and the names of their crests."""
+    fields: SeatFields = ctx.fields
+    assert fields.grip == "ribs"
+    count, rib, drawn = ctx.number("ribs"), ctx.positive("rib", "The radius of a rib"), ctx.number("drawn")
+    if abs(count - round(count)) > 1e-9 or not 3 <= round(count) <= 24:
+        raise StepError(f"There are 3 to 24 ribs, and it is {count:.4g}.", field="ribs")
+    stands = clear_mm - drawn
+    if stands > rib:
+        raise StepError(f"The ribs stand {stands:.2f} mm out of the wall, which is more than half of them; make them thicker.", field="rib")  # fmt: skip
+    centre = radius_mm + drawn + rib
+    if 2 * math.pi * radius_mm / round(count) < 3 * rib:
+        raise StepError("So many ribs leave no room between them; take fewer, or thinner ones.", field="ribs")
+    bars, names = [], []
+    for k in range(round(count)):
+        turn = 2 * math.pi * k / round(count)
+        at = frame.to_world(centre * math.cos(turn), centre * math.sin(turn), 0.0)
+        # its lower end, which is the one that is made pointed, lies at the mouth
+        inward = sub(frame.origin, frame.to_world(math.cos(turn), math.sin(turn), 0.0))
+        turned = Frame(at, inward, cross(scale(frame.z, -1.0), inward))
+        word = f"rib({k + 1})"
+        start = max(mouth_mm, 0.05)
+        made = kernel.bar(turned, rib, start, deep_mm + 0.1 if fields.rests != "through" else deep_mm, ctx.id, word, 0.8 * rib)  # fmt: skip
+        bars.append(made.renamed(lambda n, k=k: f"{ctx.id}/rib-lead({k + 1})" if n == f"{ctx.id}/lead" else n))  # type: ignore[misc]
+        names.append(f"{ctx.id}/{word}")
+    return kernel.fuse(host, bars, ctx.id), names
+
+
+# ---- what the hand-book works out ------------------------------------------------------------------------------------
+
+
+def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
+    """As of a bore; between ribs the wall stands back."""
+    wall = next((kernel.round_face(outer.solid, i) for i in outer.solid.find(shape.mates[0].outer[-1])), None)
+    return bore_facts(shape, outer, inner, None if wall is None else wall.radius_mm)
+
+
+def _works(draws: Draws) -> Working | None:
+    if draws.facts["wall"] <= 0.05:
+        return None
+    if draws.fields.grip == "ribs":
+        return _crushed(draws)
+    return pressed(draws) if draws.wanted.target_mm <= 0 else None
+
+
+def _crushed(draws: Draws) -> Working:
+    """Ribs with round crests, each flattened by the overlap to the chord of its circle, at a pressure that makes it flow."""
+    f, facts, outer, inner = draws.figures, draws.facts, draws.outer, draws.inner
+    count, rib, d, long = round(f["ribs"]), f["rib"], facts["diameter"] - 2 * f["drawn"], facts["engaged"]
+    over = np.minimum(np.maximum(-draws.gap_mm, 0.0), rib)
+    wide = 2 * np.sqrt(over * (2 * rib - over))
+    # the usual case comes first; the others go through the range in an order that has nothing to do with the gaps'
+    turns = np.argsort(np.modf(np.arange(1, len(over)) * (math.sqrt(5) - 1) / 2)[0])
+    flow = np.r_[FLOW[1], np.interp(np.linspace(0.0, 1.0, len(over) - 1), (0.0, 0.5, 1.0), FLOW)[turns]]
+    each = flow * outer.strength_mpa * wide * long
+    push = draws.friction * count * each
+    pressure = count * each / (math.pi * d * long)
+    rings = Rings(d, d + 2 * facts["wall"], 0.0, outer.modulus_mpa, outer.material.poisson, inner.modulus_mpa, inner.material.poisson)  # fmt: skip
+    hoop = pressure * ((rings.outside_mm**2 + d**2) / (rings.outside_mm**2 - d**2))
+    strain = (hoop + outer.material.poisson * pressure) / outer.modulus_mpa
+    weakened = ACROSS_LAYERS + (1 - ACROSS_LAYERS) * outer.upright if outer.material.plastic else 1.0
+    limit = outer.strain_once * weakened
+    stands = f["clear"] - draws.wanted.target_mm
+    results = (
+        Result("ribs flattened by", over, "mm", ROOM_SHARE * stands, "most", "the wall meets the thing", f"{ROOM_SHARE:.0%} of the {stands:.2f} mm that they stand out"),
+        Result("width of a flattened crest", wide, "mm"),
+        Result("force to push it in or out", push, "N"),
+        Result("pressure on the wall, evened out", pressure, "MPa"),
+        Result("strain round the seat", 100 * strain, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}", outer.bears),
+    )  # fmt: skip
+    givens = (
+        Given("diameter of the thing", d, "mm"), Given("ribs", float(count), ""), Given("radius of their crests", rib, "mm"),
+        Given("wall round the seat, where thinnest", facts["wall"], "mm", "read on the solids"), Given("length that meets", long, "mm"),
+        Given(f"strength of {outer.name}", float(outer.strength_mpa[0]), "MPa"), Given("pressure of a flowing crest", FLOW[1], "of the strength", "practice, 1.0 to 1.9"),
+        Given("friction", float(draws.friction[0]), ""),
+    )  # fmt: skip
+    across = np.linspace(0.0, max(stands, 2 * float(over[0]), 0.05), 17)
+    chord = 2 * np.sqrt(np.minimum(across, rib) * (2 * rib - np.minimum(across, rib)))
+    up = float(draws.friction[0]) * count * FLOW[1] * float(outer.strength_mpa[0]) * chord * long
+    plot = Plot(
+        "crests overlap by, mm a side", "force to push in, N", tuple((float(a), float(u)) for a, u in zip(across, up, strict=True)), None,
+        (float(over[0]), float(push[0])),
+    )  # fmt: skip
+    acts = {
+        "kind": "ribs", "diameter": d, "wall": facts["wall"], "engaged": long, "count": count, "rib": rib, "stands": stands, "stuff": outer.usual(), "core": inner.usual(),
+    }  # fmt: skip
+    return Working(
+        "Crush ribs", givens, results, (plot,),
+        "Round crests cut to a chord, at a pressure at which the plastic flows; the wall as Lamé's ring under that pressure evened out.", acts,
+    )  # fmt: skip
+
+
+_RIBS, _LEDGE, _FLOOR = {"grip": ["ribs"]}, {"rests": ["ledge"]}, {"rests": ["floor"]}
+register_joint(
+    JointFamily(
+        step=StepKind(
+            kind="seat",
+            title="Seat",
+            group="join",
+            about="A pocket for a bought bearing, magnet or pin, pressed in plainly or against crush ribs.",
+            fields=SeatFields,
+            specs=(
+                FieldSpec("thing", "shaft", "round side of the thing", missing="the round side of the thing"),
+                FieldSpec("host", "part", "part with the seat", missing="the part that takes it"),
+                FieldSpec(
+                    "end",
+                    "choice",
+                    "from which end",
+                    "upper",
+                    (Choice("upper", "the upper end"), Choice("lower", "the lower end")),
+                ),
+                FieldSpec(
+                    "rests",
+                    "choice",
+                    "what it rests on",
+                    "floor",
+                    (
+                        Choice("floor", "resting on a floor"),
+                        Choice("ledge", "resting on a ledge of"),
+                        Choice("through", "all through"),
+                    ),
+                ),
+                FieldSpec("ledge", "length", "width of the ledge", "1.5 mm"),
+                FieldSpec("push", "length", "hole to push it out", "0 mm"),
+                FieldSpec("mouth", "length", "chamfer at the mouth", "0.4 mm"),
+                FieldSpec(
+                    "grip",
+                    "choice",
+                    "what holds it",
+                    "wall",
+                    (Choice("wall", "its whole wall"), Choice("ribs", "crush ribs")),
+                ),
+                FieldSpec("ribs", "number", "how many ribs", "6"),
+                FieldSpec("rib", "length", "radius of a rib", "0.6 mm"),
+                FieldSpec("clear", "length", "room round the thing", "0.2 mm"),
+                *fit_specs("the thing", "the seat", band=("-0.2 mm", "-0.1 mm", "0 mm"), fit="press", takes="outer"),
+            ),
+            sentence=said(
+                "Seat ",
+                "{thing}",
+                " in ",
+                "{host}",
+                " from ",
+                "{end}",
+                ", ",
+                "{rests}",
+                (" ", _LEDGE),
+                ("{ledge}", _LEDGE),
+                (" with a hole Ø ", _FLOOR),
+                ("{push}", _FLOOR),
+                (" to push it out", _FLOOR),
+                ", mouth ",
+                "{mouth}",
+                "; held by ",
+                "{grip}",
+                (": ", _RIBS),
+                ("{ribs}", _RIBS),
+                (" of radius ", _RIBS),
+                ("{rib}", _RIBS),
+                (", ", _RIBS),
+                ("{clear}", _RIBS),
+                (" room round it", _RIBS),
+                "; ",
+                *FIT_SAID,
+                (" on diameter", {"fit": ["own"]}),
+            ),
+            apply=_apply,
+            prepare=drawn_figures,
+            suits=("face",),
+            words="press bearing magnet pin bushing pocket crush ribs bought",
+        ),
+        outer="seat",
+        inner="thing",
+        meeting=_meeting,
+        wanted=_wanted,
+        goes_in="The thing goes in",
+        holds="and is held",
+        per=_per,
+        facts=_facts,
+        works=_works,
+    )
+)
