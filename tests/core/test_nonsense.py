@@ -122,6 +122,11 @@ class Zoo(Bench):
         holder_step, holder = self.made
         self.add("shelf", "Bearing", on=flat(self, holder, f"{holder_step}/end"), sunk="5 mm", right="240 mm")
         self.add("seat", thing=flat(self, self.made[1], f"{self.made[0]}/side"), host=holder, grip="ribs")
+        self.add("body", "Plate", wide="40 mm", deep="60 mm", high="6 mm", right="300 mm")
+        plate_step, plate = self.made
+        on = flat(self, plate, f"{plate_step}/end")
+        self.add("body", "Head", wide="30 mm", deep="40 mm", high="12 mm", right="300 mm", on=on)
+        self.add("rail", base=on, host=self.made[1], way={"rule": "axis_base", "axis": "deep"}, profile="tee")
         self.steps["body"] = body
         self.add(
             "snap_hook",

@@ -9,7 +9,7 @@ from importlib.resources import files
 from ..core.document import Project
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .feeder import make_feeder
-from .joined import make_hatch, make_jar, make_vane_hub
+from .joined import make_bracket, make_hatch, make_jar, make_vane_hub
 from .mast import make_mast
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "picture_of"]
@@ -34,6 +34,7 @@ SAMPLES = {
     "tail-ring": Sample(make_tail_ring, "Sleeve with blades", "in inches; one blade, done again round a tube"),
     "roof": Sample(make_roof, "Lid made in place", "a part from the edges of another"),
     "jar": Sample(make_jar, "Desiccant jar", "a printed thread between a neck and a cap"),
+    "bracket": Sample(make_bracket, "Mast bracket", "a head that slides on a dovetail and hangs on its stop"),
     "vane-hub": Sample(make_vane_hub, "Vane hub", "bought bearings and a magnet, pressed into their seats"),
     "hatch": Sample(make_hatch, "Snapped hatch", "two hooks that are told whether they break"),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),

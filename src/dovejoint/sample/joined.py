@@ -1,4 +1,5 @@
-"""Worked examples of joints: a jar with a printed thread, a hatch that snaps into its housing, a hub with bought bearings."""
+"""Worked examples of joints: a jar with a printed thread, a hatch that snaps into its housing, a hub with bought bearings,
+a mast's bracket with a rail."""
 
 from __future__ import annotations
 
@@ -8,7 +9,7 @@ from ..core.document import Project
 from .builds import GROUND
 from .making import Drawing, Making
 
-__all__ = ["make_hatch", "make_jar", "make_vane_hub"]
+__all__ = ["make_bracket", "make_hatch", "make_jar", "make_vane_hub"]
 
 
 def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
@@ -161,6 +162,50 @@ def make_vane_hub() -> Project:
         "Magnet", {"what": "magnet", "across": "6 mm", "high": "3 mm", "on": above, "right": "arm - 7 mm", "sunk": "3 mm"}, 3.0, [48.0, 0.0, 5.5],
         {"fit": "snug", "push": "2.5 mm"}, "Snug, for a magnet cracks when it is pressed; a drop of glue, and a hole to push it out again.",
     )  # fmt: skip
+    return making.project
+
+
+def make_bracket() -> Project:
+    """The wall bracket of the mast: a dovetail rail with a stop, on which the mast's head slides and can be taken off in winter."""
+    making = Making("Mast bracket")
+    do = making.do
+    for name, formula in (
+        ("wide", "64 mm"), ("tall", "90 mm"), ("plate", "7 mm"), ("rail", "22 mm"), ("rise", "8 mm"), ("post", "24 mm"),
+    ):  # fmt: skip
+        do("AddValue", name=name, formula=formula)
+    body, bracket = do(
+        "AddStep", kind="body", name="wall plate", new_part={"name": "Bracket"},
+        fields={"wide": "wide", "deep": "tall", "high": "plate", "on": GROUND},
+    )  # fmt: skip
+    front = _face(bracket, f"{body}/end", "front of the plate", at=[0.0, 0.0, 7.0], direction=[0.0, 0.0, 1.0])
+    holes = Drawing(making, "screws", plane=front)
+    for up in (-1.0, 1.0):
+        for right in (-1.0, 1.0):
+            holes.do("DrawPoint", at={"at": [right * 24, up * 37]})
+    do("AddStep", kind="drill", name="for the wall", fields={
+        "part": bracket, "at": {"rule": "spots_sketch", "step": holes.step}, "shape": "sunk", "size": "screw", "screw": "M5",
+    })  # fmt: skip
+    _, head = do(
+        "AddStep", kind="body", name="head", new_part={"name": "Mast head"},
+        fields={"wide": "rail + 24 mm", "deep": "46 mm", "high": "rise + 8 mm", "on": front, "up": "4 mm"},
+    )  # fmt: skip
+    above = _plane(making, "front of the head", "plate + rise + 8 mm")
+    do("AddStep", kind="body", name="post", fields={
+        "shape": "cylinder", "across": "post", "high": "26 mm", "on": above, "up": "4 mm", "operation": "add", "part": head,
+    })  # fmt: skip
+    (rail,) = do(
+        "AddStep", kind="rail", name="head on bracket",
+        fields={
+            "base": front, "host": head, "way": {"rule": "axis_base", "axis": "deep"}, "wide": "rail", "high": "rise", "extent": "by", "long": "44 mm",
+            "slot": "far", "takes": "inner",
+        },
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=rail,
+        title="The rail",
+        note="At 60 degrees, so that its sides print by themselves with the plate on the bed. The head comes from above and hangs on its stop; a change of the gap lands on the rail, the smaller print.",
+    )
     return making.project
 
 

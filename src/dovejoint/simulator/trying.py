@@ -159,6 +159,15 @@ def _ribs(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     return Outcome("good", f"It went in {how}, with about {push:.0f} N; its ribs are flattened by {over:.2f} mm.")
 
 
+def _rail(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A rail in its slot: sides that hang over sag into the gap, and a long rail is never quite straight."""
+    sag = max(0.0, math.degrees(a["slant"]) - 40) * 0.008 if a["lying"] else 0.0
+    left = gap_mm - sag - 2e-6 * a["engaged"] ** 2 * dice.random()
+    if left < 0.01:
+        return Outcome("too tight", "It sticks after a part of the way.")
+    return Outcome("good", f"It slides by hand, with {left / math.cos(a['slant']):.2f} mm of play to each side.")
+
+
 def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A screw in its hole: too fine for the layers it does not start; with crests rounded off it may jump over."""
     if a["upright"] and a["pitch"] / a["layer"] < f.layers:
@@ -171,7 +180,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
-    "arm": _arm, "ring": _ring, "ribs": _ribs, "thread": _thread,
+    "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "thread": _thread,
 }  # fmt: skip
 
 

@@ -228,7 +228,9 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
         if m.pitch_mm:
             found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)
         else:
-            found = kernel.gap_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within, m.along)
+            found = kernel.gap_readings(
+                outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within, m.along, m.slant_rad
+            )
         if found is not None and m.crests:
             found = _of_crests(found, m, outer, inner, reach)
         sides.append(() if found is None else found.ways)

@@ -98,7 +98,7 @@ class BedEdge:
 @dataclass(frozen=True)
 class Meeting:
     """What a family says of a joint's halves: their parts, the directions in which they meet, the opening's size in each (mm; 0 where
-    not known), and the edges that may flare. Before any solid is there it goes by what was seen when the picks were made."""
+    not known), and the edges that may flare; ``along`` is the one direction in which they meet, where it is only one. Before any solid is there it goes by what was seen when the picks were made."""
 
     outer: str
     inner: str
@@ -106,6 +106,7 @@ class Meeting:
     sizes_mm: tuple[float, float] = (0.0, 0.0)
     round_hole: bool = False
     edges: tuple[BedEdge, ...] = ()
+    along: Literal["", "x", "y"] = ""
 
 
 def _per_side(fields: Any) -> Per:

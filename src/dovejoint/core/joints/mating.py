@@ -13,7 +13,7 @@ from ..errors import PickError
 from ..profiles import Mating, flare_left_mm, profile_of
 from ..recipe import JointShape, PartState
 from ..recipe.lying import AS_MODELLED, Lie, down_of, lie_of
-from ..solid.frame import Vec3, dot, scale
+from ..solid.frame import Frame, Vec3, dot, scale
 from .family import BedEdge, Meeting
 
 __all__ = ["Laid", "mating_of", "normal_of"]
@@ -42,15 +42,15 @@ def mating_of(
     states = states or {}
     lies = {id: _lie(project, id, states.get(id)) for id in (meeting.outer, meeting.inner)}
     if shape is not None:
-        places = [(m.frame, m.sizes_mm) for m in shape.mates]
+        places = [(m.frame, m.sizes_mm, m.along) for m in shape.mates]
         round_hole = any(m.round_hole for m in shape.mates)
     else:
-        places = [(meeting.frame, meeting.sizes_mm)] if meeting.frame is not None else []
+        places = [(meeting.frame, meeting.sizes_mm, meeting.along)] if meeting.frame is not None else []
         round_hole = meeting.round_hole
     ways = tuple(
         (lies[meeting.outer].of(d), lies[meeting.inner].of(d), size)
-        for frame, sizes in places
-        for d, size in zip((frame.x, frame.y), sizes, strict=True)
+        for frame, sizes, along in places
+        for d, size in _directions(frame, sizes, along)
     )
     if shape is not None and states:
         on_bed = _flaring(project, meeting, shape, states)
@@ -66,6 +66,12 @@ def mating_of(
         flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1])
     )  # fmt: skip
     return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))
+
+
+def _directions(frame: Frame, sizes_mm: tuple[float, float], along: str) -> list[tuple[Vec3, float]]:
+    """The two directions in which halves meet, with the opening's size in each; the one twice where it is only one."""
+    both = list(zip((frame.x, frame.y), sizes_mm, strict=True))
+    return [both["xy".index(along)]] * 2 if along else both
 
 
 def _lie(project: Project, id: str, state: PartState | None) -> Lie:

@@ -379,7 +379,7 @@ register_joint(
         inner="thing",
         meeting=_meeting,
         wanted=_wanted,
-        goes_in="The thing goes in",
+        goes_in="The thing goes into its seat",
         holds="and is held",
         per=_per,
         facts=_facts,

@@ -75,7 +75,7 @@ def _meeting(fields: SnapHookFields, figures: Mapping[str, float], ctx: StepCont
         frame = _frame((0.0, 0.0, 0.0), ways[0], ways[1])
     outer, inner = (p.part if p is not None else "" for p in (fields.wall, fields.base))
     wide = figures.get("wide", 0.0)
-    return Meeting(outer, inner, frame, (wide, wide))
+    return Meeting(outer, inner, frame, (wide, wide), along="y")
 
 
 def _frame(origin: Vec3, wall: Vec3, base: Vec3) -> Frame:

@@ -81,7 +81,8 @@ class Mate:
     ``outer`` and ``inner`` are names of faces; ``frame`` stands where the inner half goes in, its ``z`` pointing out of the opening, and the
     gap counts between the heights ``low_mm`` and ``high_mm`` over it, along its ``x`` and ``y``. ``sizes_mm`` is how wide the opening is in those
     two directions, ``middle_mm`` its middle, ``round_hole`` whether it is one round hole. With a ``pitch_mm`` they are threads about the
-    frame's ``z``, whose gap is read across it. ``along`` is ``x`` or ``y`` where the halves meet in that direction only. ``crests`` are directions in which a half
+    frame's ``z``, whose gap is read across it. ``along`` is ``x`` or ``y`` where the halves meet in that direction only, on sides that
+    lean by ``slant_rad`` from standing square to it. ``crests`` are directions in which a half
     stands out to the other (rad, from ``x`` to ``y``), where only that touches and what lies between is left free on purpose.
     """
 
@@ -95,6 +96,7 @@ class Mate:
     round_hole: bool = False
     pitch_mm: float = 0.0
     along: Literal["", "x", "y"] = ""
+    slant_rad: float = 0.0
     crests: tuple[float, ...] = ()
 
 

@@ -37,7 +37,7 @@ FACES, LEVEL = 0.5, 0.8
 #: below this a way has no direction of its own, mm
 TOUCH_MM = 1e-3
 #: a gap lies along a direction within 8°
-ACROSS = 0.99
+ACROSS_RAD = math.acos(0.99)
 #: beyond this nobody asks how far something rocks, rad
 MOST_TILT_RAD = 0.5
 
@@ -75,6 +75,7 @@ def gap_readings(
     reach_mm: float,
     within: tuple[tuple[float, float], tuple[float, float]] | None = None,
     along: str = "",
+    slant_rad: float = 0.0,
 ) -> GapReadings | None:
     """Measure the gap between two parts; ``None`` where they do not face each other at all.
 
@@ -83,7 +84,7 @@ def gap_readings(
     frame, low_mm, high_mm : the zone: only what lies between these heights over the frame counts.
     reach_mm : places where the other part is farther away than this have no gap of this joint.
     within : middle and half sizes (x, y of the frame) outside of which nothing counts; all counts where it is left out.
-    along : ``x`` or ``y`` where only gaps in that direction count.
+    along : ``x`` or ``y`` where only gaps in that direction count, and those that lie aslant to it by up to ``slant_rad``.
     """
     (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm) for s in (outer, inner))
     if not len(one) or not len(other):
@@ -94,7 +95,7 @@ def gap_readings(
     ]
     places = _Places.together(found)
     if along:
-        places = places.those(np.abs(places.way[:, "xy".index(along)]) > ACROSS)
+        places = places.those(np.abs(places.way[:, "xy".index(along)]) > math.cos(slant_rad + ACROSS_RAD))
     if not len(places.gap):
         return None
     least = int(places.gap.argmin())
