@@ -181,7 +181,9 @@ def make_bracket() -> Project:
     holes = Drawing(making, "screws", plane=front)
     for up in (-1.0, 1.0):
         for right in (-1.0, 1.0):
-            holes.do("DrawPoint", at={"at": [right * 24, up * 37]})
+            (point,) = holes.do("DrawPoint", at={"at": [right * 24, up * 37]})
+            for kind, formula in (("distance_x", "wide/2 - 8 mm"), ("distance_y", "tall/2 - 8 mm")):
+                holes.do("SizeSketch", kind=kind, of=["origin", point], formula=formula)
     do("AddStep", kind="drill", name="for the wall", fields={
         "part": bracket, "at": {"rule": "spots_sketch", "step": holes.step}, "shape": "sunk", "size": "screw", "screw": "M5",
     })  # fmt: skip
