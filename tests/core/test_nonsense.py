@@ -127,6 +127,23 @@ class Zoo(Bench):
         on = flat(self, plate, f"{plate_step}/end")
         self.add("body", "Head", wide="30 mm", deep="40 mm", high="12 mm", right="300 mm", on=on)
         self.add("rail", base=on, host=self.made[1], way={"rule": "axis_base", "axis": "deep"}, profile="tee")
+        self.add("body", "Foot", wide="40 mm", deep="40 mm", high="14 mm", right="370 mm")
+        foot_step, foot = self.made
+        on = flat(self, foot, f"{foot_step}/end")
+        self.add("body", "Top", wide="40 mm", deep="40 mm", high="6 mm", right="370 mm", on=on)
+        cover_step, cover = self.made
+        self.add(
+            "shelf",
+            "Bolt",
+            what="socket screw",
+            long="16 mm",
+            on=flat(self, cover, f"{cover_step}/end"),
+            right="370 mm",
+        )
+        bolt = flat(self, self.made[1], f"{self.made[0]}/shank")
+        self.add("shelf", "Nut on it", what="hexagon nut", right="370 mm", sunk="-5 mm")
+        nut_face = flat(self, self.made[1], f"{self.made[0]}/side(flat1)")
+        self.add("fastener", screw=bolt, host=cover, into=foot, end="nut", nut=nut_face)
         self.steps["body"] = body
         self.add(
             "snap_hook",
