@@ -144,6 +144,25 @@ class Zoo(Bench):
         self.add("shelf", "Nut on it", what="hexagon nut", right="370 mm", sunk="-5 mm")
         nut_face = flat(self, self.made[1], f"{self.made[0]}/side(flat1)")
         self.add("fastener", screw=bolt, host=cover, into=foot, end="nut", nut=nut_face)
+        for k, name in enumerate(("Low", "Up")):
+            at = {"rule": "fixed", "origin": [440, 0, 12 * k], "x": [1, 0, 0], "y": [0, 1, 0]}
+            self.add("body", name, shape="cylinder", across="40 mm", high="12 mm", on=at)
+            cup_step, cup = self.made
+            self.do(
+                "AddStep",
+                kind="body",
+                fields={
+                    "shape": "cylinder",
+                    "across": "32 mm",
+                    "high": "10 mm",
+                    "on": {**at, "origin": [440, 0, 2 + 10 * k]},
+                    "operation": "cut",
+                    "part": cup,
+                },
+            )
+            if k == 0:
+                rim = flat(self, cup, f"{cup_step}/end")
+        self.add("rim", rim=rim, host=cup)
         self.steps["body"] = body
         self.add(
             "snap_hook",

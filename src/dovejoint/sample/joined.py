@@ -1,5 +1,5 @@
 """Worked examples of joints: a jar with a printed thread, a hatch that snaps into its housing, a hub with bought bearings,
-a mast's bracket with a rail."""
+a mast's bracket with a rail, a round housing in two halves."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from ..core.document import Project
 from .builds import GROUND
 from .making import Drawing, Making
 
-__all__ = ["make_bracket", "make_hatch", "make_jar", "make_vane_hub"]
+__all__ = ["make_bracket", "make_hatch", "make_housing", "make_jar", "make_vane_hub"]
 
 
 def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
@@ -208,6 +208,87 @@ def make_bracket() -> Project:
         title="The rail",
         note="At 60 degrees, so that its sides print by themselves with the plate on the bed. The head comes from above and hangs on its stop; a change of the gap lands on the rail, the smaller print.",
     )
+    return making.project
+
+
+def make_housing() -> Project:
+    """The round housing of the weather station in two halves: a lap round their rims, and screws from below into bosses that are part of the upper one."""
+    making = Making("Round housing")
+    do = making.do
+    for name, formula in (
+        ("across", "84 mm"),
+        ("wall", "3 mm"),
+        ("lower", "26 mm"),
+        ("upper", "34 mm"),
+        ("boss", "9 mm"),
+    ):
+        do("AddValue", name=name, formula=formula)
+    round_body = {"shape": "cylinder"}
+    low_step, low = do(
+        "AddStep", kind="body", name="lower half", new_part={"name": "Lower half"},
+        fields={**round_body, "across": "across", "high": "lower", "on": GROUND},
+    )  # fmt: skip
+    inside = _plane(making, "floor", "wall")
+    seam = _plane(making, "seam", "lower")
+    do("AddStep", kind="body", name="room below", fields={
+        **round_body, "across": "across - 2*wall", "high": "lower", "on": inside, "operation": "cut", "part": low,
+    })  # fmt: skip
+    _, up = do(
+        "AddStep", kind="body", name="upper half", new_part={"name": "Upper half"},
+        fields={**round_body, "across": "across", "high": "upper", "on": seam},
+    )  # fmt: skip
+    do("AddStep", kind="body", name="room above", fields={
+        **round_body, "across": "across - 2*wall", "high": "upper - wall", "on": seam, "operation": "cut", "part": up,
+    })  # fmt: skip
+    rim = _face(low, f"{low_step}/end", "rim of the lower half", at=[40.5, 0.0, 26.0], direction=[0.0, 0.0, 1.0])
+    (lap,) = do(
+        "AddStep", kind="rim", name="halves",
+        fields={"rim": rim, "host": up, "thickness": "wall/2", "height": "4 mm", "takes": "inner"},
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=lap,
+        title="The seam",
+        note="The lap stands inside, so that rain runs over the seam and not into it. It slides, for the screws hold the halves; a change of the gap lands on the lower half.",
+    )
+    bosses, screws = [], []
+    for sign in (-1, 1):
+        right = f"{sign}*(across/2 - wall - boss/2 - 3 mm)"
+        bosses.append(do("AddStep", kind="body", name="post", fields={
+            **round_body, "across": "boss", "high": "upper", "on": seam, "right": right, "operation": "add", "part": up,
+        }))  # fmt: skip
+        bosses.append(do("AddStep", kind="body", name="foot of the post", fields={
+            **round_body, "across": "boss + 2 mm", "high": "lower", "on": GROUND, "right": right, "operation": "add", "part": low,
+        }))  # fmt: skip
+        screws.append((sign, right))
+    for sign, right in screws:
+        side = "left" if sign < 0 else "right"
+        step, screw = do(
+            "AddStep", kind="shelf", name=f"{side} screw", new_part={"name": f"{side.capitalize()} screw"},
+            fields={"what": "socket screw", "thread": "M4", "long": "lower + 4 mm", "on": GROUND, "way": "in", "right": right, "sunk": "12 mm"},
+        )  # fmt: skip
+        shank = _face(
+            screw,
+            f"{step}/shank",
+            f"shank of the {side} screw",
+            kind="cylinder",
+            axis=[0.0, 0.0, 1.0],
+            direction=[1.0, 0.0, 0.0],
+            radius=2.0,
+        )
+        (held,) = do(
+            "AddStep",
+            kind="fastener",
+            name=f"{side} fastening",
+            fields={"screw": shank, "host": low, "into": up, "end": "self"},
+        )
+        if sign < 0:
+            do(
+                "SetChapter",
+                step=held,
+                title="The screws",
+                note="From below, where no rain comes; they cut their own thread into the posts, which are twice as wide as they are.",
+            )
     return making.project
 
 

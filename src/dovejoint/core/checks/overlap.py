@@ -16,10 +16,12 @@ LEAST_MM3 = 1e-3
 def _(model: Model) -> Iterable[Finding]:
     # what stands there for reference is no thing that room is taken from
     solid = model.parts("printed", "bought", "made")
+    shapes = [s.joint for s in model.evaluation.made.values() if s.joint is not None]
+    threaded = {(shape.inner, part) for shape in shapes for part in shape.cuts_into}
     for (a, first), (b, second) in combinations(solid, 2):
         keys = sorted((first.key, second.key))
         volume, centre = model.cache.get(f"overlap {keys}", lambda x=first, y=second: kernel.common(x.solid, y.solid))  # type: ignore[misc]
-        if volume < LEAST_MM3:
+        if volume < LEAST_MM3 or (a.id, b.id) in threaded or (b.id, a.id) in threaded:
             continue
         between = [j for j in model.joints if set(j.parts) == {a.id, b.id}]
         # a press fit may be drawn tighter than nothing; then the joint means it

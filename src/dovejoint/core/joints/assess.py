@@ -222,7 +222,7 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
     inner_mm: list[tuple[float, float]] = []
     for m in shape.mates:
         # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
-        reach = max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
+        reach = m.reach_mm or max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
         half = (m.sizes_mm[0] / 2 + reach, m.sizes_mm[1] / 2 + reach)
         within = (m.middle_mm, half) if min(m.sizes_mm) > 0 else None
         if m.pitch_mm:
@@ -233,6 +233,8 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
             )
         if found is not None and m.crests:
             found = _of_crests(found, m, outer, inner, reach)
+        if found is not None and m.seated:
+            found = replace(found, tilt_rad=0.0)
         sides.append(() if found is None else found.ways)
         inner_mm.append((0.0, 0.0) if found is None else found.size_mm)
         read.extend([] if found is None else [found])

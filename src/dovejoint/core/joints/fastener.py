@@ -198,8 +198,9 @@ def _apply(ctx: StepContext) -> StepOutput:
         outer=(f"{ctx.id}/hole",), inner=(fields.screw.face.name,), frame=screw.frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(size, size),
         round_hole=True,
     )  # fmt: skip
+    cut = (fields.into,) if fields.end in ("self", "tapped") else ()
     note = _note(ctx, made[fields.into], screw, stretch)
-    return StepOutput(parts=made, joint=JointShape(fields.host, fields.screw.part, gap, (mate,)), note=note)
+    return StepOutput(parts=made, joint=JointShape(fields.host, fields.screw.part, gap, (mate,), cut), note=note)
 
 
 def _note(ctx: StepContext, last: kernel.NamedSolid, screw: _Screw, stretch: tuple[float, float]) -> str:

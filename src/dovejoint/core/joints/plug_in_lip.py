@@ -35,7 +35,7 @@ from .mating import normal_of
 if TYPE_CHECKING:
     from ..solid import NamedSolid
 
-__all__ = ["PlugInLipFields"]
+__all__ = ["PlugInLipFields", "opening_of"]
 
 #: spare depth of a widened wall beyond the lip's end, mm
 RELIEF_MM = 0.5
@@ -183,7 +183,7 @@ def _meeting(fields: PlugInLipFields, figures: Mapping[str, float], ctx: StepCon
     if ctx is not None:
         part, found = ctx.faces_named(fields.host, "host")
         normal = part.faces[found].normal if normal is None else normal
-        sizes = _opening(part.solid, found)
+        sizes = opening_of(part.solid, found)
     frame = Frame.on_plane((0.0, 0.0, 0.0), normal) if normal is not None else None
     edges = (
         BedEdge(True, "the mouth of the opening", figures.get("mouth", 0.0), True, seen.at if seen else None),
@@ -192,7 +192,7 @@ def _meeting(fields: PlugInLipFields, figures: Mapping[str, float], ctx: StepCon
     return Meeting(fields.host.part, fields.part, frame, sizes, edges=edges)
 
 
-def _opening(host: NamedSolid, rim: int) -> tuple[float, float]:
+def opening_of(host: NamedSolid, rim: int) -> tuple[float, float]:
     """How wide the opening inside a rim is along the rim's frame, mm; 0 where making the joint will say what is wrong with it."""
     try:
         _, loops = kernel.face_loops(host, rim)

@@ -83,7 +83,9 @@ class Mate:
     two directions, ``middle_mm`` its middle, ``round_hole`` whether it is one round hole. With a ``pitch_mm`` they are threads about the
     frame's ``z``, whose gap is read across it. ``along`` is ``x`` or ``y`` where the halves meet in that direction only, on sides that
     lean by ``slant_rad`` from standing square to it. ``crests`` are directions in which a half
-    stands out to the other (rad, from ``x`` to ``y``), where only that touches and what lies between is left free on purpose.
+    stands out to the other (rad, from ``x`` to ``y``), where only that touches and what lies between is left free on purpose. What of a
+    half is farther than ``reach_mm`` from the other (0: as far as sides are usually cut back) is none of this joint. ``seated`` halves
+    lie on each other besides, so that they do not rock.
     """
 
     outer: tuple[str, ...]
@@ -97,17 +99,21 @@ class Mate:
     pitch_mm: float = 0.0
     along: Literal["", "x", "y"] = ""
     slant_rad: float = 0.0
+    reach_mm: float = 0.0
+    seated: bool = False
     crests: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True)
 class JointShape:
-    """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate."""
+    """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate. ``cuts_into`` are parts that
+    the inner half is meant to share room with: its thread is cut there."""
 
     outer: str
     inner: str
     drawn_mm: float
     mates: tuple[Mate, ...]
+    cuts_into: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

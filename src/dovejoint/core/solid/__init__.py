@@ -39,7 +39,7 @@ if TYPE_CHECKING:
     from .gaps import gap_readings, zone_mark
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
-    from .lip import face_loops, plate_with_lip, recess
+    from .lip import face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring
     from .make import prism, prism_extent
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
@@ -111,7 +111,10 @@ _HOME = {
     "KERNEL_VERSION": "kernel",
     "raised_by_kernel": "kernel",
     "face_loops": "lip",
+    "plain_names": "lip",
     "plate_with_lip": "lip",
+    "pointed": "lip",
+    "rim_ring": "lip",
     "recess": "lip",
     "prism": "make",
     "prism_extent": "make",
@@ -236,7 +239,10 @@ __all__ = [
     "read_mesh_blob",
     "open_ends",
     "overlap",
+    "plain_names",
     "plate_with_lip",
+    "pointed",
+    "rim_ring",
     "prism",
     "prism_extent",
     "raised_by_kernel",

@@ -22,7 +22,7 @@ from .named import NamedSolid
 from .outline import Arc, Circle, Curve, Line, Vec2, area_mm2, offset_inward
 from .regions import region_between
 
-__all__ = ["face_loops", "plate_with_lip", "recess"]
+__all__ = ["face_loops", "plain_names", "plate_with_lip", "pointed", "recess", "rim_ring"]
 
 
 def face_loops(solid: NamedSolid, index: int) -> tuple[Frame, list[list[Curve]]]:
@@ -124,16 +124,49 @@ def plate_with_lip(
     ring = ring.renamed(lambda n: n.replace("/start", "/lip-root").replace("/end", "/lip-end"))
     plate = plate.renamed(lambda n: n.replace("/start", "/seat").replace("/end", "/back"))
     if lead_mm > 0:
-        end = ring.find(f"{step}/lip-end")[0]
-        edges = [
-            i
-            for i, (_, pair) in enumerate(ring.edges)
-            if end in pair and any("(lip:" in ring.names[f][0] for f in pair)
-        ]
-        ring = chamfer(ring, edges, lead_mm, lead_mm, step)
+        ring = pointed(ring, lead_mm, step, inner=False)
     # plate and lip meet at right angles, so no faces lie level
     whole = fuse(plate, [ring], step, merge=False)
     return whole.renamed(_plain)
+
+
+def rim_ring(
+    frame: Frame,
+    opening: Sequence[Curve],
+    *,
+    begins_mm: float,
+    wide_mm: float,
+    low_mm: float,
+    high_mm: float,
+    step: str,
+    mark: str,
+) -> NamedSolid:
+    """A ring that follows an opening so far outside of it, between two heights.
+
+    Faces: ``step/mark(wall)`` outside, ``step/mark-inner(wall)`` inside, ``step/mark-root`` (low) and ``step/mark-end`` (high). ``mark`` is ``lip`` or ``recess``.
+    """
+    inside = offset_inward(opening, -begins_mm, "the opening") if abs(begins_mm) > 1e-9 else list(opening)
+    outside = offset_inward(opening, -begins_mm - wide_mm, "the opening")
+    region = region_between(mark, _marked(outside, mark), _marked(inside, f"{mark}-inner"))
+    made = prism(region, frame, low_mm, high_mm, step, check=False)
+    return made.renamed(lambda n: n.replace("/start", f"/{mark}-root").replace("/end", f"/{mark}-end"))
+
+
+def pointed(ring: NamedSolid, lead_mm: float, step: str, inner: bool) -> NamedSolid:
+    """A ring with its high end chamfered outside, and inside too where that is asked."""
+    marks = ("(lip:", "(lip-inner:") if inner else ("(lip:",)
+    end = ring.find(f"{step}/lip-end")[0]
+    edges = [
+        i
+        for i, (_, pair) in enumerate(ring.edges)
+        if end in pair and any(m in ring.names[f][0] for f in pair for m in marks)
+    ]
+    return chamfer(ring, edges, lead_mm, lead_mm, step)
+
+
+def plain_names(solid: NamedSolid) -> NamedSolid:
+    """With the names that rings have once they are part of something."""
+    return solid.renamed(_plain)
 
 
 def _plain(name: str) -> str:

@@ -1,0 +1,243 @@
+"""Rim: two open parts that meet edge to edge, one with a lip along its rim that goes into the other: a lap over half the wall, or a tongue in a groove.
+
+The lip follows the opening of the rim that was picked, corners and roundings too. On the inside of the wall it laps (the other part's wall is cut back to take it); in its
+middle it is a tongue, and the other part gets a groove. The gap is that between the lip and what takes it, a side; lip and recess share it as asked.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from .. import solid as kernel
+from ..document.picks import FlatFace
+from ..errors import StepError
+from ..quantities.markers import Changed, Length, PartMark
+from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
+from ..solid import Curve, Frame
+from ..solid.facename import as_part
+from ..solid.frame import scale
+from ..solid.outline import extent, points_along
+from .family import (  # fmt: skip
+    FIT_SAID,
+    OUTER_SHARE,
+    BedEdge,
+    FitFields,
+    JointFamily,
+    Meeting,
+    drawn_figures,
+    fit_specs,
+    register_joint,
+    wanted_of,
+)
+from .mating import normal_of
+from .plug_in_lip import opening_of
+
+__all__ = ["RimFields"]
+
+#: a recess goes this much deeper than its lip, so that the parts meet at their rims
+RELIEF_MM = 0.3
+#: a lip goes this far into the rim that it stands on, to grow together with it, mm
+INTO_MM = 0.2
+#: what is left of a wall beside a lip or a recess, mm
+LEFT_MM = 0.4
+#: points on each curve when walls are looked at
+_LOOKS = 40
+
+
+class RimFields(FitFields):
+    """``rim`` carries the lip, ``host`` stands on it. ``begins`` is how far from the opening a tongue begins."""
+
+    rim: Annotated[FlatFace | None, Changed()] = None
+    host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
+    form: Literal["lap", "tongue"] = "lap"
+    thickness: Length = "1 mm"
+    begins: Length = "1 mm"
+    height: Length = "3 mm"
+    lead: Length = "0.4 mm"
+    mouth: Length = "0.5 mm"
+
+
+def _meeting(fields: RimFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    pick, frame, sizes = fields.rim, None, (0.0, 0.0)
+    normal = normal_of(pick.face.seen) if pick is not None else None
+    if ctx is not None and pick is not None:
+        part, found = ctx.faces_named(pick, "rim")
+        normal = part.faces[found].normal
+        sizes = opening_of(part.solid, found)
+    if normal is not None:
+        # out of what takes the lip
+        frame = _turned(Frame.on_plane((0.0, 0.0, 0.0), normal))
+    place = pick.face.seen.at if pick is not None and pick.face.seen is not None else None
+    edges = (
+        BedEdge(True, "the mouth of the recess", figures.get("mouth", 0.0), True, place),
+        BedEdge(False, "the end of the lip", figures.get("lead", 0.0), False),
+    )
+    return Meeting(fields.host, pick.part if pick is not None else "", frame, sizes, edges=edges)
+
+
+def _turned(frame: Frame) -> Frame:
+    return Frame(frame.origin, frame.x, scale(frame.y, -1.0))
+
+
+# ---- its geometry ----------------------------------------------------------------------------------------------------
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: RimFields = ctx.fields
+    if fields.rim is None:
+        raise StepError("Pick the rim that the lip stands on.", field="rim")
+    if fields.host == fields.rim.part:
+        raise StepError("The recess goes into another part than the one with the lip.", field="host")
+    carrier, found = ctx.faces_named(fields.rim, "rim")
+    host = ctx.part(fields.host, "host")
+    frame, loops = kernel.face_loops(carrier.solid, found)
+    if len(loops) != 2:
+        raise StepError("Pick a rim round one opening: a flat face with one hole.", field="rim")
+    outer, opening = loops
+    thick, high = ctx.positive("thickness", "The lip's thickness"), ctx.positive("height", "The lip's height")
+    begins = ctx.positive("begins", "How far from the opening it begins") if fields.form == "tongue" else 0.0
+    lead, mouth, drawn = ctx.number("lead"), ctx.number("mouth"), ctx.number("drawn")
+    if lead < 0 or mouth < 0:
+        raise StepError("A chamfer cannot be negative; 0 mm leaves it out.", field="lead" if lead < 0 else "mouth")
+    sides = 2 if fields.form == "tongue" else 1
+    share = OUTER_SHARE[fields.takes]
+    wider, thinner = share * drawn, (1 - share) * drawn
+    if thick - sides * thinner < 0.3:
+        raise StepError("The gap leaves nothing of the lip; make it thicker.", field="thickness")
+    if sides * lead > thick - sides * thinner - 0.1 or lead + mouth >= high - 0.2:
+        raise StepError(f"The chamfers leave nothing of the lip, which is {thick - sides * thinner:.3g} mm thick without the gap; make them smaller.", field="lead")  # fmt: skip
+    _check(outer, opening, begins, thick, wider)
+    inside = begins + (thinner if fields.form == "tongue" else 0.0)
+    try:
+        ring = kernel.rim_ring(frame, opening, begins_mm=inside, wide_mm=thick - sides * thinner, low_mm=-INTO_MM, high_mm=high, step=ctx.id, mark="lip")  # fmt: skip
+        if lead > 0:
+            ring = kernel.pointed(ring, lead, ctx.id, inner=fields.form == "tongue")
+        # a lap's recess opens into the part; its tool begins a little in the free opening
+        within = begins - wider if fields.form == "tongue" else -0.2
+        tool = kernel.rim_ring(frame, opening, begins_mm=within, wide_mm=begins + thick + wider - within, low_mm=-1.0, high_mm=high + RELIEF_MM, step=ctx.id, mark="recess")  # fmt: skip
+    except StepError as error:
+        raise StepError(error.message, field=error.field or "thickness") from None
+    made = kernel.plain_names(kernel.fuse(carrier.solid, [ring], ctx.id))
+    changed = kernel.plain_names(kernel.cut(host.solid, [tool], ctx.id))
+    walls = [as_part(c.id) for c in opening]
+    outers, lips = [f"{ctx.id}/recess({w})" for w in walls], [f"{ctx.id}/lip({w})" for w in walls]
+    if fields.form == "tongue":
+        outers += [f"{ctx.id}/recess-inner({w})" for w in walls]
+        lips += [f"{ctx.id}/lip-inner({w})" for w in walls]
+    if mouth > 0:
+        changed = _with_mouth(changed, set(outers), frame, mouth, ctx.id)
+    (wide, deep), middle = extent(opening)
+    out = 2 * (begins + thick + wider)
+    mate = Mate(
+        outer=tuple(outers), inner=tuple(lips), frame=_turned(frame), low_mm=-(high - lead) * 0.98, high_mm=-max(mouth, 0.05) * 1.02,
+        sizes_mm=(wide + out, deep + out), middle_mm=(middle[0], -middle[1]), round_hole=len(opening) == 1 and fields.form == "lap",
+        reach_mm=4 * abs(drawn) + 1.0, seated=True,
+    )  # fmt: skip
+    joint = JointShape(fields.host, fields.rim.part, drawn, (mate,))
+    return StepOutput(parts={fields.rim.part: made, fields.host: changed}, joint=joint)
+
+
+def _check(outer: list[Curve], opening: list[Curve], begins: float, thick: float, wider: float) -> None:
+    """Refuse a lip or recess that leaves too little of the wall, saying what would do."""
+    wall = _wall_mm(outer, opening)
+    room = wall - LEFT_MM - wider - begins
+    if thick > room + 1e-6:
+        works = f"{int(room * 100) / 100:.4g} mm is the most" if room > 0.3 else "the wall is too thin for one"
+        raise StepError(f"The wall is {wall:.3g} mm thick at its thinnest; a lip {thick:.4g} mm thick leaves too little beside it: {works}.", field="thickness")  # fmt: skip
+    if begins and begins - wider < LEFT_MM:
+        raise StepError(f"The groove leaves too little on its inner side: let it begin {LEFT_MM + wider:.3g} mm from the opening or more.", field="begins")  # fmt: skip
+
+
+def _wall_mm(outer: list[Curve], opening: list[Curve]) -> float:
+    """How far apart two loops are where they are nearest: from points of each to the straight pieces between points of the other."""
+    rings = [
+        np.array([p for p, _ in points_along(loop, _LOOKS if len(loop) > 1 else 8 * _LOOKS)])
+        for loop in (outer, opening)
+    ]
+    least = np.inf
+    for one, other in (rings, rings[::-1]):
+        start, way = other, np.roll(other, -1, axis=0) - other
+        rel = one[:, None, :] - start[None]
+        share = np.clip((rel * way).sum(axis=2) / np.maximum((way * way).sum(axis=1), 1e-12), 0.0, 1.0)
+        least = min(least, float(np.linalg.norm(rel - share[..., None] * way, axis=2).min()))
+    return least
+
+
+def _with_mouth(
+    host: kernel.NamedSolid, walls: set[str], frame: Frame, mouth_mm: float, step: str
+) -> kernel.NamedSolid:
+    """Chamfer the edges where what takes the lip comes out at the rim."""
+    sides = {i for wall in walls for i in host.find(wall)}
+    edges = [
+        i
+        for i, (_, (a, b)) in enumerate(host.edges)
+        if (a in sides) != (b in sides) and abs(frame.to_local(kernel.edge_middle(host, i))[2]) < 1e-4
+    ]
+    return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
+
+
+_TONGUE = {"form": ["tongue"]}
+register_joint(
+    JointFamily(
+        step=StepKind(
+            kind="rim",
+            title="Lap or tongue along a rim",
+            group="join",
+            about="Two open parts that meet edge to edge: a lip on one rim, and a recess or groove in the other.",
+            fields=RimFields,
+            specs=(
+                FieldSpec("rim", "rim", "rim with the lip", missing="the rim that the lip stands on"),
+                FieldSpec("host", "part", "part on that rim", missing="the part that stands on it"),
+                FieldSpec(
+                    "form",
+                    "choice",
+                    "what stands on it",
+                    "lap",
+                    (Choice("lap", "a lap inside"), Choice("tongue", "a tongue, from the opening")),
+                ),
+                FieldSpec("begins", "length", "how far from the opening it begins", "1 mm"),
+                FieldSpec("thickness", "length", "thickness", "1 mm"),
+                FieldSpec("height", "length", "height", "3 mm"),
+                FieldSpec("lead", "length", "lead-in chamfer", "0.4 mm"),
+                FieldSpec("mouth", "length", "chamfer at the mouth", "0.5 mm"),
+                *fit_specs("the lip", "the recess"),
+            ),
+            sentence=said(
+                "Join ",
+                "{host}",
+                " to ",
+                "{rim}",
+                " by ",
+                "{form}",
+                (" ", _TONGUE),
+                ("{begins}", _TONGUE),
+                " ",
+                "{thickness}",
+                " thick and ",
+                "{height}",
+                " high, lead-in ",
+                "{lead}",
+                ", mouth ",
+                "{mouth}",
+                "; ",
+                *FIT_SAID,
+                "; a change of the gap lands on ",
+                "{takes}",
+            ),
+            apply=_apply,
+            prepare=drawn_figures,
+            suits=("face",),
+            words="lid housing halves shell lap groove seal edge",
+        ),
+        outer="recess",
+        inner="lip",
+        meeting=_meeting,
+        wanted=wanted_of,
+        goes_in="The lip goes into its recess",
+        holds="without too much play",
+    )
+)
