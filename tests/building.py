@@ -98,6 +98,21 @@ def flat(bench: Bench, part: str, name: str) -> dict[str, object]:
     return {"rule": "flat", "part": part, "face": {"name": name, "seen": seen_face(info).model_dump()}}
 
 
+class Hub(Bench):
+    """A hub Ø 26 × 14 with a 625 bearing sunk into its upper end, and its seat."""
+
+    def __init__(self, sunk: str = "5 mm", across: str = "26 mm", right: str = "0 mm", **seat: Any) -> None:
+        super().__init__(new_project("Hub"))
+        self.do("AddValue", name="wide", formula=across)
+        fields = {"shape": "cylinder", "across": "wide", "high": "14 mm", "on": {"rule": "base", "plane": "ground"}}
+        _, self.hub = self.do("AddStep", kind="body", fields=fields, new_part={"name": "Hub"})
+        top = next(n for names in self.evaluate().parts[self.hub].solid.names for n in names if n.endswith("/end"))
+        on = {"on": flat(self, self.hub, top), "sunk": sunk, "right": right}
+        step, self.bearing = self.do("AddStep", kind="shelf", fields=on, new_part={"name": "Bearing"})
+        self.thing = flat(self, self.bearing, f"{step}/side")
+        (self.seat,) = self.do("AddStep", kind="seat", fields={"thing": self.thing, "host": self.hub, **seat})
+
+
 class Feeder(Bench):
     """A hopper with rounded corners, shelled from below, and a floor that plugs in."""
 

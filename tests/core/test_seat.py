@@ -7,30 +7,12 @@ import random
 from typing import Any
 
 import pytest
-from building import Bench, flat
+from building import Hub
 
-from dovejoint.core.document import new_project
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.simulator import Machine, hidden_of
 from dovejoint.simulator.trying import try_out
-
-GROUND = {"rule": "base", "plane": "ground"}
-
-
-class Hub(Bench):
-    """A hub Ø 26 × 14 with a 625 bearing sunk into its upper end, and its seat."""
-
-    def __init__(self, sunk: str = "5 mm", across: str = "26 mm", right: str = "0 mm", **seat: Any) -> None:
-        super().__init__(new_project("Hub"))
-        self.do("AddValue", name="wide", formula=across)
-        fields = {"shape": "cylinder", "across": "wide", "high": "14 mm", "on": GROUND}
-        _, self.hub = self.do("AddStep", kind="body", fields=fields, new_part={"name": "Hub"})
-        top = next(n for names in self.evaluate().parts[self.hub].solid.names for n in names if n.endswith("/end"))
-        on = {"on": flat(self, self.hub, top), "sunk": sunk, "right": right}
-        step, self.bearing = self.do("AddStep", kind="shelf", fields=on, new_part={"name": "Bearing"})
-        self.thing = flat(self, self.bearing, f"{step}/side")
-        (self.seat,) = self.do("AddStep", kind="seat", fields={"thing": self.thing, "host": self.hub, **seat})
 
 
 def lost(wall: float, deep: float = 5.0, mouth: float = 0.4) -> float:

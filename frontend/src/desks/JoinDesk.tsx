@@ -7,6 +7,7 @@ import { atLimits, send, shownChips, shownJoints, startDraft, useStore } from '.
 import { StateMark, tint } from '../widgets/Lozenge'
 import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
+import { Hold } from './Hold'
 import { useProfile } from './OnPrinter'
 import { Working } from './Working'
 
@@ -76,7 +77,7 @@ function Card({ joint: kept }: { joint: Joint }) {
       {joint.wanted_mm && (
         <>
           <dl className="mt-2">
-            <Gap word="wanted" more={`${fields.fit === 'iso' ? `ISO 286 ${fields.zones}` : fields.fit} fit`} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
+            <Gap word="wanted" more={fields.fit ? `${fields.fit === 'iso' ? `ISO 286 ${fields.zones}` : fields.fit} fit` : ''} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
             {joint.drawn_mm !== null && (
               <Gap word="drawn" more={fields.halves === 'both' ? 'as it was made' : `${mm(joint.drawn_mm - joint.wanted_mm.target)} more than the target, for this printer`} figure={mm(joint.drawn_mm)} />
             )}
@@ -137,7 +138,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               </div>
             </>
           )}
-          <p className="mt-3">Fit</p>
+          {fits.length > 0 && <p className="mt-3">Fit</p>}
           <div role="group" aria-label="fit" className="mt-1 flex flex-wrap">
             {fits.map((fit) => (
               <button
@@ -157,6 +158,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               <b>{Math.round(joint.chance.holds * 100)}</b>; {joint.working && joint.working.kept < 0.995 ? 'both, and within the limits below,' : 'both'} in <b>{Math.round(joint.chance.fits * 100)}</b>.
             </p>
           )}
+          <Hold joint={kept} />
           {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given}</p>}
           {joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
             <p className="mt-1 text-[13.5px]">

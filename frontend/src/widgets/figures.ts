@@ -6,7 +6,7 @@ export function length(mm: number, unit: string, digits = 2): string {
 
 /** From one length to another, with the unit said once. */
 export const range = (low: number, high: number, unit: string): string =>
-  `${length(low, unit).replace(` ${unit}`, '')} – ${length(high, unit)}`
+  `${length(low, unit).replace(` ${unit}`, '')} ${low < 0 || high < 0 ? 'to' : '–'} ${length(high, unit)}`
 
 /** A figure of a reading with its unit; kernels give mm, mm² and rad. */
 export function rowText(row: { kind: string; figure: number }, unit: string): string {

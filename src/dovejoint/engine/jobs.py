@@ -30,6 +30,7 @@ from ..core.formats import (
 from ..core.formats.picture import picture
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
+from ..core.joints.hold import make_it_hold
 from ..core.printing.coupons import make_coupon
 from ..core.printing.prints import PrintCache, layer_report, print_report
 from ..core.profiles import profile_of
@@ -75,6 +76,7 @@ __all__ = [
     "outline_in_job",
     "outline_job",
     "print_job",
+    "hold_job",
     "solve_for_job",
 ]
 
@@ -382,6 +384,13 @@ def solve_for_job(
     found = solve_for(project, _results, one, two, what, target, value)
     reached = None if math.isnan(found.reached) else found.reached
     return {"formula": found.formula, "reached": reached, "message": found.message}
+
+
+def hold_job(document: str, joint: str, chance: float) -> dict[str, Any]:
+    """The figures that bring a joint's chance to what is asked, or why none does. Raises CommandError."""
+    project = check(json.loads(document))
+    found = make_it_hold(project, joint, chance, _results, _gaps)
+    return {"now": found.now, "offers": [o.as_dict() for o in found.offers], "message": found.message}
 
 
 def look_job(document: str, step: str, pick: str, what: str) -> str:

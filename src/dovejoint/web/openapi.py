@@ -55,6 +55,13 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         s.SolveForIn,
         s.SolveForOut,
     ),
+    (
+        "post",
+        "/api/projects/{id}/hold",
+        "The figures that bring a joint's chance to what is asked, or why none does",
+        s.HoldIn,
+        s.HoldOut,
+    ),
     ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),
     ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),

@@ -40,6 +40,7 @@ from .shapes import (
     DragIn,
     ExportIn,
     FiguresIn,
+    HoldIn,
     LightsIn,
     LookIn,
     MeasureIn,
@@ -299,6 +300,12 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         second = data.second.model_dump_json() if data.second else None
         words = (data.first.model_dump_json(), second, data.what, target, data.value)
         return jsonify(engine.work(jobs.solve_for_job, engine.text(project), *words, wait_s=60.0))
+
+    @blueprint.post("/projects/<id>/hold")
+    def hold(id: str) -> Response:
+        data = HoldIn.model_validate(body())
+        document = engine.text(store.get(id).project)
+        return jsonify(engine.work(jobs.hold_job, document, data.joint, data.chance, wait_s=60.0))
 
     @blueprint.post("/projects/<id>/say")
     def say(id: str) -> Response:

@@ -122,6 +122,31 @@ class SolveForOut(Shape):
     message: str
 
 
+class HoldIn(Shape):
+    """Which joint should hold in how many prints (a share)."""
+
+    joint: str = Field(max_length=40)
+    chance: float = Field(ge=0.05, le=0.99)
+
+
+class OfferOut(Shape):
+    """One figure that would do, and the command that makes it so."""
+
+    says: str
+    before: str
+    after: str
+    chance: float
+    command: dict[str, Any]
+
+
+class HoldOut(Shape):
+    """The chance as it is, and the figures that bring it to what is asked; or why none does."""
+
+    now: float
+    offers: list[OfferOut]
+    message: str
+
+
 class RowOut(Shape):
     """A figure in mm, mm² or rad by its kind, with the places between which it was taken."""
 

@@ -44,8 +44,10 @@ class Law:
 
 
 def even_zones(gap_mm: float, mating: Mating) -> tuple[tuple[Side, ...], ...]:
-    """The same gap on all sides of each of a joint's zones, as it is drawn."""
-    return (even_sides(gap_mm, mating.round_hole),) * (len(mating.ways) // 2)
+    """The same gap on all sides of each of a joint's zones, as it is drawn. Where both ways are one the halves meet in that only."""
+    pairs = zip(mating.ways[::2], mating.ways[1::2], strict=True)
+    one_way: tuple[Side, ...] = ((gap_mm, 1.0, 0.0), (gap_mm, -1.0, 0.0))
+    return tuple(one_way if a == b else even_sides(gap_mm, mating.round_hole) for a, b in pairs)
 
 
 def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> Law:
