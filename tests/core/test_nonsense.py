@@ -163,6 +163,18 @@ class Zoo(Bench):
             if k == 0:
                 rim = flat(self, cup, f"{cup_step}/end")
         self.add("rim", rim=rim, host=cup)
+        self.add("body", "Socket's foot", wide="30 mm", deep="30 mm", high="5 mm", right="500 mm")
+        cup = flat(self, self.made[1], f"{self.made[0]}/end")
+        self.add(
+            "body",
+            "Post's plate",
+            wide="30 mm",
+            deep="30 mm",
+            high="4 mm",
+            right="500 mm",
+            on={**at, "origin": [0, 0, 36]},
+        )
+        self.add("ball", cup=cup, post=flat(self, self.made[1], f"{self.made[0]}/start"))
         self.steps["body"] = body
         self.add(
             "snap_hook",

@@ -1,5 +1,5 @@
 """Worked examples of joints: a jar with a printed thread, a hatch that snaps into its housing, a hub with bought bearings,
-a mast's bracket with a rail, a round housing in two halves."""
+a mast's bracket with a rail, a round housing in two halves, a panel on a ball."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from ..core.document import Project
 from .builds import GROUND
 from .making import Drawing, Making
 
-__all__ = ["make_bracket", "make_hatch", "make_housing", "make_jar", "make_vane_hub"]
+__all__ = ["make_bracket", "make_hatch", "make_housing", "make_jar", "make_panel", "make_vane_hub"]
 
 
 def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
@@ -289,6 +289,38 @@ def make_housing() -> Project:
                 title="The screws",
                 note="From below, where no rain comes; they cut their own thread into the posts, which are twice as wide as they are.",
             )
+    return making.project
+
+
+def make_panel() -> Project:
+    """The holder of the solar panel on a ball, so that it can be aimed at the winter sun."""
+    making = Making("Panel on a ball")
+    do = making.do
+    for name, formula in (("wide", "70 mm"), ("deep", "48 mm"), ("ball", "16 mm"), ("apart", "36 mm")):
+        do("AddValue", name=name, formula=formula)
+    foot_step, foot = do(
+        "AddStep", kind="body", name="foot", new_part={"name": "Foot"},
+        fields={"shape": "cylinder", "across": "2.4*ball", "high": "6 mm", "on": GROUND},
+    )  # fmt: skip
+    on = _face(foot, f"{foot_step}/end", "top of the foot", at=[0.0, 0.0, 6.0], direction=[0.0, 0.0, 1.0])
+    under = _plane(making, "under the panel", "6 mm + apart")
+    tray_step, tray = do(
+        "AddStep", kind="body", name="tray", new_part={"name": "Panel tray"}, fields={"wide": "wide", "deep": "deep", "high": "5 mm", "on": under},
+    )  # fmt: skip
+    above = _plane(making, "bed of the panel", "6 mm + apart + 2 mm")
+    do("AddStep", kind="body", name="room for the panel", fields={
+        "wide": "wide - 4 mm", "deep": "deep - 4 mm", "high": "5 mm", "on": above, "operation": "cut", "part": tray,
+    })  # fmt: skip
+    below = _face(tray, f"{tray_step}/start", "underside of the tray", at=[0.0, 0.0, 42.0], direction=[0.0, 0.0, -1.0])
+    (ball,) = do(
+        "AddStep", kind="ball", name="aim", fields={"cup": on, "post": below, "ball": "ball", "neck": "ball/2", "finger": "ball - 1 mm", "floor": "7 mm"},
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=ball,
+        title="The ball",
+        note="Snug, so that it keeps where it is turned to; the fingers are long and thin, for they are printed upright, where layers part most easily.",
+    )
     return making.project
 
 

@@ -59,7 +59,8 @@ def _arm(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) 
     """An arm whose nose must get past a wall: its curvature summed from the root on, with shear, and a root that is not as round as drawn."""
     undercut = a["undercut"] + a["gap"] - gap_mm
     if undercut < f.felt:
-        return Outcome("loose", "The nose slips off: there is hardly any undercut.")
+        return Outcome("loose", "It slips out: there is hardly any undercut.")
+    called, many = a.get("called", "arm"), a.get("many", 1)
     bend = undercut * (1 - f.gives)
     stuff = a["stuff"]
     modulus = stuff["modulus_mpa"] * f.stiff
@@ -79,16 +80,18 @@ def _arm(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) 
     weak = 1 - (1 - f.across) * stuff["upright"] * stuff["plastic"]
     once = stuff["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06)
     if strain > once:
-        return Outcome("broke", "The arm cracked at its root on the way in.")
+        return Outcome("broke", f"The {called} cracked at its root on the way in.")
     if a["often"] and strain > once * f.again:
-        return Outcome("broke", "It snapped in and held, but after some dozen times the arm was cracked at its root.")
+        return Outcome(
+            "broke", f"It snapped in and held, but after some dozen times the {called} was cracked at its root."
+        )
     friction, slope = stuff["friction"] * f.rough, math.tan(a["lead"])
     left = 1 - friction * slope
-    push = force * (friction + slope) / left if left > 0 else math.inf
+    push = many * force * (friction + slope) / left if left > 0 else math.inf
     if push > MALLET_N:
         return Outcome("too tight", "The slope locks: it cannot be pushed in.")
     out = 1 - friction * math.tan(min(a["back"], math.pi / 2 - 1e-6))
-    pull = force * (friction + math.tan(a["back"])) / out if out > 0 else math.inf
+    pull = many * force * (friction + math.tan(a["back"])) / out if out > 0 else math.inf
     holds = "does not let go by pulling" if not pull < MALLET_N else f"lets go at about {pull:.0f} N"
     return Outcome("good", f"It snapped in with about {push:.0f} N and {holds}.")
 
