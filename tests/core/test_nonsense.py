@@ -175,6 +175,23 @@ class Zoo(Bench):
             on={**at, "origin": [0, 0, 36]},
         )
         self.add("ball", cup=cup, post=flat(self, self.made[1], f"{self.made[0]}/start"))
+        self.add("body", "Left leaf", wide="30 mm", deep="40 mm", high="5 mm", right="560 mm")
+        left = self.made[1]
+        self.add("body", "Right leaf", wide="30 mm", deep="40 mm", high="5 mm", right="590.5 mm")
+        (between,) = self.do("AddStep", kind="sketch", fields={"plane": {**at, "origin": [575.25, 0, 5]}})
+        line = next(
+            m
+            for m in self.do("DrawLine", step=between, start={"at": [0, -15]}, end={"at": [0, 15]})
+            if m.startswith("l")
+        )
+        self.add(
+            "hinge",
+            "Pin",
+            first=left,
+            second=self.made[1],
+            axis={"rule": "axis_line", "step": between, "line": line},
+            long="30 mm",
+        )
         self.steps["body"] = body
         self.add(
             "snap_hook",

@@ -1,5 +1,6 @@
 """Worked examples of joints: a jar with a printed thread, a hatch that snaps into its housing, a hub with bought bearings,
-a mast's bracket with a rail, a round housing in two halves, a panel on a ball."""
+a mast's bracket with a rail, a round housing in two halves, a panel on a ball, a
+flap that is printed with its hinge."""
 
 from __future__ import annotations
 
@@ -9,7 +10,7 @@ from ..core.document import Project
 from .builds import GROUND
 from .making import Drawing, Making
 
-__all__ = ["make_bracket", "make_hatch", "make_housing", "make_jar", "make_panel", "make_vane_hub"]
+__all__ = ["make_bracket", "make_flap", "make_hatch", "make_housing", "make_jar", "make_panel", "make_vane_hub"]
 
 
 def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
@@ -320,6 +321,40 @@ def make_panel() -> Project:
         step=ball,
         title="The ball",
         note="Snug, so that it keeps where it is turned to; the fingers are long and thin, for they are printed upright, where layers part most easily.",
+    )
+    return making.project
+
+
+def make_flap() -> Project:
+    """A flap over the cable's way, printed in one go with its frame: the pin of its hinge grows with the frame, free of the flap."""
+    making = Making("Cable flap")
+    do = making.do
+    for name, formula in (("wide", "44 mm"), ("deep", "30 mm"), ("thick", "4 mm"), ("barrel", "9 mm")):
+        do("AddValue", name=name, formula=formula)
+    top = _plane(making, "top", "thick")
+    size = {"wide": "deep", "deep": "wide", "high": "thick", "on": GROUND}
+    _, frame = do(
+        "AddStep", kind="body", name="frame", new_part={"name": "Frame"}, fields={**size, "right": "-(deep/2 + 0.3 mm)"}
+    )
+    _, flap = do(
+        "AddStep", kind="body", name="flap", new_part={"name": "Flap"}, fields={**size, "right": "deep/2 + 0.3 mm"}
+    )
+    board = Drawing(making, "axis", plane=top)
+    (line,) = board.path((0, -10), (0, 10), construction=True)
+    board.do("TieSketch", kind="midpoint", of=["origin", *board.points(line)])
+    board.do("SizeSketch", kind="length", of=[line], formula="wide - 4 mm")
+    (hinge,) = do(
+        "AddStep", kind="hinge", name="hinge",
+        fields={
+            "first": frame, "second": flap, "axis": {"rule": "axis_line", "step": board.step, "line": line}, "long": "wide - 4 mm", "across": "barrel",
+            "pin": "in_place", "fit": "loose",
+        },
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=hinge,
+        title="The hinge",
+        note="Loose, for what is printed in place must come free of itself: a gap that the nozzle can open, not one that a hand can close.",
     )
     return making.project
 

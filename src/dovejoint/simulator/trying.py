@@ -171,6 +171,17 @@ def _rail(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     return Outcome("good", f"It slides by hand, with {left / math.cos(a['slant']):.2f} mm of play to each side.")
 
 
+def _hinge(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A pin in its knuckles: what is printed in place grows together where strings and sagging beads bridge the gap."""
+    bridged = 0.04 + 0.08 * dice.random()
+    if a["in_place"] and gap_mm < bridged:
+        return Outcome("too tight", "It does not turn: the pin grew together with its holes.")
+    if not a["in_place"] and gap_mm < 0.0:
+        return Outcome("too tight", "The pin does not go through all knuckles.")
+    wobble = math.degrees(2 * max(gap_mm, 0.0) / a["held"])
+    return Outcome("good", f"It turns freely, with {wobble:.1f}° of wobble.")
+
+
 def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A screw in its hole: too fine for the layers it does not start; with crests rounded off it may jump over."""
     if a["upright"] and a["pitch"] / a["layer"] < f.layers:
@@ -183,7 +194,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
-    "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "thread": _thread,
+    "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "hinge": _hinge, "thread": _thread,
 }  # fmt: skip
 
 

@@ -1,6 +1,17 @@
 """One file for each joint family: both halves' geometry and its calculation. Importing registers them all."""
 
-from . import ball, fastener, plug_in_lip, rail, rim, seat, shaft_in_bore, snap_hook, thread  # registered by import
+from . import (  # registered by import
+    ball,
+    fastener,
+    hinge,
+    plug_in_lip,
+    rail,
+    rim,
+    seat,
+    shaft_in_bore,
+    snap_hook,
+    thread,
+)
 from .assess import JointReport, assess, assess_by_formula
 from .stack import with_stacks
 
@@ -10,6 +21,7 @@ __all__ = [
     "assess_by_formula",
     "ball",
     "fastener",
+    "hinge",
     "plug_in_lip",
     "rail",
     "rim",

@@ -1,0 +1,262 @@
+"""Hinge: knuckles in turn on two parts about one axis, round a pin of its own or one that is printed in place.
+
+The barrel stands where the axis is; each knuckle grows together with its own part, and the other part is cut free round it. The gap is that between the pin and the holes
+of the second part; a pin that is printed in place belongs to the first.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+
+from .. import solid as kernel
+from ..errors import StepError
+from ..quantities.markers import Length, Number, PartMark
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe.picks import AxisPick, axis_of
+from ..solid import Axis
+from .family import (  # fmt: skip
+    FIT_SAID,
+    OUTER_SHARE,
+    FitFields,
+    JointFamily,
+    Meeting,
+    Per,
+    drawn_figures,
+    fit_specs,
+    register_joint,
+    wanted_of,
+)
+from .rounds import mouth_frame, seen_axis
+from .working import Draws, Given, Plot, Result, Working
+
+__all__ = ["HingeFields"]
+
+#: what is left of a knuckle round its hole, mm
+LEFT_MM = 1.0
+
+
+class HingeFields(FitFields):
+    """``first`` has the outer knuckles, ``second`` those between them. ``clear`` is the room round and beside the knuckles, ``shift`` moves the barrel along."""
+
+    first: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
+    second: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
+    axis: AxisPick | None = None
+    long: Length = "40 mm"
+    shift: Length = "0 mm"
+    across: Length = "9 mm"
+    knuckles: Number = "5"
+    clear: Length = "0.4 mm"
+    pin: Literal["own", "in_place"] = "own"
+    part: Annotated[str, PartMark("changes", "pin=own"), Field(max_length=40)] = ""
+    diameter: Length = "4 mm"
+
+
+def _per(fields: HingeFields) -> Per:
+    return "diameter"
+
+
+def _meeting(fields: HingeFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    along, size = seen_axis(ctx, fields.axis), figures.get("diameter", 0.0)
+    frame = mouth_frame(along, "upper") if along is not None else None
+    inner = fields.part if fields.pin == "own" else fields.first
+    return Meeting(fields.second, inner, frame, (size, size), round_hole=True)
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: HingeFields = ctx.fields
+    if fields.axis is None:
+        raise StepError("Pick the axis that it turns about: an edge, or a line.", field="axis")
+    if fields.first == fields.second:
+        raise StepError("A hinge is between two parts.", field="second")
+    first, second = ctx.part(fields.first, "first"), ctx.part(fields.second, "second")
+    if fields.pin == "own" and ctx.has_part(fields.part):
+        raise StepError("The pin is made by an earlier step; the joint makes its own.", field="part")
+    found = axis_of(ctx, fields.axis, "axis").upward()
+    frame = found.frame_at(_middle(found, first, second) + ctx.number("shift"), turned=False)
+    long, across, diameter = ctx.positive("long", "The length"), ctx.positive("across", "The barrel"), ctx.positive("diameter", "The pin")  # fmt: skip
+    clear, drawn = ctx.positive("clear", "The room beside the knuckles"), ctx.number("drawn")
+    count = ctx.number("knuckles")
+    if abs(count - round(count)) > 1e-9 or not 3 <= round(count) <= 25 or round(count) % 2 == 0:
+        raise StepError(f"There is an odd number of knuckles from 3 to 25, and it is {count:.4g}.", field="knuckles")
+    n = round(count)
+    each = (long - (n - 1) * clear) / n
+    if each < 1.5:
+        raise StepError(f"So many knuckles are {max(each, 0.0):.2g} mm long each; take fewer, or a longer barrel.", field="knuckles")  # fmt: skip
+    share = OUTER_SHARE[fields.takes]
+    hole, pin = diameter / 2 + share * drawn, diameter / 2 - (1 - share) * drawn
+    if across / 2 - hole < LEFT_MM:
+        raise StepError(f"The pin leaves too little of the knuckles: a barrel of {2 * (hole + LEFT_MM):.4g} mm at least.", field="across")  # fmt: skip
+    if pin < 0.5:
+        raise StepError("The gap leaves nothing of the pin; make it thicker.", field="diameter")
+    spans = [(-long / 2 + k * (each + clear), -long / 2 + k * (each + clear) + each) for k in range(n)]
+    mine = {"first": spans[::2], "second": spans[1::2]}
+    made = {}
+    for name, state, others in (("first", first, spans[1::2]), ("second", second, spans[::2])):
+        free = [kernel.bar(frame, across / 2 + clear, low - clear, high + clear, ctx.id, f"{name}-free({k + 1})") for k, (low, high) in enumerate(others)]  # fmt: skip
+        body = _freed(state.solid, free, ctx.id)
+        bars = [kernel.bar(frame, across / 2, low, high, ctx.id, f"knuckle({2 * k + (1 if name == 'first' else 2)})") for k, (low, high) in enumerate(mine[name])]  # fmt: skip
+        grown = kernel.fuse(body, bars, ctx.id)
+        if grown.lumps > max(state.solid.lumps, body.lumps):
+            raise StepError("Not all knuckles touch their part; bring the axis nearer to it, or make the barrel wider.", field=name)  # fmt: skip
+        if body.lumps > state.solid.lumps:
+            raise StepError("Cut free round the knuckles that part falls to pieces; make the barrel thinner or shorter.", field=name)  # fmt: skip
+        made[name] = grown
+    bore = kernel.bar(frame, hole, -long / 2 - 1.0, long / 2 + 1.0, ctx.id, "hole")
+    made["second"] = kernel.cut(made["second"], [bore], ctx.id)
+    parts = {fields.second: made["second"]}
+    stick = kernel.bar(frame, pin, -long / 2, long / 2, ctx.id, "pin")
+    if fields.pin == "own":
+        made["first"] = kernel.cut(made["first"], [bore], ctx.id)
+        parts[fields.part] = stick
+    else:
+        made["first"] = kernel.fuse(made["first"], [stick], ctx.id)
+    parts[fields.first] = made["first"]
+    inner = fields.part if fields.pin == "own" else fields.first
+    low, high = spans[1][0], spans[-2][1]
+    spare = 0.02 * (high - low)
+    mate = Mate(
+        outer=(f"{ctx.id}/hole",), inner=(f"{ctx.id}/pin",), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(2 * hole, 2 * hole),
+        round_hole=True, reach_mm=drawn + 0.5,
+    )  # fmt: skip
+    return StepOutput(parts=parts, joint=JointShape(fields.second, inner, drawn, (mate,)))
+
+
+def _middle(axis: Axis, first: PartState, second: PartState) -> float:
+    """Where along the axis the stretch that both parts share has its middle."""
+    along = axis.frame_at(0.0, turned=False)
+    spans = [kernel.prism_extent([p.solid], along) for p in (first, second)]
+    low, high = max(s[0] for s in spans), min(s[1] for s in spans)
+    if high - low < 1.0:
+        raise StepError("The two parts do not lie beside each other along that axis; pick another.", field="axis")
+    return (low + high) / 2
+
+
+def _freed(body: kernel.NamedSolid, free: list[kernel.NamedSolid], step: str) -> kernel.NamedSolid:
+    """A part cut free round the other's knuckles, where it reaches there at all."""
+    tools = [t for t in free if kernel.common(body, t)[0] > 1e-6]
+    return kernel.cut(body, tools, step) if tools else body
+
+
+# ---- what the hand-book works out ------------------------------------------------------------------------------------
+
+
+def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
+    mate = shape.mates[0]
+    return {"held": (mate.high_mm - mate.low_mm) / 0.96}
+
+
+def _works(draws: Draws) -> Working:
+    """How far the leaf wobbles, and whether a pin that is printed in place comes loose at all."""
+    fields: HingeFields = draws.fields
+    f = draws.figures
+    gap = np.maximum(draws.gap_mm, 0.0)
+    held = draws.facts["held"]
+    wobble = np.degrees(np.arctan2(2 * gap, held))
+    results = [
+        Result("play of the pin", 2 * gap, "mm", note="on diameter"),
+        Result("the second part wobbles by", wobble, "°", note="from end to end of its knuckles"),
+    ]
+    if fields.pin == "in_place":
+        results.insert(
+            0,
+            Result(
+                "gap that opens",
+                draws.gap_mm,
+                "mm",
+                0.1,
+                "least",
+                "it is fused",
+                "a side; practice, for a nozzle of 0.4 mm",
+            ),
+        )
+    givens = (
+        Given("pin", f["diameter"], "mm"), Given("barrel", f["across"], "mm"), Given("knuckles", f["knuckles"], ""),
+        Given("from end to end of the second part's knuckles", held, "mm"), Given("room beside and round the knuckles, as drawn", f["clear"], "mm"),
+    )  # fmt: skip
+    across = np.linspace(0.0, max(0.5, 2 * float(gap[0])), 11)
+    points = tuple((float(a), math.degrees(math.atan2(2 * float(a), held))) for a in across)
+    acts = {"kind": "hinge", "held": held, "in_place": fields.pin == "in_place"}
+    return Working(
+        "Hinge", givens, tuple(results), (Plot("gap, mm a side", "wobble, degrees", points, None, (float(gap[0]), float(wobble[0]))),),
+        "A straight pin in holes in one line. How far it turns before the parts meet is not in it: look at the model.", acts,
+    )  # fmt: skip
+
+
+_OWN = {"pin": ["own"]}
+register_joint(
+    JointFamily(
+        step=StepKind(
+            kind="hinge",
+            title="Hinge",
+            group="join",
+            about="Knuckles in turn on two parts, round a pin of its own or one that is printed in place.",
+            fields=HingeFields,
+            specs=(
+                FieldSpec("first", "part", "part with the outer knuckles", missing="the part with the outer knuckles"),
+                FieldSpec("second", "part", "part with those between", missing="the other part"),
+                FieldSpec("axis", "axis", "axis", missing="an edge or line that it turns about"),
+                FieldSpec("long", "length", "length of the barrel", "40 mm"),
+                FieldSpec("shift", "length", "along from the middle", "0 mm"),
+                FieldSpec("across", "length", "diameter of the barrel", "9 mm"),
+                FieldSpec("knuckles", "number", "how many knuckles", "5"),
+                FieldSpec("clear", "length", "room round and beside them", "0.4 mm"),
+                FieldSpec(
+                    "pin",
+                    "choice",
+                    "what pin",
+                    "own",
+                    (Choice("own", "a pin of its own:"), Choice("in_place", "a pin printed in place")),
+                ),
+                FieldSpec("part", "part", "new part"),
+                FieldSpec("diameter", "length", "diameter of the pin", "4 mm"),
+                *fit_specs("the pin", "the holes"),
+            ),
+            sentence=said(
+                "Hinge ",
+                "{first}",
+                " and ",
+                "{second}",
+                " about ",
+                "{axis}",
+                ": a barrel Ø ",
+                "{across}",
+                ", ",
+                "{long}",
+                " long, ",
+                "{shift}",
+                " along, of ",
+                "{knuckles}",
+                " knuckles with ",
+                "{clear}",
+                " round them; ",
+                "{pin}",
+                (" ", _OWN),
+                ("{part}", _OWN),
+                ", Ø ",
+                "{diameter}",
+                "; ",
+                *FIT_SAID,
+                "; a change of the gap lands on ",
+                "{takes}",
+            ),
+            apply=_apply,
+            prepare=drawn_figures,
+            suits=("edge",),
+            words="turn pivot knuckle pin lid door flap leaf",
+        ),
+        outer="hole",
+        inner="pin",
+        meeting=_meeting,
+        wanted=wanted_of,
+        goes_in="The pin goes through",
+        holds="without too much play",
+        per=_per,
+        facts=_facts,
+        works=_works,
+    )
+)
