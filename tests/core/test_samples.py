@@ -10,7 +10,7 @@ from building import Bench
 
 from dovejoint.core.recipe.links import links
 from dovejoint.core.recipe.names import find_edges, find_faces
-from dovejoint.sample import SAMPLES
+from dovejoint.sample import SAMPLES, picture_of
 
 
 def bench_of(name: str) -> Bench:
@@ -205,3 +205,8 @@ def test_no_pick_lands_on_another_face_when_values_change(name: str) -> None:
             tried += 1
         bench.set(named, formula)
     assert tried >= 8, "within sensible ranges most changes give a sound model"
+
+
+def test_every_sample_has_its_picture() -> None:
+    for name in SAMPLES:
+        assert picture_of(name).startswith(b"\x89PNG"), name

@@ -21,7 +21,7 @@ from ..solid import Frame, Vec3
 from .working import Draws, Working
 
 __all__ = [
-    "FIT_SAID", "OUTER_SHARE", "BedEdge", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
+    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "stands_on", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
     "wanted_of",
 ]  # fmt: skip
 
@@ -74,6 +74,18 @@ FIT_SAID = (
     (" to ", {"fit": ["own"]}),
     ("{most}", {"fit": ["own"]}),
 )
+
+
+def another(project: Project, *taken: str) -> str:
+    """The newest printed part that is none of these; empty where there is none."""
+    return next((p.id for p in reversed(project.parts) if p.role == "printed" and p.id not in taken), "")
+
+
+def stands_on(project: Project, part: str) -> str:
+    """The part on which the step that made another one put it; empty where it stands on none."""
+    step = next((s for s in project.recipe if s.fields.get("part") == part), None)
+    places = (step.fields.get("on"), step.fields.get("at")) if step is not None else ()
+    return next((str(p["part"]) for p in places if isinstance(p, Mapping) and p.get("part")), "")
 
 
 #: the share of a gap that the outer half takes, by which half takes its change

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -28,7 +28,7 @@ from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext
 from ..shelf import thing_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, cross, dot, length, scale, sub, unit
-from .family import BedEdge, JointFamily, Meeting, Per, drawn_figures, register_joint
+from .family import BedEdge, JointFamily, Meeting, Per, another, drawn_figures, register_joint, stands_on
 from .rounds import ring_of, round_pick, span_along
 from .working import Draws, Given, Result, Working
 
@@ -409,6 +409,16 @@ def _works(draws: Draws) -> Working | None:
     )  # fmt: skip
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """Under its head is most likely what the screw was put on, and it turns into another part."""
+    screw = fields.get("screw")
+    if answered != "screw" or not isinstance(screw, Mapping):
+        return {}
+    host = stands_on(project, str(screw.get("part"))) or another(project, str(screw.get("part")))
+    into = another(project, host, str(screw.get("part")))
+    return {k: v for k, v in (("host", host), ("into", into)) if v}
+
+
 _NUT = {"end": ["nut"]}
 register_joint(
     JointFamily(
@@ -493,6 +503,7 @@ register_joint(
                 "{edge}",
             ),
             apply=_apply,
+            begin=_begin,
             prepare=_prepare,
             suits=("face",),
             words="screw bolt nut insert boss clearance counterbore countersink tap",

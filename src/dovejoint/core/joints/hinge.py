@@ -8,24 +8,26 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
+from ..document import Project
 from ..errors import StepError
 from ..quantities.markers import Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis
-from .family import (  # fmt: skip
+from .family import (
     FIT_SAID,
     OUTER_SHARE,
     FitFields,
     JointFamily,
     Meeting,
     Per,
+    another,  # fmt: skip
     drawn_figures,
     fit_specs,
     register_joint,
@@ -187,6 +189,14 @@ def _works(draws: Draws) -> Working:
     )  # fmt: skip
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """The last two parts, as long as nobody said which."""
+    if answered:
+        return {}
+    second = another(project)
+    return {"first": another(project, second), "second": second}
+
+
 _OWN = {"pin": ["own"]}
 register_joint(
     JointFamily(
@@ -245,6 +255,7 @@ register_joint(
                 "{takes}",
             ),
             apply=_apply,
+            begin=_begin,
             prepare=drawn_figures,
             suits=("edge",),
             words="turn pivot knuckle pin lid door flap leaf",

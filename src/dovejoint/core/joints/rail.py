@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -17,6 +17,7 @@ from pydantic import Field
 from .. import solid as kernel
 from ..calculators.materials import ACROSS_LAYERS
 from ..calculators.play import Dovetail
+from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
@@ -31,6 +32,7 @@ from .family import (
     FitFields,
     JointFamily,
     Meeting,
+    another,
     drawn_figures,
     fit_specs,
     register_joint,
@@ -289,6 +291,15 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
     return {"engaged": (mate.high_mm - mate.low_mm) / 0.96}
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """The other half is another part than the one that was pointed at."""
+    picked = fields.get("base")
+    if answered != "base" or not isinstance(picked, Mapping):
+        return {}
+    host = another(project, str(picked.get("part")))
+    return {"host": host} if host else {}
+
+
 _TAIL, _TEE = {"profile": ["dovetail"]}, {"profile": ["tee"]}
 register_joint(
     JointFamily(
@@ -374,6 +385,7 @@ register_joint(
                 "{takes}",
             ),
             apply=_apply,
+            begin=_begin,
             prepare=drawn_figures,
             suits=("plane", "part", "face"),
             words="dovetail slide tongue groove key T slot guide rail",

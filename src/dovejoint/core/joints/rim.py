@@ -7,12 +7,13 @@ middle it is a tongue, and the other part gets a groove. The gap is that between
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
+from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length, PartMark
@@ -21,13 +22,14 @@ from ..solid import Curve, Frame
 from ..solid.facename import as_part
 from ..solid.frame import scale
 from ..solid.outline import extent, points_along
-from .family import (  # fmt: skip
+from .family import (
     FIT_SAID,
     OUTER_SHARE,
     BedEdge,
     FitFields,
     JointFamily,
     Meeting,
+    another,  # fmt: skip
     drawn_figures,
     fit_specs,
     register_joint,
@@ -180,6 +182,15 @@ def _with_mouth(
     return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """The other half is another part than the one that was pointed at."""
+    picked = fields.get("rim")
+    if answered != "rim" or not isinstance(picked, Mapping):
+        return {}
+    host = another(project, str(picked.get("part")))
+    return {"host": host} if host else {}
+
+
 _TONGUE = {"form": ["tongue"]}
 register_joint(
     JointFamily(
@@ -229,6 +240,7 @@ register_joint(
                 "{takes}",
             ),
             apply=_apply,
+            begin=_begin,
             prepare=drawn_figures,
             suits=("face",),
             words="lid housing halves shell lap groove seal edge",

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from pydantic import Field
@@ -17,6 +17,7 @@ from pydantic import Field
 from .. import solid as kernel
 from ..calculators.materials import ACROSS_LAYERS
 from ..calculators.press import Rings
+from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
@@ -24,16 +25,18 @@ from ..quantities.markers import Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import cross, length, scale, sub
-from .family import (  # fmt: skip
+from .family import (
     FIT_SAID,
     BedEdge,
     FitFields,
     JointFamily,
     Meeting,
     Per,
+    another,
     drawn_figures,
     fit_specs,
     register_joint,
+    stands_on,  # fmt: skip
     wanted_of,
 )
 from .pressed import pressed
@@ -296,6 +299,15 @@ def _crushed(draws: Draws) -> Working:
     )  # fmt: skip
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """The part that takes a thing is most likely the one that it was put on."""
+    thing = fields.get("thing")
+    if answered != "thing" or not isinstance(thing, Mapping):
+        return {}
+    host = stands_on(project, str(thing.get("part"))) or another(project, str(thing.get("part")))
+    return {"host": host} if host else {}
+
+
 _RIBS, _LEDGE, _FLOOR = {"grip": ["ribs"]}, {"rests": ["ledge"]}, {"rests": ["floor"]}
 register_joint(
     JointFamily(
@@ -371,6 +383,7 @@ register_joint(
                 (" on diameter", {"fit": ["own"]}),
             ),
             apply=_apply,
+            begin=_begin,
             prepare=drawn_figures,
             suits=("face",),
             words="press bearing magnet pin bushing pocket crush ribs bought",
