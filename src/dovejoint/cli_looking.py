@@ -7,11 +7,14 @@ import csv
 import io
 import json
 import math
+from pathlib import Path
 from typing import Any
 
 from .core.document import Project, ThingPick
 from .core.errors import CommandError
-from .core.recipe import Evaluation, ResultCache, evaluate, links, read
+from .core.joints.family import is_joint
+from .core.joints.gapmap import as_csv, as_ply, map_of
+from .core.recipe import Evaluation, ResultCache, evaluate, kind_of, links, read
 from .core.recipe.labels import of_part
 from .core.recipe.names import seen_edge, seen_face
 
@@ -30,6 +33,11 @@ def add_commands(commands: Any, project_of: Any) -> None:
     )
     measure.add_argument("--json", action="store_true")
     measure.set_defaults(run=lambda a: _measure(project_of(a.file), a))
+    mapped = commands.add_parser("map", help="a joint's gap on both its halves, as points: CSV or PLY")
+    mapped.add_argument("file")
+    mapped.add_argument("joint", help="the joint's name, or the number of its step")
+    mapped.add_argument("--out", required=True, help="a file that ends in .csv or .ply")
+    mapped.set_defaults(run=lambda a: _map(project_of(a.file), a))
     linked = commands.add_parser("links", help="what of one part others are built on")
     linked.add_argument("file")
     linked.add_argument("--json", action="store_true")
@@ -38,6 +46,26 @@ def add_commands(commands: Any, project_of: Any) -> None:
     parts.add_argument("file")
     parts.add_argument("--csv", action="store_true", help="as comma-separated values")
     parts.set_defaults(run=lambda a: _parts(project_of(a.file), a))
+
+
+def _map(project: Project, arguments: argparse.Namespace) -> int:
+    form = Path(arguments.out).suffix.lower()
+    if form not in (".csv", ".ply"):
+        raise CommandError("A map is written as CSV or PLY; name a file that ends so.")
+    asked = arguments.joint
+    steps = [s for k, s in enumerate(project.recipe, 1) if is_joint(s) and asked in (s.name, str(k), kind_of(s).title)]
+    if not steps:
+        names = ", ".join(f"“{s.name or kind_of(s).title}”" for s in project.recipe if is_joint(s))
+        raise CommandError(f"There is no joint “{asked}”; there is {names or 'none'}.")
+    halves, wanted = map_of(project, evaluate(project, ResultCache()), steps[0].id)
+    data = as_csv(project, halves) if form == ".csv" else as_ply(halves)
+    Path(arguments.out).write_bytes(data)
+    gaps = [g for _, half in halves if len(half.gaps) for g in (half.gaps.min(), half.gaps.max())]
+    if gaps:
+        print(f"  {min(gaps):.3f} to {max(gaps):.3f} mm as drawn, square to the faces; wanted as printed {wanted.least_mm:.2f} to {wanted.most_mm:.2f}")  # fmt: skip
+    else:
+        print("  The halves face each other nowhere.")
+    return 0
 
 
 def _things(project: Project, evaluation: Evaluation) -> dict[str, ThingPick]:

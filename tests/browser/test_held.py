@@ -157,3 +157,27 @@ def test_joints_keep_their_gaps_when_the_parts_around_them_change(
         hands.idle()
     hands.gauge(joint).click()
     expect(page.locator(f'[data-joint="{joint}"]')).to_contain_text("of 100")
+
+
+def test_the_gap_is_shown_as_colours_and_read_by_pointing(hands: Hands, page: Page) -> None:
+    hands.sample()
+    hands.gauge("Floor in hopper").click()
+    card = page.locator("[data-gapmap]")
+    card.get_by_role("button", name="Show the gap on both halves").click()
+    expect(card).to_contain_text("Drawn gap, mm a side, square to the faces: here 0.35 to 0.35")
+    box = page.locator("#stage canvas").first.bounding_box()
+    assert box
+    probe = page.locator("[data-probe]")
+    for share in range(30, 95, 2):
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] * share / 100)
+        hands.idle()
+        if probe.is_visible():
+            break
+    expect(probe).to_contain_text("0.350 mm a side, on")
+    # a change of the model takes the colours away: they are of the model as it was
+    hands.desk("Shape")
+    expect(probe).to_be_hidden()
+    hands.set("wall", "2 mm")
+    hands.idle()
+    hands.gauge("Floor in hopper").click()
+    expect(card.get_by_role("button", name="Show the gap on both halves")).to_be_visible()

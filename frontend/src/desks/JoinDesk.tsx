@@ -7,6 +7,7 @@ import { atLimits, send, shownChips, shownJoints, startDraft, useStore } from '.
 import { StateMark, tint } from '../widgets/Lozenge'
 import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
+import { GapScale } from './GapScale'
 import { Hold } from './Hold'
 import { useProfile } from './OnPrinter'
 import { Working } from './Working'
@@ -151,6 +152,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               </button>
             ))}
           </div>
+          <GapScale joint={kept} />
           <Distribution joint={kept} />
           {joint.chance && (
             <p className={`mt-2 ${joint.state === 'well' ? '' : tint(joint.state)}`}>

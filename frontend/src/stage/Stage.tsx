@@ -16,6 +16,7 @@ import { Notes } from './Notes'
 import { Plate } from './Plate'
 import { PointList } from './PointList'
 import { ReadingCard } from './ReadingCard'
+import { length } from '../widgets/figures'
 import { ScaleBar } from './ScaleBar'
 import { type Hit, Viewer, type ViewName } from './viewer'
 
@@ -54,6 +55,7 @@ export function Stage() {
   const limits = useStore((s) => s.limits)
   const laying = useStore((s) => s.laying)
   const sheer = useStore((s) => s.sheer)
+  const gapMap = useStore((s) => s.gapMap)
   const left = useWorkshop((s) => s.left)
   const printed = useWorkshop((s) => s.prints?.parts)
   const onBed = desk === 'print' && !board && !other
@@ -95,7 +97,7 @@ export function Stage() {
         const first = viewer.empty && parts.length > 0
         viewer.setParts(
           parts.map((p) => ({
-            id: p.id, name: p.name, hash: p.mesh, things: told.get(p.things) ?? null, ghost: !!board || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
+            id: p.id, name: p.name, hash: p.mesh, things: told.get(p.things) ?? null, ghost: !!board || !!gapMap || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
             colour: looks.split(',').find((l) => l.startsWith(`${p.id} `))?.split(' ')[1] ?? p.colour,
           })),
           blobs,
@@ -113,7 +115,7 @@ export function Stage() {
     return () => {
       stale = true
     }
-  }, [viewer, report, hidden, sheer, board, looks, onBed, left, printed])
+  }, [viewer, report, hidden, sheer, !!gapMap, board, looks, onBed, left, printed]) // eslint-disable-line react-hooks/exhaustive-deps
 
   // outlines show while they are picked, while there is nothing else, and for a sketch that has the focus
   const focusStep = useStore((s) => s.focusStep)
@@ -168,6 +170,14 @@ export function Stage() {
     return litUp.length ? [...litUp, ...selected] : selected.slice()
   }, [litUp, selected, loaded, sketches])
   useEffect(() => viewer?.setMarks(marks, hover ?? pointer?.hit.thing ?? null), [viewer, marks, hover, pointer, loaded])
+
+  const [probed, setProbed] = useState<{ gap: number; part: string; x: number; y: number } | null>(null)
+  useEffect(() => {
+    if (!viewer) return
+    viewer.setGapMap(gapMap, gapMap?.band ?? null)
+    viewer.onProbe = (found, x, y) => setProbed(found && { ...found, x, y })
+    setProbed(null)
+  }, [viewer, gapMap])
 
   useEffect(() => {
     if (!viewer) return
@@ -246,6 +256,11 @@ export function Stage() {
       {viewer && !board && !onBed && !other && <Notes viewer={viewer} frameCount={frame} />}
       {viewer && !board && !onBed && !other && desk === 'shape' && !upto && <Grip viewer={viewer} frameCount={frame} />}
       {viewer && onBed && <Plate viewer={viewer} loaded={loaded} />}
+      {viewer && probed && (
+        <div data-probe className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(probed.x + 14, viewer.size.width - 230), top: probed.y + 16 }}>
+          <b className="fig">{length(probed.gap, 'mm', 3)}</b> a side, on {report?.parts.find((p) => p.id === probed.part)?.name}
+        </div>
+      )}
       {viewer && !board && pointer && !verbs && (
         <div className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(pointer.x + 14, viewer.size.width - 230), top: pointer.y + 16 }}>
           {pointer.hit.label}

@@ -13,6 +13,7 @@ import type { FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d, Things } from './blob'
+import { type Band, type GapMap, dispose, groupOf, probe } from './gapmap'
 import { Section } from './section'
 
 Mesh.prototype.raycast = acceleratedRaycast
@@ -57,6 +58,8 @@ export class Viewer {
   onFrame: () => void = () => {}
   onClick: (hit: Hit | null, event: PointerEvent) => void = () => {}
   onHover: (hit: Hit | null, x: number, y: number) => void = () => {}
+  /** Over a map of a gap: what it is there. */
+  onProbe: (found: { gap: number; part: string } | null, x: number, y: number) => void = () => {}
   onView: (view: ViewName | 'square' | null) => void = () => {}
   filter: Filter = { face: true, edge: true, region: false, line: false }
   /** While the board is open the view stays square on and only pans and zooms. */
@@ -77,6 +80,7 @@ export class Viewer {
   private ground = new Group()
   private planes = new Group()
   private paths = new Group()
+  private gapMap: Group | null = null
   /** Where parts stand when they are not as modelled: on the plate. */
   private places = new Map<string, Matrix4>()
   /** What stands above this height is not shown, mm. */
@@ -148,6 +152,10 @@ export class Viewer {
         const at = this.hoverAt
         this.hoverAt = null
         this.onHover(this.hitAt(at.x, at.y), at.x, at.y)
+        if (this.gapMap) {
+          this.ray(at.x, at.y)
+          this.onProbe(probe(this.gapMap, this.raycaster), at.x, at.y)
+        }
       }
     })
   }
@@ -252,6 +260,17 @@ export class Viewer {
   }
 
   /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
+  /** Colours on the halves of a joint, or none. */
+  setGapMap(map: GapMap | null, band: Band | null): void {
+    if (this.gapMap) {
+      this.scene.remove(this.gapMap)
+      dispose(this.gapMap)
+    }
+    this.gapMap = map && band ? groupOf(map, band) : null
+    if (this.gapMap) this.scene.add(this.gapMap)
+    this.invalidate()
+  }
+
   setSection(normal: Vector3 | null, at = 0): void {
     const { section } = this
     const was = section.on

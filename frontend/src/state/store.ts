@@ -2,6 +2,7 @@
 import { create } from 'zustand'
 import { Refusal, api, listen, windowId } from '../api/client'
 import type { Command, FieldOut, Fields, Joint, Kind, Kinds, Limits, ProjectAnswer, ProjectState, Report, Segment } from '../api/client'
+import type { Band, GapMap } from '../stage/gapmap'
 import type { Viewer } from '../stage/viewer'
 import { focusSoon, inStep } from '../widgets/focus'
 import { applyPatch } from './patch'
@@ -43,6 +44,8 @@ interface State {
   hidden: Set<string>
   /** Parts that one looks through and points past. */
   sheer: Set<string>
+  /** A joint's gap shown as colours on its halves, with the wanted band as it is drawn. */
+  gapMap: (GapMap & { band: Band }) | null
   draft: Draft | null
   open: Open | null
   /** The picks of an open pick chip before they are taken, and what they stand for on the stage. */
@@ -85,7 +88,7 @@ interface State {
 }
 
 export const useStore = create<State>(() => ({
-  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, hidden: new Set(), sheer: new Set(),
+  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, hidden: new Set(), sheer: new Set(), gapMap: null,
   draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null, told: '',
@@ -103,7 +106,7 @@ export async function openProject(id: string): Promise<void> {
   stopListening?.()
   set({
     id, project: null, report: null, reportFor: -1, draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, upto: null,
-    uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), sheer: new Set(), said: null, desk: 'shape',
+    uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), sheer: new Set(), gapMap: null, said: null, desk: 'shape',
   })
   const [answer, kinds] = await Promise.all([api.project(id), now().kinds ?? api.kinds()])
   const project = whole(answer, null)

@@ -30,6 +30,7 @@ from ..core.formats import (
 from ..core.formats.picture import picture
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
+from ..core.joints.gapmap import map_report
 from ..core.joints.hold import make_it_hold
 from ..core.printing.coupons import make_coupon
 from ..core.printing.prints import PrintCache, layer_report, print_report
@@ -77,6 +78,7 @@ __all__ = [
     "outline_job",
     "print_job",
     "hold_job",
+    "map_job",
     "solve_for_job",
 ]
 
@@ -391,6 +393,13 @@ def hold_job(document: str, joint: str, chance: float) -> dict[str, Any]:
     project = check(json.loads(document))
     found = make_it_hold(project, joint, chance, _results, _gaps)
     return {"now": found.now, "offers": [o.as_dict() for o in found.offers], "message": found.message}
+
+
+def map_job(document: str, joint: str) -> str:
+    """A joint's gap as a map on both halves, as JSON. Raises CommandError."""
+    project = check(json.loads(document))
+    evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+    return json.dumps(map_report(project, evaluation, joint))
 
 
 def look_job(document: str, step: str, pick: str, what: str) -> str:

@@ -307,6 +307,12 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         document = engine.text(store.get(id).project)
         return jsonify(engine.work(jobs.hold_job, document, data.joint, data.chance, wait_s=60.0))
 
+    @blueprint.get("/projects/<id>/joints/<joint>/map")
+    def gap_map(id: str, joint: str) -> Response:
+        """A joint's gap on both its halves, where they face each other."""
+        text = engine.work(jobs.map_job, engine.text(store.get(id).project), joint, wait_s=60.0)
+        return Response(text, mimetype="application/json")
+
     @blueprint.post("/projects/<id>/say")
     def say(id: str) -> Response:
         """A step that is being written, as its sentence; what is not answered yet stays empty."""

@@ -147,6 +147,24 @@ class HoldOut(Shape):
     message: str
 
 
+class HalfMapOut(Shape):
+    """One half of a joint: triangles' corners (9 floats each) and the gap at each corner (3 each), 32-bit floats in base64; mm."""
+
+    part: str
+    corners: str
+    gaps: str
+
+
+class MapOut(Shape):
+    """A joint's gap on both its halves; ``least`` and ``most`` are of the map's corners (``null``: the halves face each other nowhere)."""
+
+    joint: str
+    halves: list[HalfMapOut]
+    least: float | None
+    most: float | None
+    wanted_mm: WantedOut
+
+
 class RowOut(Shape):
     """A figure in mm, mm² or rad by its kind, with the places between which it was taken."""
 

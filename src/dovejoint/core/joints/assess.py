@@ -215,16 +215,21 @@ class GapCache:
         return self.readings[key]
 
 
+def reach_of(mate: Mate, drawn_mm: float) -> tuple[float, tuple[tuple[float, float], tuple[float, float]] | None]:
+    """How far the other half is looked for, mm, and within which part of the zone's plane."""
+    # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
+    reach = mate.reach_mm or max(2.0, 4 * abs(drawn_mm) + 1.0, min(6.0, min(mate.sizes_mm) / 4))
+    half = (mate.sizes_mm[0] / 2 + reach, mate.sizes_mm[1] / 2 + reach)
+    return reach, (mate.middle_mm, half) if min(mate.sizes_mm) > 0 else None
+
+
 def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
     """The gap over all zones where the halves mate; ``None`` when there is none anywhere."""
     read: list[kernel.GapReadings] = []
     sides: list[tuple[tuple[float, float, float], ...]] = []
     inner_mm: list[tuple[float, float]] = []
     for m in shape.mates:
-        # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
-        reach = m.reach_mm or max(2.0, 4 * abs(shape.drawn_mm) + 1.0, min(6.0, min(m.sizes_mm) / 4))
-        half = (m.sizes_mm[0] / 2 + reach, m.sizes_mm[1] / 2 + reach)
-        within = (m.middle_mm, half) if min(m.sizes_mm) > 0 else None
+        reach, within = reach_of(m, shape.drawn_mm)
         if m.pitch_mm:
             found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)
         else:

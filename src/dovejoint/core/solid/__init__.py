@@ -36,6 +36,7 @@ if TYPE_CHECKING:
         flat_outline,
         flat_section,
     )
+    from .gap_map import HalfMap, gap_map
     from .gaps import gap_readings, zone_mark
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
@@ -125,6 +126,8 @@ _HOME = {
     "exact_distance": "measure",
     "free_length": "probe",
     "least_thickness": "probe",
+    "HalfMap": "gap_map",
+    "gap_map": "gap_map",
     "gap_readings": "gaps",
     "zone_mark": "gaps",
     "thickness_at": "probe",
@@ -232,6 +235,8 @@ __all__ = [
     "free_length",
     "least_thickness",
     "fuse",
+    "HalfMap",
+    "gap_map",
     "gap_readings",
     "zone_mark",
     "largest_that_fits",

@@ -156,11 +156,16 @@ _MIX = np.array([0x9E3779B97F4A7C15, 0xC2B2AE3D27D4EB4F, 0x165667B19E3779F9, 0xD
 
 def first_of_each(keys: NDArray[Any]) -> Index:
     """Indices of the first row of each kind among rows (n, k ≤ 6) of whole numbers: by a mix of each row, ten times faster than sorting rows."""
+    return first_and_back(keys)[0]
+
+
+def first_and_back(keys: NDArray[Any]) -> tuple[Index, Index]:
+    """As :func:`first_of_each`, and for each row which of these it is like."""
     with np.errstate(over="ignore"):
         mixed = (keys.astype(np.int64).view(np.uint64) * _MIX[: keys.shape[1]]).sum(axis=1, dtype=np.uint64)
         mixed ^= mixed >> np.uint64(29)
-    _, first = np.unique(mixed, return_index=True)
-    return np.asarray(first, dtype=np.intp)
+    _, first, back = np.unique(mixed, return_index=True, return_inverse=True)
+    return np.asarray(first, dtype=np.intp), np.asarray(back, dtype=np.intp)
 
 
 def in_small(facets: Facets, most_mm: float, most: int = 60_000) -> Facets:
