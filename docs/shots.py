@@ -109,12 +109,14 @@ def refusal(hands: Hands) -> None:
 
 
 def join(hands: Hands) -> None:
-    """A joint after a later step shaved its lip."""
+    """A joint after a later step shaved its lip: the gap as colours on both halves."""
     hands.hide("Hopper")
     hands.view("left")
     hands.shave("Floor", "left side of the lip", "12 mm", "30 mm", "0.1 mm")
     hands.view("corner")
     hands.gauge("Floor in hopper").click()
+    hands.page.get_by_role("button", name="Show the gap on both halves").click()
+    hands.page.locator("[data-gapmap] figure").wait_for()
 
 
 def cut(hands: Hands) -> None:

@@ -9,7 +9,7 @@ from importlib.resources import files
 from ..core.document import Project
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .feeder import make_feeder
-from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_vane_hub
+from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "picture_of"]
@@ -37,6 +37,7 @@ SAMPLES = {
     "bracket": Sample(make_bracket, "Mast bracket", "a head that slides on a dovetail and hangs on its stop"),
     "housing": Sample(make_housing, "Round housing", "two halves with a lap along their rims, screwed from below"),
     "flap": Sample(make_flap, "Cable flap", "a hinge whose pin is printed in place"),
+    "post": Sample(make_post, "Mast post", "too tall for the bed: split, and rejoined by pegs"),
     "panel": Sample(make_panel, "Panel on a ball", "a socket that springs round a ball and lets it be aimed"),
     "vane-hub": Sample(make_vane_hub, "Vane hub", "bought bearings and a magnet, pressed into their seats"),
     "hatch": Sample(make_hatch, "Snapped hatch", "two hooks that are told whether they break"),

@@ -1,6 +1,6 @@
 """Worked examples of joints: a jar with a printed thread, a hatch that snaps into its housing, a hub with bought bearings,
 a mast's bracket with a rail, a round housing in two halves, a panel on a ball, a
-flap that is printed with its hinge."""
+flap that is printed with its hinge, a post in two pieces."""
 
 from __future__ import annotations
 
@@ -10,7 +10,16 @@ from ..core.document import Project
 from .builds import GROUND
 from .making import Drawing, Making
 
-__all__ = ["make_bracket", "make_flap", "make_hatch", "make_housing", "make_jar", "make_panel", "make_vane_hub"]
+__all__ = [
+    "make_bracket",
+    "make_flap",
+    "make_hatch",
+    "make_housing",
+    "make_jar",
+    "make_panel",
+    "make_post",
+    "make_vane_hub",
+]
 
 
 def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
@@ -355,6 +364,36 @@ def make_flap() -> Project:
         step=hinge,
         title="The hinge",
         note="Loose, for what is printed in place must come free of itself: a gap that the nozzle can open, not one that a hand can close.",
+    )
+    return making.project
+
+
+def make_post() -> Project:
+    """The mast's post, taller than the bed is high: split where it is plain, and rejoined by pegs."""
+    making = Making("Mast post")
+    do = making.do
+    for name, formula in (("tall", "300 mm"), ("across", "42 mm"), ("cable", "14 mm"), ("peg", "6 mm")):
+        do("AddValue", name=name, formula=formula)
+    round_body = {"shape": "cylinder", "high": "tall", "on": GROUND}
+    _, post = do(
+        "AddStep", kind="body", name="post", new_part={"name": "Upper piece"}, fields={**round_body, "across": "across"}
+    )
+    do(
+        "AddStep",
+        kind="body",
+        name="way for the cable",
+        fields={**round_body, "across": "cable", "operation": "cut", "part": post},
+    )
+    middle = _plane(making, "where it is cut", "tall/2")
+    (step, _) = do(
+        "AddStep", kind="split", name="pegs", new_part={"name": "Lower piece"},
+        fields={"part": post, "plane": middle, "pegs": "3", "diameter": "peg", "long": "1.5*peg"},
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=step,
+        title="The cut",
+        note="Three pegs, so that it does not turn; they slide, for glue holds, and the cable keeps its way through the middle.",
     )
     return making.project
 

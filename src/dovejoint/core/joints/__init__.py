@@ -10,6 +10,7 @@ from . import (  # registered by import
     seat,
     shaft_in_bore,
     snap_hook,
+    split,
     thread,
 )
 from .assess import JointReport, assess, assess_by_formula
@@ -28,6 +29,7 @@ __all__ = [
     "seat",
     "shaft_in_bore",
     "snap_hook",
+    "split",
     "thread",
     "with_stacks",
 ]
