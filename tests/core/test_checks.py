@@ -10,6 +10,7 @@ from building import Bench, Feeder, findings
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.profiles import DEFAULT_PROFILE
+from dovejoint.sample.joined import make_hatch
 
 
 def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
@@ -20,7 +21,7 @@ def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
         "gap_band": "wrong",
         "flare": "doubtful",
     }
-    assert len(checks) == 8
+    assert len(checks) == 9
 
 
 def test_overlap_has_its_volume_and_its_middle(bench: Bench) -> None:
@@ -120,5 +121,17 @@ def test_steps_that_fail_or_ask(feeder: Feeder) -> None:
 def test_checks_of_joints_claim_nothing_where_there_is_none(bench: Bench) -> None:
     bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
     checks = {c["check"]: c for c in run_checks(bench.project, bench.evaluate(), [], CheckCache())}
-    assert {name for name, c in checks.items() if c["empty"]} == {"gap_band", "flare"}
+    assert {name for name, c in checks.items() if c["empty"]} == {"gap_band", "bears", "flare"}
     assert "no joint yet" in checks["gap_band"]["well"] and "gap lies" not in checks["gap_band"]["well"]
+
+
+def test_an_arm_that_breaks_is_found_apart_from_its_gap() -> None:
+    bench = Bench(make_hatch())
+    assert findings(bench, "bears") == []
+    bench.set("undercut", "1.6 mm")
+    latch = next(f for f in findings(bench, "bears") if f["says"].startswith("latch"))
+    assert latch["state"] == "wrong" and "the arm breaks in 91 of 100" in latch["says"]
+    assert latch["figure"].startswith("strain where greatest") and latch["limit"].startswith("at most")
+    # its gap is what it was, and is judged as such
+    gap = next(f for f in findings(bench, "gap_band") if f["says"].startswith("latch"))
+    assert gap["state"] == "doubtful" and "breaks" not in gap["says"]

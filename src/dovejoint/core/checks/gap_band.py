@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 
+from ..fits import verdict
 from ..joints import JointReport
 from ..recipe import kind_of
 from .registry import Finding, Model, register_check
@@ -35,13 +37,20 @@ def _(model: Model) -> Iterable[Finding]:
     for joint in model.joints:
         if joint.state in ("well", "failed") or joint.wanted is None or joint.expected is None or joint.chance is None:
             continue
+        state, says = joint.state, joint.says
+        if joint.working is not None:
+            # what breaks is another check's matter: here it is the gap alone
+            alone = max(0.0, joint.chance.goes_in + joint.chance.holds - 1)
+            state, says = verdict(replace(joint.chance, fits=alone))
+            if state == "well":
+                continue
         step = model.project.step(joint.step)
         tight = joint.chance.goes_in < joint.chance.holds
         at = joint.least_at if tight else joint.most_at
         place = None if at is None else tuple((p + q) / 2 for p, q in zip(*at, strict=True))
         yield Finding(
-            "wrong" if joint.state == "wrong" else "doubtful",
-            f"{joint.name or (kind_of(step).title if step else '')}: {joint.says}.",
+            "wrong" if state == "wrong" else "doubtful",
+            f"{joint.name or (kind_of(step).title if step else '')}: {says}.",
             figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm a side",
             limit=f"wanted {joint.wanted.least_mm:.2f} to {joint.wanted.most_mm:.2f}",
             advice=_advice(joint, model.evaluation.at_limits),

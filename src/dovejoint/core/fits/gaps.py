@@ -149,12 +149,16 @@ def chance(wanted: Wanted, expected: Expected) -> Chance:
     return Chance(max(0.0, 1 - (1 - goes_in) * more), max(0.0, 1 - (1 - holds) * more), kept)
 
 
+#: shares of prints from which something is well, and from which doubtful
+WELL, DOUBTFUL = 0.95, 0.6
+
+
 def verdict(chance: Chance) -> tuple[str, str]:
     """A state (well, doubtful, wrong) and what it means in words.
 
     Well from 95 of 100 prints on, doubtful from 60, wrong below.
     """
-    state = "well" if chance.fits >= 0.95 else "doubtful" if chance.fits >= 0.6 else "wrong"
+    state = "well" if chance.fits >= WELL else "doubtful" if chance.fits >= DOUBTFUL else "wrong"
     tight, loose = 1 - chance.goes_in, 1 - chance.holds
     if state == "well" or (state == "doubtful" and abs(tight - loose) < 0.02):
         return state, f"fits in {_of_hundred(chance.fits)} of 100"
