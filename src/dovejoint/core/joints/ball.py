@@ -13,7 +13,6 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.materials import ACROSS_LAYERS, OFTEN
 from ..calculators.rings import Ball, swing_rad
 from ..document.picks import FlatFace
 from ..errors import StepError
@@ -32,6 +31,7 @@ from .family import (  # fmt: skip
     register_joint,
     wanted_of,
 )
+from .flats import two_flats
 from .mating import normal_of
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -81,18 +81,12 @@ def _meeting(fields: BallFields, figures: Mapping[str, float], ctx: StepContext 
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: BallFields = ctx.fields
-    faces = []
-    for pick, field, what in ((fields.cup, "cup", "the face that the socket stands on"), (fields.post, "post", "the face that the post stands on")):  # fmt: skip
-        if pick is None:
-            raise StepError(f"Pick {what}.", field=field)
-        part, found = ctx.faces_named(pick, field)
-        if part.faces[found].kind != "plane":
-            raise StepError(f"Pick {what}: a flat face.", field=field)
-        faces.append((part, part.faces[found]))
+    (carrier, base), (other, far) = two_flats(
+        ctx,
+        (fields.cup, "cup", "the face that the socket stands on"),
+        (fields.post, "post", "the face that the post stands on"),
+    )
     assert fields.cup is not None and fields.post is not None
-    (carrier, base), (other, far) = faces
-    if fields.cup.part == fields.post.part:
-        raise StepError("A joint is between two parts; these two faces belong to one.", field="post")
     if dot(base.normal, far.normal) > OPPOSITE - 1:
         raise StepError("The two faces must look at each other; pick others.", field="post")
     plane = Frame.on_plane(base.at, base.normal)
@@ -179,18 +173,13 @@ def _works(draws: Draws) -> Working:
     ball = Ball(f["ball"], max(deep, 1e-3), f["finger"], f["wall"], count, f["slot"])
     arm = ball.arm
     strain = arm.strain(undercut)
-    weakened = 1 - (1 - ACROSS_LAYERS) * (stuff.upright if stuff.material.plastic else 0.0)
-    often = OFTEN if fields.used == "often" else 1.0
-    limit = stuff.strain_once * weakened * often
+    limit, why = stuff.arm_limit(fields.used == "often", "their roots")
     modulus = float(stuff.modulus_mpa[0])
     pull, angle = ball.pull(modulus, float(draws.friction[0]))
     across = arm.force_n(strain, stuff.modulus_mpa)
     usual = float(across[0])
     pulls = across / usual * pull if usual > 0 else np.zeros_like(across)
     swing = swing_rad(f["ball"], wrap, f["neck"])
-    why = " and ".join(
-        w for w, is_so in (("layers across their roots", weakened < 0.75), ("bent often", often < 1)) if is_so
-    )
     results = (
         Result("undercut as printed, a side", undercut, "mm", LEAST_HOLD_MM, "least", "it falls out"),
         Result("strain at the fingers' roots", 100 * strain, "%", 100 * limit, "most", "a finger breaks", f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..calculators.materials import ACROSS_LAYERS
 from ..calculators.press import PressFit, Rings
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -27,9 +26,7 @@ def pressed(draws: Draws) -> Working:
     )  # fmt: skip
     interference = np.maximum(-2 * draws.gap_mm, 0.0)
     fit = rings.pressed(interference)
-    # the wall is pulled round the bore: with the axis upright along its layers, lying across them
-    weakened = ACROSS_LAYERS + (1 - ACROSS_LAYERS) * outer.upright if outer.material.plastic else 1.0
-    limit = outer.strain_once * weakened
+    limit, weakened = outer.round_limit()
     push = fit.push_n(draws.friction, length)
     apart = outer.expansion_per_k - inner.expansion_per_k
     warm = rings.pressed(interference - d * apart * WARMER_K)

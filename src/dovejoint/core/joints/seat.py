@@ -15,7 +15,6 @@ import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..calculators.materials import ACROSS_LAYERS
 from ..calculators.press import Rings
 from ..document import Project
 from ..document.picks import FlatFace
@@ -267,8 +266,7 @@ def _crushed(draws: Draws) -> Working:
     rings = Rings(d, d + 2 * facts["wall"], 0.0, outer.modulus_mpa, outer.material.poisson, inner.modulus_mpa, inner.material.poisson)  # fmt: skip
     hoop = pressure * ((rings.outside_mm**2 + d**2) / (rings.outside_mm**2 - d**2))
     strain = (hoop + outer.material.poisson * pressure) / outer.modulus_mpa
-    weakened = ACROSS_LAYERS + (1 - ACROSS_LAYERS) * outer.upright if outer.material.plastic else 1.0
-    limit = outer.strain_once * weakened
+    limit, _ = outer.round_limit()
     stands = f["clear"] - draws.wanted.target_mm
     results = (
         Result("ribs flattened by", over, "mm", ROOM_SHARE * stands, "most", "the wall meets the thing", f"{ROOM_SHARE:.0%} of the {stands:.2f} mm that they stand out"),

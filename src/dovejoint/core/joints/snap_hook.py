@@ -15,7 +15,6 @@ import numpy as np
 
 from .. import solid as kernel
 from ..calculators.arms import Arm, friction_factor, locking_angle_rad
-from ..calculators.materials import ACROSS_LAYERS, OFTEN
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
@@ -24,6 +23,7 @@ from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext
 from ..solid import Arc, Curve, Frame, Line, Vec3
 from ..solid.frame import add, cross, dot, scale, sub
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
+from .flats import two_flats
 from .mating import normal_of
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -88,21 +88,12 @@ def _frame(origin: Vec3, wall: Vec3, base: Vec3) -> Frame:
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: SnapHookFields = ctx.fields
-    faces = []
-    for pick, field, what in (
+    (carrier, base), (host, wall) = two_flats(
+        ctx,
         (fields.base, "base", "the face that the hook stands on"),
         (fields.wall, "wall", "the wall that it snaps into"),
-    ):
-        if pick is None:
-            raise StepError(f"Pick {what}.", field=field)
-        part, found = ctx.faces_named(pick, field)
-        if part.faces[found].kind != "plane":
-            raise StepError(f"Pick {what}: a flat face.", field=field)
-        faces.append((part, part.faces[found]))
-    (carrier, base), (host, wall) = faces
+    )
     assert fields.base is not None and fields.wall is not None
-    if fields.base.part == fields.wall.part:
-        raise StepError("A joint is between two parts; these two faces belong to one.", field="wall")
     if abs(dot(base.normal, wall.normal)) > SQUARE:
         raise StepError("The wall must stand square to the face that the hook stands on; pick another.", field="wall")
     middle = add(wall.at, scale(base.normal, dot(sub(base.at, wall.at), base.normal)))
@@ -256,10 +247,7 @@ def _works(draws: Draws) -> Working:
     bend = np.maximum(f["undercut"] + f["drawn"] - draws.gap_mm, 0.0)
     root = arm.strain(bend)
     strain = root * times
-    # the arm stands along the joint's axis: printed upright its layers lie across its root
-    weakened = 1 - (1 - ACROSS_LAYERS) * (stuff.upright if stuff.material.plastic else 0.0)
-    often = OFTEN if fields.used == "often" else 1.0
-    limit = stuff.strain_once * weakened * often
+    limit, why = stuff.arm_limit(fields.used == "often", "its root")
     across = arm.force_n(root, stuff.modulus_mpa)
     # where nothing bends nothing is held, however steep the slope
     with np.errstate(invalid="ignore"):
@@ -267,9 +255,6 @@ def _works(draws: Draws) -> Working:
             np.where(bend > 0, across * friction_factor(draws.friction, f[slope]), 0.0) for slope in ("lead", "back")
         )
     locked = float(np.mean(~np.isfinite(out)))
-    why = " and ".join(
-        w for w, is_so in (("layers across its root", weakened < 0.75), ("bent often", often < 1)) if is_so
-    )
     allowed = arm.bend_for(limit / times)
     lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
     results = (

@@ -16,7 +16,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from ..calculators.materials import Material
+from ..calculators.materials import ACROSS_LAYERS, OFTEN, Material
 from ..fits import Expected, Wanted
 from ..profiles import Mating
 from ..profiles.borne import borne_of, shares_of
@@ -48,6 +48,18 @@ class Stuff:
     def bears(self) -> Array:
         """What is borne in each case, as a share of the usual."""
         return self.strain_once / self.material.strain_once[1]
+
+    def arm_limit(self, often: bool, roots: str) -> tuple[Array, str]:
+        """The strain that an arm along the joint's axis bears at its root, and why that is less than the material's own: printed upright its layers lie across
+        the root (``roots`` says whose), and what comes back again and again bears less."""
+        weakened = 1 - (1 - ACROSS_LAYERS) * (self.upright if self.material.plastic else 0.0)
+        why = ((f"layers across {roots}", weakened < 0.75), ("bent often", often))
+        return self.strain_once * weakened * (OFTEN if often else 1.0), " and ".join(w for w, is_so in why if is_so)
+
+    def round_limit(self) -> tuple[Array, float]:
+        """The strain that a wall round the joint's axis bears, and the share of the material's own that it is: lying, its layers are pulled apart."""
+        share = ACROSS_LAYERS + (1 - ACROSS_LAYERS) * self.upright if self.material.plastic else 1.0
+        return self.strain_once * share, share
 
     def usual(self) -> dict[str, float]:
         """Its usual figures, for those who try the joint."""
