@@ -202,3 +202,41 @@ def test_one_sentence_holds_three_parts_and_a_part_stands_in_it_once() -> None:
     clear = 4.5 + 2 * held.taken()
     assert 30 * 30 * 4 - held.volume(plate) == pytest.approx(disc(clear, 4), rel=1e-6)
     assert BASE - held.volume(held.base) == pytest.approx(disc(clear, 14) + chamfer(clear / 2), rel=1e-6)
+
+
+def test_a_screw_that_stands_aslant_has_the_same_holes() -> None:
+    """All of it on a plane that is turned in space: the volumes are those of the level one."""
+    aslant = {"rule": "fixed", "origin": [3, -5, 8], "x": [0.6, 0.0, 0.8], "y": [-0.48, 0.8, 0.36]}
+    bench = Bench(new_project("Aslant"))
+    size = {"wide": "40 mm", "deep": "40 mm"}
+    foot, base = bench.do(
+        "AddStep", kind="body", fields={**size, "high": "14 mm", "on": aslant}, new_part={"name": "Base"}
+    )
+    plate, lid = bench.do(
+        "AddStep",
+        kind="body",
+        fields={**size, "high": "6 mm", "on": flat(bench, base, f"{foot}/end")},
+        new_part={"name": "Lid"},
+    )
+    # a face's frame counts from the world's origin: the middle of the lid is told by its round edge's stead
+    top = (
+        bench.evaluate()
+        .parts[lid]
+        .faces[next(i for i, f in enumerate(bench.evaluate().parts[lid].faces) if f.names[0] == f"{plate}/end")]
+    )
+    at = {"rule": "fixed", "origin": list(top.at), "x": aslant["x"], "y": aslant["y"]}
+    shelf, screw = bench.do(
+        "AddStep",
+        kind="shelf",
+        fields={"what": "socket screw", "thread": "M4", "long": "16 mm", "on": at, "sunk": "4 mm"},
+        new_part={"name": "Screw"},
+    )
+    (step,) = bench.do(
+        "AddStep", kind="fastener", fields={"screw": flat(bench, screw, f"{shelf}/shank"), "host": lid, "into": base}
+    )
+    level = Held(screw={"sunk": "4 mm"})
+    taken = bench.joint().drawn.gap_mm - level.joint().drawn.gap_mm
+    assert bench.message(step) == "" and abs(taken) < 0.15
+    clear, head = 4.5 + 2 * (level.taken() + taken), 7 + 2 * (0.3 + level.taken() + taken)
+    assert LID - bench.volume(lid) == pytest.approx(disc(clear, 2) + disc(head, 4) + chamfer(clear / 2), rel=1e-5)
+    assert BASE - bench.volume(base) == pytest.approx(disc(3.4 + 2 * (level.taken() + taken), 15.0 - 1.0), rel=1e-5)

@@ -7,8 +7,9 @@ import random
 from typing import Any
 
 import pytest
-from building import Hub
+from building import Bench, Hub, flat
 
+from dovejoint.core.document import new_project
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.simulator import Machine, hidden_of
@@ -125,3 +126,25 @@ def test_seats_on_hidden_machines(grip: str) -> None:
     assert good / 150 == pytest.approx(reports[0].chance.fits, abs=0.14), (good, reports[0].chance.fits)
     if grip == "ribs":
         assert good / 150 > 0.8
+
+
+def test_a_seat_aslant_goes_as_deep_as_its_thing() -> None:
+    aslant = {"rule": "fixed", "origin": [3, -5, 8], "x": [0.6, 0.0, 0.8], "y": [-0.48, 0.8, 0.36]}
+    bench = Bench(new_project("Aslant"))
+    _, hub = bench.do(
+        "AddStep",
+        kind="body",
+        fields={"shape": "cylinder", "across": "26 mm", "high": "14 mm", "on": aslant},
+        new_part={"name": "Hub"},
+    )
+    step, bearing = bench.do(
+        "AddStep", kind="shelf", fields={"on": aslant, "sunk": "-9 mm"}, new_part={"name": "Bearing"}
+    )
+    (seat,) = bench.do(
+        "AddStep", kind="seat", fields={"thing": flat(bench, bearing, f"{step}/side"), "host": hub, "mouth": "0 mm"}
+    )
+    # raised by 9 it ends with the hub
+    assert bench.message(seat) == ""
+    gap = bench.joint().drawn.gap_mm
+    assert HUB - bench.volume(hub) == pytest.approx(math.pi * (8 + gap) ** 2 * 5, rel=1e-5)
+    assert bench.joint().measured.least_mm == pytest.approx(gap, abs=0.002)

@@ -29,7 +29,7 @@ from ..shelf import thing_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, cross, dot, length, scale, sub, unit
 from .family import BedEdge, JointFamily, Meeting, Per, another, drawn_figures, register_joint, stands_on
-from .rounds import ring_of, round_pick, span_along
+from .rounds import extent_along, ring_of, round_pick, span_along
 from .working import Draws, Given, Result, Working
 
 __all__ = ["FastenerFields"]
@@ -131,10 +131,6 @@ class _Screw:
     head_high: float
     sunk: bool
 
-    @property
-    def axis(self) -> Axis:
-        return Axis(self.frame.origin, self.frame.z)
-
 
 def _screw(ctx: StepContext) -> _Screw:
     part, _, face = round_pick(ctx, ctx.fields.screw, "screw", hollow=False)
@@ -143,7 +139,7 @@ def _screw(ctx: StepContext) -> _Screw:
         raise StepError(f"What is picked has Ø {2 * face.radius_mm:.4g} mm, which is no metric screw; pick the shank of one.", field="screw")  # fmt: skip
     axis = face.axis.upward()
     low, high = span_along(face, axis)
-    bottom, top = kernel.prism_extent([part.solid], axis.frame_at(0.0, turned=False))
+    bottom, top = extent_along(part, axis.frame_at(0.0, turned=False))
     headed_up = top - high >= low - bottom
     frame = axis.frame_at(high if headed_up else low, turned=not headed_up)
     high_of_head = max(top - high, low - bottom)
@@ -211,7 +207,7 @@ def _note(ctx: StepContext, last: kernel.NamedSolid, screw: _Screw, stretch: tup
     enters = mouth - max(tip, stretch[0])
     if fields.end == "nut" and fields.nut is not None:
         nut, _ = ctx.faces_named(fields.nut, "nut")
-        if tip > kernel.prism_extent([nut.solid], screw.frame)[0] + 1e-6:
+        if tip > extent_along(nut, screw.frame)[0] + 1e-4:
             return "The screw ends within its nut; take a longer one."
         return ""
     wanted = {"self": LONG_ENOUGH * d, "tapped": LONG_ENOUGH * d, "insert": d}.get(fields.end, 0.0)
@@ -329,7 +325,7 @@ def _nut_pocket(ctx: StepContext, solid: kernel.NamedSolid, screw: _Screw, taken
         raise StepError("The nut does not stand in line with the screw; move one of them.", field="nut")
     room = ctx.number("head")
     flats = 2 * (away + room / 2 + taken)
-    low, high = kernel.prism_extent([nut.solid], screw.frame)
+    low, high = extent_along(nut, screw.frame)
     bottom = kernel.prism_extent([solid], screw.frame)[0]
     x = unit(face.normal)
     turned = Frame(screw.frame.origin, x, cross(screw.frame.z, x))

@@ -33,7 +33,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .rounds import mouth_frame, seen_axis
+from .rounds import extent_along, mouth_frame, seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["HingeFields"]
@@ -131,7 +131,7 @@ def _apply(ctx: StepContext) -> StepOutput:
 def _middle(axis: Axis, first: PartState, second: PartState) -> float:
     """Where along the axis the stretch that both parts share has its middle."""
     along = axis.frame_at(0.0, turned=False)
-    spans = [kernel.prism_extent([p.solid], along) for p in (first, second)]
+    spans = [extent_along(p, along) for p in (first, second)]
     low, high = max(s[0] for s in spans), min(s[1] for s in spans)
     if high - low < 1.0:
         raise StepError("The two parts do not lie beside each other along that axis; pick another.", field="axis")

@@ -39,7 +39,7 @@ from .family import (
     wanted_of,
 )
 from .mating import normal_of
-from .rounds import seen_axis
+from .rounds import extent_along, seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["RailFields"]
@@ -180,12 +180,12 @@ def _apply(ctx: StepContext) -> StepOutput:
     made = kernel.fuse(carrier.solid, [rail], ctx.id)
     if made.lumps > carrier.solid.lumps:
         raise StepError("The rail would stand beside that face; move it onto it.", field="aside")
-    low, high = kernel.prism_extent([host.solid], frame)
+    low, high = extent_along(host, frame)
     ends = {"through": (low - 1.0, high + 1.0), "far": (low - 1.0, length / 2 + drawn), "near": (-length / 2 - drawn, high + 1.0)}[fields.slot]  # fmt: skip
     if fields.slot != "through" and not low + 0.2 < ends[1 if fields.slot == "far" else 0] < high - 0.2:
         raise StepError("The rail does not end within that part, so there is nothing to stop at; let the slot go through.", field="slot")  # fmt: skip
     floor = widened.places[-1][1]
-    if kernel.prism_extent([host.solid], _across(frame))[1] < floor + 0.4:
+    if extent_along(host, _across(frame))[1] < floor + 0.4:
         raise StepError(f"The slot, {floor:.3g} mm deep, leaves nothing over it; make that part thicker, or the rail lower.", field="high")  # fmt: skip
     slot = _prism(widened.down_to(-1.0), frame, *ends, ctx.id, "slot")
     changed = kernel.cut(host.solid, [slot], ctx.id)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from .. import solid as kernel
 from ..document.picks import FlatFace
 from ..errors import PickError, StepError
@@ -12,7 +14,7 @@ from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, dot, scale, sub
 
-__all__ = ["IN_LINE_MM", "mouth_frame", "ring_of", "round_pick", "seen_axis", "span_along"]
+__all__ = ["IN_LINE_MM", "extent_along", "mouth_frame", "ring_of", "round_pick", "seen_axis", "span_along"]
 
 #: halves that were both there before must stand in one line within this, mm
 IN_LINE_MM = 0.5
@@ -47,6 +49,12 @@ def round_pick(
     if found.hollow != hollow:
         raise StepError(f"That is {'the outside of a shaft' if hollow else 'a bore'}; pick {what}.", field=field)
     return part, index, found
+
+
+def extent_along(part: PartState, frame: Frame) -> tuple[float, float]:
+    """The lowest and the highest place of a part over a frame's plane, mm, however it lies to the axes (by its triangles)."""
+    heights = (part.mesh.positions.astype(np.float64) - np.array(frame.origin)) @ np.array(frame.z)
+    return float(heights.min()), float(heights.max())
 
 
 def ring_of(frame: Frame, radius_mm: float, height_mm: float, count: int) -> list[tuple[Vec3, Vec3]]:

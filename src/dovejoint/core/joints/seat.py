@@ -39,7 +39,7 @@ from .family import (
     wanted_of,
 )
 from .pressed import pressed
-from .rounds import mouth_frame, ring_of, round_pick, span_along
+from .rounds import extent_along, mouth_frame, ring_of, round_pick, span_along
 from .shaft_in_bore import bore_facts, with_mouth
 from .working import Draws, Given, Plot, Result, Working
 
@@ -126,7 +126,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         raise StepError("The ribs must stand out of the wall: give more room round the thing.", field="clear")
     axis = face.axis.upward()
     lower = fields.end == "lower"
-    ends = kernel.prism_extent([thing.solid], axis.frame_at(0.0, turned=False))
+    ends = extent_along(thing, axis.frame_at(0.0, turned=False))
     mouth_at = _mouth(host, axis, radius + max(clear, 0.0) + WALL_MM, ends, lower)
     frame = axis.frame_at(mouth_at, turned=lower)
     # heights in the frame, whose z points out of the mouth
@@ -138,7 +138,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     if not 0 <= mouth < deep / 2:
         raise StepError(f"The chamfer at the mouth is from 0 to {deep / 2:.3g} mm here.", field="mouth")
     through = fields.rests == "through"
-    floor = min(kernel.prism_extent([host.solid], frame)[0], -deep) - 1.0
+    floor = min(extent_along(host, frame)[0], -deep) - 1.0
     made = kernel.cut(host.solid, [kernel.bar(frame, radius + clear, floor if through else -deep, 1.0, ctx.id, "seat")], ctx.id)  # fmt: skip
     if not through:
         made = _opened_below(ctx, made, frame, radius, deep, floor)
