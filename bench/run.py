@@ -25,6 +25,8 @@ from building import Bench  # noqa: E402
 
 from dovejoint.core.document import apply, command_from, dump, new_project  # noqa: E402
 from dovejoint.core.joints.assess import GapCache, assess, assess_by_formula  # noqa: E402
+from dovejoint.core.joints.gapmap import map_of  # noqa: E402
+from dovejoint.core.joints.hold import make_it_hold  # noqa: E402
 from dovejoint.core.joints.thread import PROFILES  # noqa: E402
 from dovejoint.core.printing.prints import PrintCache, layer_report, print_report  # noqa: E402
 from dovejoint.core.recipe import ResultCache, evaluate  # noqa: E402
@@ -32,7 +34,7 @@ from dovejoint.core.sketch import Constraint, Sketch, add_rectangle, drag, solve
 from dovejoint.core.solid import GROUND, Circle, ConeEnd, Line, cut, find_regions, prism, threaded_bar  # noqa: E402
 from dovejoint.core.solid.mesh import SCREEN_CHORD_MM, SCREEN_TURN_RAD  # noqa: E402
 from dovejoint.engine import Engine, KillableExecutor, Pool, channel, jobs  # noqa: E402
-from dovejoint.sample import make_feeder  # noqa: E402
+from dovejoint.sample import SAMPLES, make_feeder  # noqa: E402
 from dovejoint.store import Database, ProjectStore, ResultStore  # noqa: E402
 
 results: dict[str, Any] = {}
@@ -225,6 +227,55 @@ def threads() -> None:
     ratio = statistics.median(o / r for o, r in zip(ours, raw, strict=True))
     tell("its geometry beside the bare solids and the bare cut", f"{ratio:.2f} x", "<= 1.3 x")
     tell("its gap read exactly, all round and along, and worked out", f"{statistics.median(read):.0f} ms", "<= 500 ms")
+
+
+def joined() -> None:
+    """Every sample of joints: all gaps read and judged anew, the map of a gap, the figures that would make one hold, and 30 gauges by formula."""
+    for name in ("bracket", "housing", "flap", "panel", "vane-hub", "post", "hatch"):
+        bench = Bench(SAMPLES[name].make())
+        made = bench.evaluate()
+        ours = timed(lambda b=bench, e=made: assess(b.project, e, GapCache()))
+        tell(f"all joints of {name}, read on the solids and worked out", f"{ours:.0f} ms", "-")
+    feeder = Bench(make_feeder())
+    made, joint = feeder.evaluate(), feeder.joint()
+    maps = []
+    for _ in range(5):
+        start = time.perf_counter()
+        halves, _ = map_of(feeder.project, made, joint.step)
+        maps.append((time.perf_counter() - start) * 1000)
+    triangles = sum(len(h.gaps) for _, h in halves)
+    tell(
+        f"the map of the feeder's gap, {triangles} triangles",
+        f"{statistics.median(maps):.0f} ms",
+        "<= 500 ms for 50 000",
+    )
+    bench = Bench(SAMPLES["hatch"].make())
+    bench.set("undercut", "1.3 mm")
+    latch = next(s.id for s in bench.project.recipe if s.name == "latch")
+    tell(
+        "what would make a hook hold in 80 of 100",
+        f"{timed(lambda: make_it_hold(bench.project, latch, 0.8, bench.cache, bench.gaps)):.0f} ms",
+        "-",
+    )
+    project = bench.project
+    hook = next(s for s in project.recipe if s.id == latch)
+    many = [
+        hook.model_copy(update={"id": f"s{900 + k}", "fields": {**hook.fields, "along": f"{k} mm"}}) for k in range(28)
+    ]
+    project = project.model_copy(update={"recipe": [*project.recipe, *many]})
+    assess_by_formula(project)
+    project = project.model_copy(
+        update={
+            "values": [
+                v.model_copy(update={"formula": "0.6 mm"}) if v.name == "undercut" else v for v in project.values
+            ]
+        }
+    )
+    tell(
+        "gauges of 30 joints by formula after an edit",
+        f"{timed(lambda: assess_by_formula(project)):.0f} ms",
+        "<= 100 ms",
+    )
 
 
 def thread_of_metric(major: float, pitch: float) -> list[tuple[float, float]]:
@@ -447,6 +498,7 @@ def main() -> None:
     reuse()
     gauges()
     threads()
+    joined()
     limits_and_prints()
     learning()
     dragging()

@@ -194,6 +194,12 @@ class Zoo(Bench):
         )
         self.add("body", "Long one", wide="40 mm", deep="30 mm", high="40 mm", right="640 mm")
         self.add("split", "Lower", part=self.made[1], plane={**at, "origin": [0, 0, 20]})
+        self.add("body", "Under", wide="30 mm", deep="30 mm", high="5 mm", right="700 mm")
+        under = flat(self, self.made[1], f"{self.made[0]}/end")
+        self.add(
+            "body", "Over", wide="30 mm", deep="30 mm", high="5 mm", right="700 mm", on={**at, "origin": [0, 0, 5.4]}
+        )
+        self.add("watch", first=under, second=flat(self, self.made[1], f"{self.made[0]}/start"))
         self.steps["body"] = body
         self.add(
             "snap_hook",

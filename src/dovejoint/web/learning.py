@@ -100,8 +100,11 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
     if not shared:
         raise CommandError("Print both halves of the joint before you try it.")
     gaps = [(sides["outer"][k]["drawn_mm"] - sides["inner"][k]["drawn_mm"]) / 2 for k in shared]
+    # two ways a zone; where the halves meet in one only, that one twice
+    zones = sorted({k[1:] for k in shared}, key=lambda z: int(z or 0))
+    both = [next(k for k in (f"{way}{z}", f"x{z}", f"y{z}") if k in shared) for z in zones for way in "xy"]
     ways = [
-        [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]] for k in shared
+        [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]] for k in both
     ]
     drawn = {k: (sides["outer"][k]["drawn_mm"], sides["inner"][k]["drawn_mm"]) for k in shared}
     return {

@@ -12,6 +12,7 @@ from . import (  # registered by import
     snap_hook,
     split,
     thread,
+    watch,
 )
 from .assess import JointReport, assess, assess_by_formula
 from .stack import with_stacks
@@ -31,5 +32,6 @@ __all__ = [
     "snap_hook",
     "split",
     "thread",
+    "watch",
     "with_stacks",
 ]

@@ -238,6 +238,10 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
             )
         if found is not None and m.crests:
             found = _of_crests(found, m, outer, inner, reach)
+        if found is not None and m.stands:
+            # one side is all there is: the other counts as far, so that room and play are the gap itself
+            gaps = (found.least_mm, found.most_mm)
+            found = replace(found, ways=tuple((g, sign, 0.0) for g in gaps for sign in (1.0, -1.0)))
         if found is not None and m.seated:
             found = replace(found, tilt_rad=0.0)
         sides.append(() if found is None else found.ways)

@@ -127,6 +127,9 @@ def _mating(
         for number, mate in enumerate(shape.mates):
             sizes = _sizes(shape, number, reports.get(step.id))[0 if outer else 1]
             for k, (axis, size) in enumerate(zip((mate.frame.x, mate.frame.y), sizes, strict=True)):
+                if mate.stands or mate.along not in ("", "xy"[k]):
+                    # across it the halves do not meet, and what only stands there has no size of its own
+                    continue
                 direction = lie.of(axis)
                 middle = mate.frame.to_world(*mate.middle_mm, (mate.low_mm + mate.high_mm) / 2)
                 half = scale(axis, size / 2)
@@ -246,6 +249,9 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
         if made is None or made.joint is None or report is None or report.wanted is None:
             continue
         shape = made.joint
+        if all(m.stands for m in shape.mates):
+            # nothing goes in anywhere, so there is nothing to try
+            continue
         laid = mating_of(project, meeting_of(step, steps[step.id].figures), evaluation.parts, shape)
         out.append(
             JointPrint(

@@ -85,7 +85,7 @@ class Mate:
     lean by ``slant_rad`` from standing square to it. ``crests`` are directions in which a half
     stands out to the other (rad, from ``x`` to ``y``), where only that touches and what lies between is left free on purpose. What of a
     half is farther than ``reach_mm`` from the other (0: as far as sides are usually cut back) is none of this joint. ``seated`` halves
-    lie on each other besides, so that they do not rock.
+    lie on each other besides, so that they do not rock; halves that ``stands`` count as they are placed, for nothing centres them.
     """
 
     outer: tuple[str, ...]
@@ -101,6 +101,7 @@ class Mate:
     slant_rad: float = 0.0
     reach_mm: float = 0.0
     seated: bool = False
+    stands: bool = False
     crests: tuple[float, ...] = ()
 
 

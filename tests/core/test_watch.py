@@ -1,0 +1,67 @@
+"""Watching a gap that no joint made: read straight across where the faces lie over each other, judged by an own band, never taken for a thing to print."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from building import Bench, flat
+
+from dovejoint.core.document import new_project
+from dovejoint.core.joints.assess import assess
+from dovejoint.core.printing.features import features_of, joint_prints
+
+
+def level(height: float, right: float = 0.0) -> dict[str, Any]:
+    return {"rule": "fixed", "origin": [right, 0, height], "x": [1, 0, 0], "y": [0, 1, 0]}
+
+
+class Stack(Bench):
+    """Two blocks 40 × 30 × 10, one over the other, so far apart."""
+
+    def __init__(self, apart: float = 0.4, right: float = 0.0, other: str = "start", **fields: Any) -> None:
+        super().__init__(new_project("Stack"))
+        size = {"wide": "40 mm", "deep": "30 mm", "high": "10 mm"}
+        low, self.low = self.do("AddStep", kind="body", fields={**size, "on": level(0)}, new_part={"name": "Low"})
+        self.upper, self.high = self.do(
+            "AddStep", kind="body", fields={**size, "on": level(10 + apart, right)}, new_part={"name": "High"}
+        )
+        band = {"least": "0.1 mm", "target": "0.3 mm", "most": "0.6 mm"}
+        faces = {"first": flat(self, self.low, f"{low}/end"), "second": flat(self, self.high, f"{self.upper}/{other}")}
+        (self.step,) = self.do("AddStep", kind="watch", fields={**faces, **band, **fields})
+
+
+@pytest.mark.parametrize(("apart", "state"), [(0.4, "well"), (-0.2, "wrong"), (0.0, "wrong"), (2.0, "wrong")])
+@pytest.mark.parametrize("right", [0.0, 25.0])
+def test_the_gap_is_what_a_ruler_reads(apart: float, state: str, right: float) -> None:
+    stack = Stack(apart, right)
+    assert stack.message(stack.step) == ""
+    joint = stack.joint()
+    m = joint.measured
+    assert (m.least_mm, m.most_mm, m.room_mm, m.play_mm) == pytest.approx((apart,) * 4, abs=1e-6)
+    assert joint.state == state
+    # nothing was changed
+    assert stack.volume(stack.low) == pytest.approx(40 * 30 * 10) and stack.volume(stack.high) == pytest.approx(
+        40 * 30 * 10
+    )
+
+
+def test_it_is_nothing_to_print_or_to_measure_with_a_caliper() -> None:
+    stack = Stack()
+    evaluation = stack.evaluate()
+    reports = assess(stack.project, evaluation, stack.gaps)
+    assert [f for f in features_of(stack.project, evaluation, reports) if f.joint] == []
+    assert joint_prints(stack.project, evaluation, reports) == []
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"right": 60.0}, "over each other"),
+        ({"other": "end"}, "look at each other"),
+        ({"other": "side(left)"}, "look at each other"),
+    ],
+)
+def test_what_is_refused(fields: dict[str, Any], words: str) -> None:
+    stack = Stack(**fields)
+    assert words in stack.message(stack.step)
