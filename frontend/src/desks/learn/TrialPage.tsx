@@ -103,7 +103,7 @@ function Said({ trial, joint }: { trial: Trial; joint: string }) {
         <li key={v.id} className="flex items-baseline gap-2">
           <StateMark state={v.went_in !== null || v.verdict === 'good' ? 'well' : 'wrong'} />
           <b>{v.went_in !== null ? `${v.went_in} of ${trial.ladder_mm.length} took the plug` : v.verdict}</b>
-          <span className="text-[13px] text-ink2">{v.source === 'said' ? 'as said' : v.says || 'tried with the simulated pieces'}</span>
+          <span className="text-[13px] text-ink2">{v.source === 'said' ? 'as said' : `${v.says} (tried with the simulated pieces)`}</span>
           <button className="text-[12.5px] text-ink2 underline underline-offset-2 hover:text-wrong" onClick={() => void act('verdict', () => api.dropVerdict(v.id))}>
             take away
           </button>

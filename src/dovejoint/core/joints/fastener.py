@@ -501,7 +501,8 @@ register_joint(
             apply=_apply,
             begin=_begin,
             prepare=_prepare,
-            suits=("face",),
+            # a face is mostly pointed at for something simpler
+            suits=("plane", "part", "face"),
             words="screw bolt nut insert boss clearance counterbore countersink tap",
         ),
         outer="hole",

@@ -257,7 +257,7 @@ register_joint(
             apply=_apply,
             begin=_begin,
             prepare=drawn_figures,
-            suits=("edge",),
+            suits=("plane", "part", "edge"),
             words="turn pivot knuckle pin lid door flap leaf",
         ),
         outer="hole",

@@ -242,7 +242,8 @@ register_joint(
             apply=_apply,
             begin=_begin,
             prepare=drawn_figures,
-            suits=("face",),
+            # a face is mostly pointed at for something simpler
+            suits=("plane", "part", "face"),
             words="lid housing halves shell lap groove seal edge",
         ),
         outer="recess",

@@ -383,7 +383,8 @@ register_joint(
             apply=_apply,
             begin=_begin,
             prepare=drawn_figures,
-            suits=("face",),
+            # a face is mostly pointed at for something simpler
+            suits=("plane", "part", "face"),
             words="press bearing magnet pin bushing pocket crush ribs bought",
         ),
         outer="seat",

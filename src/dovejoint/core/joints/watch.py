@@ -100,7 +100,8 @@ register_joint(
             ),
             sentence=said("Watch the gap between ", "{first}", " and ", "{second}", "; ", *FIT_SAID),
             apply=_apply,
-            suits=("face",),
+            # a face is mostly pointed at for something simpler
+            suits=("plane", "part", "face"),
             words="clearance distance between faces check guard",
         ),
         outer="second face",
