@@ -34,7 +34,7 @@ export function Start({ open }: { open: (id: string) => void }) {
             <p className="text-ink2">Parts for printing, and the joints between them.</p>
           </div>
         </div>
-        <div className="mt-8 grid grid-cols-[1fr_auto] gap-10 max-[900px]:grid-cols-1">
+        <div className="mt-8 grid grid-cols-[1fr_396px] gap-10 max-[900px]:grid-cols-1">
           <div>
             <form className="flex items-end gap-3" onSubmit={(e) => (e.preventDefault(), void go(api.create(name)))}>
               <label className="flex flex-1 flex-col gap-1.5">
@@ -58,7 +58,8 @@ export function Start({ open }: { open: (id: string) => void }) {
               .
             </p>
           </div>
-          <ul className="flex gap-4" aria-label="samples">
+          {/* their room is kept until they are here, so that nothing moves away from under the pointer */}
+          <ul className="flex min-h-[164px] gap-4" aria-label="samples">
             {samples.filter((s) => s.first).map((s) => (
               <li key={s.name}>
                 <SampleCard sample={s} label={`begin from the sample: ${s.title}`} wide="w-[190px]" tall="h-[96px]" open={() => void go(api.create('', s.name))} />
