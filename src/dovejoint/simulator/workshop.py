@@ -168,7 +168,8 @@ class Workshop:
             room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
         if room - lost < joint["least_mm"]:
             return Outcome(
-                "too tight", f"It does not go in: {joint['least_mm'] - room + lost:.2f} mm a side are missing."
+                "too tight",
+                f"It does not go in: {max(0.01, joint['least_mm'] - room + lost):.2f} mm a side are missing.",
             )
         loose = Outcome("loose", f"It goes in, with {max(play, 0.0):.2f} mm of play to each side.")
         acts = joint.get("acts")
