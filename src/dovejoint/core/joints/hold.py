@@ -14,7 +14,7 @@ from typing import Any
 from ..document import Project, apply, command_from
 from ..document.compiled import compiled_step
 from ..errors import CommandError, DoveError
-from ..quantities import ANGLE, LENGTH, NUMBER, Quantity, evaluate_table, names_in, parse, show
+from ..quantities import ANGLE, LENGTH, Quantity, evaluate_table, names_in, parse, show
 from ..recipe import ResultCache, evaluate, kind_of
 from ..recipe.evaluate import figures_of
 from .assess import GapCache, assess, assess_by_formula
@@ -85,7 +85,6 @@ def make_it_hold(
     step = project.step(joint)
     if step is None or not is_joint(step) or step.off:
         raise CommandError("That joint is not there any more.")
-    by_formula = family_of(step).facts is None
 
     def truly(tried: Project) -> float | None:
         evaluation = evaluate(tried, cache, stop=stop)
@@ -111,10 +110,10 @@ def make_it_hold(
             return None
 
     offers, best = [], (now, "")
+    quick = quickly if family_of(step).facts is None else truly
+    begins = now if quick is truly else quickly(project) or now
     for candidate in _candidates(project, joint):
-        quick = quickly if by_formula else truly
-        begins = quick(project)
-        figure = _search(lambda x, c=candidate, q=quick: at(c, x, q), candidate.figure, begins or now, chance)  # type: ignore[misc]
+        figure = _search(lambda x, c=candidate: at(c, x, quick), candidate.figure, begins, chance)  # type: ignore[misc]
         if figure is None:
             continue
         share, figure = _verified(lambda x, c=candidate: at(c, x, truly), candidate, figure, chance)  # type: ignore[misc]
@@ -156,7 +155,7 @@ def _candidates(project: Project, joint: str) -> list[_Candidate]:
         below = names_in(parse(value.formula))
         if below:
             asked += below
-        elif known[name].dimension in (LENGTH, ANGLE) and known[name].value > 0 and known[name].dimension != NUMBER:
+        elif known[name].dimension in (LENGTH, ANGLE) and known[name].value > 0:
             out.append(_Candidate(f"the value {name}", known[name].value, known[name].dimension, lambda t, v=value.id: {"do": "SetValue", "value": v, "formula": t}))  # type: ignore[misc]  # fmt: skip
     return out
 

@@ -20,7 +20,6 @@ from ..calculators.play import Dovetail
 from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
-from ..fits import Wanted
 from ..quantities.markers import Angle, Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
@@ -69,10 +68,6 @@ class RailFields(FitFields):
     long: Length = "30 mm"
     slot: Literal["through", "far", "near"] = "through"
     lead: Length = "0.8 mm"
-
-
-def _wanted(fields: RailFields, figures: Mapping[str, float]) -> Wanted:
-    return wanted_of(fields, figures)
 
 
 def _meeting(fields: RailFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
@@ -393,7 +388,7 @@ register_joint(
         outer="slot",
         inner="rail",
         meeting=_meeting,
-        wanted=_wanted,
+        wanted=wanted_of,
         goes_in="The rail goes into its slot",
         holds="without too much play",
         facts=_facts,
