@@ -35,6 +35,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
+from .loops import from_loop
 from .mating import normal_of
 from .plug_in_lip import opening_of
 
@@ -160,13 +161,7 @@ def _wall_mm(outer: list[Curve], opening: list[Curve]) -> float:
         np.array([p for p, _ in points_along(loop, _LOOKS if len(loop) > 1 else 8 * _LOOKS)])
         for loop in (outer, opening)
     ]
-    least = np.inf
-    for one, other in (rings, rings[::-1]):
-        start, way = other, np.roll(other, -1, axis=0) - other
-        rel = one[:, None, :] - start[None]
-        share = np.clip((rel * way).sum(axis=2) / np.maximum((way * way).sum(axis=1), 1e-12), 0.0, 1.0)
-        least = min(least, float(np.linalg.norm(rel - share[..., None] * way, axis=2).min()))
-    return least
+    return float(min(from_loop(one, other).min() for one, other in (rings, rings[::-1])))
 
 
 def _with_mouth(

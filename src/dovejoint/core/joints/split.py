@@ -33,6 +33,7 @@ from .family import (  # fmt: skip
     register_joint,
     wanted_of,
 )
+from .loops import from_loop
 
 __all__ = ["SplitFields"]
 
@@ -174,7 +175,7 @@ def _spots(ctx: StepContext, under: kernel.NamedSolid, frame: Frame) -> tuple[Ar
             away = np.full(len(grid), np.inf)
             for loop in loops:
                 within ^= _inside(grid, loop)
-                away = np.minimum(away, _from_loop(grid, loop))
+                away = np.minimum(away, from_loop(grid, loop))
             spots.append(grid[within])
             rooms.append(away[within])
     if not spots:
@@ -189,13 +190,6 @@ def _inside(points: Array, loop: Array) -> NDArray[np.bool_]:
     with np.errstate(divide="ignore", invalid="ignore"):
         at = a[:, 0] + (points[:, None, 1] - a[:, 1]) * (b[:, 0] - a[:, 0]) / (b[:, 1] - a[:, 1])
     return np.asarray((straddles & (points[:, None, 0] < at)).sum(axis=1) % 2 == 1)
-
-
-def _from_loop(points: Array, loop: Array) -> Array:
-    a, way = loop, np.roll(loop, -1, axis=0) - loop
-    rel = points[:, None] - a[None]
-    share = np.clip((rel * way).sum(axis=2) / np.maximum((way * way).sum(axis=1), 1e-12), 0.0, 1.0)
-    return np.asarray(np.linalg.norm(rel - share[..., None] * way, axis=2).min(axis=1))
 
 
 register_joint(
