@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from typing import Any
 
 from dovejoint.core import joints as _joints
@@ -10,9 +11,12 @@ from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document import Project, apply, command_from, new_project
 from dovejoint.core.formats.picture import picture
 from dovejoint.core.joints.assess import GapCache, assess
+from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
 from dovejoint.core.recipe.names import seen_face
 from dovejoint.core.sketch import Sketch
+from dovejoint.simulator import Machine, hidden_of
+from dovejoint.simulator.trying import try_out
 
 _ = (_joints, _steps)
 
@@ -183,3 +187,21 @@ class Board(Bench):
             first = first or points[0]
             ends.append(points[1])
         return [first, *ends[:-1]] if closed else [first, *ends]
+
+
+def good_on_hidden_machines(bench: Bench, step: str, machines: int = 150) -> tuple[float, float]:
+    """The first joint printed unmeasured on hidden machines with filaments of their own, and tried: the share that is good, and the share that is said to be."""
+    evaluation = bench.evaluate()
+    reports = assess(bench.project, evaluation, bench.gaps)
+    features = [f.as_dict() for f in features_of(bench.project, evaluation, reports) if f.joint == step]
+    (joint,) = joint_prints(bench.project, evaluation, reports)
+    good = 0
+    for number in range(machines):
+        machine = Machine(number, hidden_of(number))
+        sizes = machine.make(features, machine.next_print())
+        by_side = {side: [sizes[f["id"]] for f in features if f["side"] == side] for side in ("outer", "inner")}
+        gaps = [(o - i) / 2 for o, i in zip(by_side["outer"], by_side["inner"], strict=True)]
+        least, most = min(gaps) - machine.gap_lost_mm(()), max(gaps)
+        outcome = try_out(joint.acts or {}, (least + most) / 2, number, random.Random(number))
+        good += joint.least_mm <= least and most <= joint.most_mm and outcome.verdict == "good"
+    return good / machines, reports[0].chance.fits

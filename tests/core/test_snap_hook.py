@@ -117,6 +117,9 @@ def test_strain_and_forces_are_those_of_a_plain_beam() -> None:
     assert rows["strain where greatest"]["limit"] == pytest.approx(0.9)
     often = Hatch(thick="1.2 mm", tip="1.2 mm", undercut="0.6 mm").rows()
     assert often["strain where greatest"]["limit"] == pytest.approx(0.54)
+    # laid on its side the arm bears all of it: its layers run along it
+    bench.do("LayPart", part=bench.lid, face=flat(bench, bench.lid, bench.face(bench.lid, (0, 1, 0))))
+    assert bench.rows()["strain where greatest"]["limit"] == pytest.approx(1.8)
 
 
 def test_an_arm_that_would_break_is_said_to_and_a_longer_one_mends_it() -> None:

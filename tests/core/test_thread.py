@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -28,8 +29,14 @@ def metric(d: float, p: float, off: float = 0.0) -> list[tuple[float, float]]:
     return [(0.0, low), (p / 4, low), (p / 4 + flank, high), (p / 4 + flank + p / 8, high), (p, low)]
 
 
+@lru_cache(maxsize=4)
+def finely(solid: Any) -> Any:
+    """Its triangles within 0.004 mm: a second or more of work, so the same solid's are kept."""
+    return tessellate(solid, 0.004, 0.05)
+
+
 def mesh_volume(solid: Any) -> float:
-    mesh = tessellate(solid, 0.004, 0.05)
+    mesh = finely(solid)
     v = mesh.positions.astype(float)[mesh.triangles]
     return float(np.einsum("ij,ij->i", v[:, 0], np.cross(v[:, 1], v[:, 2])).sum() / 6)
 
@@ -129,7 +136,7 @@ def radial_gap(bench: Bench, outer: str, inner: str, height: float, angle: float
     """Between the meshes of two parts about the upright axis, by a plane's cut that knows no face: screw out to, hole in from."""
     reach = []
     for part, best in ((outer, min), (inner, max)):
-        mesh = tessellate(bench.evaluate().parts[part].solid, 0.004, 0.05)
+        mesh = finely(bench.evaluate().parts[part].solid)
         v = mesh.positions.astype(float)[mesh.triangles]
         # turned so that the half-line is +x; then triangles that cross y = 0 and z = height
         c, s = math.cos(angle), math.sin(angle)

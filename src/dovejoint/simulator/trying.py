@@ -12,6 +12,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
+import numpy as np
+
 __all__ = ["Filament", "Outcome", "filament_of", "try_out"]
 
 Verdict = Literal["too tight", "good", "loose", "broke"]
@@ -124,6 +126,52 @@ def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     return Outcome("good", f"It went in {how}, with about {push:.0f} N, and sits firm.")
 
 
+def _bead(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A bead that widens a tube: the tube's wall in strips along it, each held by the hoops that it is part of, marched as one beam whose end is free."""
+    undercut = a["undercut"] + a["gap"] - gap_mm
+    if undercut < f.felt:
+        return Outcome("loose", "It slips off: there is hardly any undercut.")
+    widened = undercut * (1 - f.gives)
+    stuff = a["stuff"]
+    radius = a["diameter"] / 2
+    weak = f.across + (1 - f.across) * stuff["upright"] if stuff["plastic"] else 1.0
+    once = stuff["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06)
+    strain = widened / radius
+    if strain > once:
+        return Outcome("broke", "The tube split along its length while it was pushed on.")
+    if a["often"] and strain > once * f.again:
+        return Outcome("broke", "It snapped on and held, but after some dozen times the tube was split.")
+    across = widened * _tube_stiffness(radius + a["wall"] / 2, a["wall"], a["depth"], stuff["modulus_mpa"] * f.stiff, stuff["poisson"])  # fmt: skip
+    friction, slope = stuff["friction"] * f.rough, math.tan(a["lead"])
+    left = 1 - friction * slope
+    push = across * (friction + slope) / left if left > 0 else math.inf
+    if push > MALLET_N:
+        return Outcome("too tight", "No mallet drives it on.")
+    out = 1 - friction * math.tan(min(a["back"], math.pi / 2 - 1e-6))
+    pull = across * (friction + math.tan(a["back"])) / out if out > 0 else math.inf
+    holds = "does not let go by pulling" if not pull < MALLET_N else f"lets go at about {pull:.0f} N"
+    return Outcome("good", f"It snapped on with about {push:.0f} N and {holds}.")
+
+
+def _tube_stiffness(radius_mm: float, wall_mm: float, at_mm: float, modulus_mpa: float, poisson: float) -> float:
+    """Force all round for each millimetre that a tube widens (a side) at a place behind its free end, N/mm: u⁗ + 4λ⁴·u = q in differences of one
+    twentieth of the length in which it fades, over ten of them."""
+    hoops = modulus_mpa * wall_mm / radius_mm**2
+    bending = modulus_mpa * wall_mm**3 / (12 * (1 - poisson**2))
+    fades = (4 * bending / hoops) ** 0.25
+    step = fades / 20
+    count = 200 + round(at_mm / step)
+    # D·u″ as it works back on the nodes: the sum of squared second differences has free ends of itself
+    bends = np.zeros((count - 2, count))
+    k = np.arange(count - 2)
+    bends[k, k], bends[k, k + 1], bends[k, k + 2] = 1.0, -2.0, 1.0
+    rows = bending / step**3 * bends.T @ bends + np.diag(np.r_[0.5, np.ones(count - 2), 0.5]) * hoops * step
+    load = np.zeros(count)
+    here = round(at_mm / step)
+    load[here] = 1.0
+    return float(2 * math.pi * radius_mm / np.linalg.solve(rows, load)[here])
+
+
 def _stretch(bore_mm: float, rim_mm: float, modulus_mpa: float, poisson: float) -> float:
     """By how much a ring's pressed face moves under 1 MPa, mm: u″ + u′/r − u/r² = 0 in small steps, twice, and so mixed that the far side is free."""
     ends = []
@@ -195,6 +243,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
     "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "hinge": _hinge, "thread": _thread,
+    "bead": _bead,
 }  # fmt: skip
 
 

@@ -48,6 +48,14 @@ class Ring:
         """The same three decays or more from the end: four times as much."""
         return 4 * self.end_force_n
 
+    def force_n(self, from_end_mm: float) -> float:
+        """All round, across, where the bead sits so far from the tube's end: a strip of the tube's length as a beam on an elastic foundation. With
+        A = e^(−λa)·cos λa and B = e^(−λa)·(cos λa − sin λa) it gives way 1 + 2·A² + B² times as much as one without an end (Hetényi, *Beams on Elastic
+        Foundation*, § 11: the two forces that free the end, each on the place itself)."""
+        at = max(from_end_mm, 0.0) / self.decay_mm
+        a, b = math.exp(-at) * math.cos(at), math.exp(-at) * (math.cos(at) - math.sin(at))
+        return self.far_force_n / (1 + 2 * a**2 + b**2)
+
 
 @dataclass(frozen=True)
 class Ball:

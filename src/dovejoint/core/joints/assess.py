@@ -219,6 +219,8 @@ def reach_of(mate: Mate, drawn_mm: float) -> tuple[float, tuple[tuple[float, flo
     """How far the other half is looked for, mm, and within which part of the zone's plane."""
     # far enough to see a side that was cut back, not so far that the other side of a small piece is seen
     reach = mate.reach_mm or max(2.0, 4 * abs(drawn_mm) + 1.0, min(6.0, min(mate.sizes_mm) / 4))
+    if mate.window_mm is not None:
+        return reach, mate.window_mm
     half = (mate.sizes_mm[0] / 2 + reach, mate.sizes_mm[1] / 2 + reach)
     return reach, (mate.middle_mm, half) if min(mate.sizes_mm) > 0 else None
 
@@ -241,7 +243,8 @@ def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None
         if found is not None and m.stands:
             # one side is all there is: the other counts as far, so that room and play are the gap itself
             gaps = (found.least_mm, found.most_mm)
-            found = replace(found, ways=tuple((g, sign, 0.0) for g in gaps for sign in (1.0, -1.0)))
+            x, y = (0.0, 1.0) if m.along == "y" else (1.0, 0.0)
+            found = replace(found, ways=tuple((g, sign * x, sign * y) for g in gaps for sign in (1.0, -1.0)))
         if found is not None and m.seated:
             found = replace(found, tilt_rad=0.0)
         sides.append(() if found is None else found.ways)

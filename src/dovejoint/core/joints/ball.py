@@ -127,10 +127,7 @@ class _Sizes:
         wrap = ctx.number("wrap")
         if not math.radians(8) - 1e-9 <= wrap <= math.radians(40) + 1e-9:
             raise StepError("The socket wraps 8 to 40 deg beyond the ball's middle.", field="wrap")
-        count = ctx.number("fingers")
-        if abs(count - round(count)) > 1e-9 or not 2 <= round(count) <= 12:
-            raise StepError(f"There are 2 to 12 fingers, and it is {count:.4g}.", field="fingers")
-        self.fingers = round(count)
+        self.fingers = ctx.whole("fingers", 2, 12, "fingers")
         wide = math.pi * (2 * radius + self.wall) / self.fingers - self.slot
         if wide < 2 * self.wall:
             raise StepError("So many slots leave fingers narrower than twice their wall; take fewer or narrower ones.", field="fingers")  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 from ..document import Project, Seen
 from ..errors import PickError
 from ..profiles import Mating, flare_left_mm, profile_of
+from ..profiles.deviation import UPRIGHT as STANDING
 from ..recipe import JointShape, PartState
 from ..recipe.lying import AS_MODELLED, Lie, down_of, lie_of
 from ..solid.frame import Frame, Vec3, dot, scale
@@ -47,6 +49,7 @@ def mating_of(
     else:
         places = [(meeting.frame, meeting.sizes_mm, meeting.along)] if meeting.frame is not None else []
         round_hole = meeting.round_hole
+    up = tuple(_up(lies[id], places[0][0]) if places else STANDING for id in (meeting.outer, meeting.inner))
     ways = tuple(
         (lies[meeting.outer].of(d), lies[meeting.inner].of(d), size)
         for frame, sizes, along in places
@@ -63,9 +66,14 @@ def mating_of(
         part is None or part.role == "printed" for part in map(project.part, (meeting.outer, meeting.inner))
     )
     mating = Mating(
-        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1])
+        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1])
     )  # fmt: skip
     return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))
+
+
+def _up(lie: Lie, frame: Frame) -> Vec3:
+    """The upright of a print in a joint's frame."""
+    return dot(lie.z, frame.x), dot(lie.z, frame.y), dot(lie.z, frame.z)
 
 
 def _directions(frame: Frame, sizes_mm: tuple[float, float], along: str) -> list[tuple[Vec3, float]]:
@@ -124,7 +132,7 @@ def _flaring(
     return tuple(out.values())
 
 
-def _least(points: NDArray[np.float32], up: Vec3) -> float:
+def _least(points: NDArray[Any], up: Vec3) -> float:
     return float((points.astype(np.float64) @ np.array(up)).min())
 
 
@@ -136,8 +144,7 @@ def _begins(state: PartState, names: tuple[str, ...], up: Vec3) -> float | None:
         way = face.axis if face.axis is not None else face.normal
         slant = abs(dot(way, up))
         if (1 - slant if face.axis is not None else slant) < UPRIGHT:
-            first, count = mesh.faces[index]
-            heights.append(_least(mesh.positions[mesh.triangles[first : first + count].reshape(-1)], up))
+            heights.append(_least(mesh.corners_of(index), up))
     return min(heights) - _least(mesh.positions, up) if heights else None
 
 

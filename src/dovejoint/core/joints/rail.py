@@ -207,9 +207,7 @@ def _across(frame: Frame) -> Frame:
 def _span(ctx: StepContext, carrier: PartState, face: int, frame: Frame) -> tuple[float, float]:
     """Where along the way the rail's middle lies from the face's, and how long it is."""
     fields: RailFields = ctx.fields
-    first, count = carrier.mesh.faces[face]
-    corners = carrier.mesh.positions[carrier.mesh.triangles[first : first + count].reshape(-1)].astype(np.float64)
-    heights = (corners - np.array(frame.origin)) @ np.array(frame.z)
+    heights = (carrier.mesh.corners_of(face) - np.array(frame.origin)) @ np.array(frame.z)
     low, high = float(heights.min()), float(heights.max())
     if fields.extent == "all":
         return (low + high) / 2, high - low
@@ -268,7 +266,8 @@ def _works(draws: Draws) -> Working:
         ]  # fmt: skip
     # pulled off its face the rail tears at its foot; where its layers lie on the face, between two of them
     plastic = inner.material.plastic
-    lying = 1 - inner.upright
+    # its layers lie on the face where that face's normal stands upright
+    lying = abs(inner.up[1])
     weakened = ACROSS_LAYERS * lying + 1 - lying if plastic else 1.0
     tear = f["wide"] * engaged * inner.strength_mpa * weakened
     results.append(Result("force until the rail tears off", tear, "N", note="its layers are pulled apart" if plastic and lying > 0.5 else "once"))  # fmt: skip

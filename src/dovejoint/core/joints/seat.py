@@ -210,18 +210,16 @@ def _ribbed(
     """Ribs along the wall, each a bar half in it, pointed where the thing comes in; and the names of their crests."""
     fields: SeatFields = ctx.fields
     assert fields.grip == "ribs"
-    count, rib, drawn = ctx.number("ribs"), ctx.positive("rib", "The radius of a rib"), ctx.number("drawn")
-    if abs(count - round(count)) > 1e-9 or not 3 <= round(count) <= 24:
-        raise StepError(f"There are 3 to 24 ribs, and it is {count:.4g}.", field="ribs")
+    count, rib, drawn = ctx.whole("ribs", 3, 24, "ribs"), ctx.positive("rib", "The radius of a rib"), ctx.number("drawn")  # fmt: skip
     stands = clear_mm - drawn
     if stands > rib:
         raise StepError(f"The ribs stand {stands:.2f} mm out of the wall, which is more than half of them; make them thicker.", field="rib")  # fmt: skip
     centre = radius_mm + drawn + rib
-    if 2 * math.pi * radius_mm / round(count) < 3 * rib:
+    if 2 * math.pi * radius_mm / count < 3 * rib:
         raise StepError("So many ribs leave no room between them; take fewer, or thinner ones.", field="ribs")
     bars, names = [], []
-    for k in range(round(count)):
-        turn = 2 * math.pi * k / round(count)
+    for k in range(count):
+        turn = 2 * math.pi * k / count
         at = frame.to_world(centre * math.cos(turn), centre * math.sin(turn), 0.0)
         # its lower end, which is the one that is made pointed, lies at the mouth
         inward = sub(frame.origin, frame.to_world(math.cos(turn), math.sin(turn), 0.0))

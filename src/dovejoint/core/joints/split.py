@@ -87,16 +87,14 @@ def _apply(ctx: StepContext) -> StepOutput:
     except StepError as error:
         raise StepError(error.message, field=error.field or "plane") from None
     radius, long = ctx.positive("diameter", "The pegs' diameter") / 2, ctx.positive("long", "The pegs' length")
-    lead, mouth, drawn, count = ctx.number("lead"), ctx.number("mouth"), ctx.number("drawn"), ctx.number("pegs")
-    if abs(count - round(count)) > 1e-9 or not 1 <= round(count) <= 24:
-        raise StepError(f"There are 1 to 24 pegs, and it is {count:.4g}.", field="pegs")
+    lead, mouth, drawn, count = ctx.number("lead"), ctx.number("mouth"), ctx.number("drawn"), ctx.whole("pegs", 1, 24, "pegs")  # fmt: skip
     if not 0 <= lead < min(radius, long / 2) or not 0 <= mouth < long / 2:
         raise StepError("The chamfers leave nothing of the pegs; make them smaller.", field="lead")
     share = OUTER_SHARE[fields.takes]
     peg, socket = radius - (1 - share) * drawn, radius + share * drawn
     if peg < 0.5:
         raise StepError("The gap leaves nothing of the pegs; make them thicker.", field="diameter")
-    places = _places(ctx, under, frame, socket + WALL_MM, long + RELIEF_MM + WALL_MM, round(count))
+    places = _places(ctx, under, frame, socket + WALL_MM, long + RELIEF_MM + WALL_MM, count)
     sticks, holes, mates = [], [], []
     for k, (u, v) in enumerate(places, 1):
         at = Frame(frame.to_world(u, v), frame.x, frame.y)

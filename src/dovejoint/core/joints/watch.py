@@ -6,17 +6,15 @@ The gap counts straight across, where the two faces lie over each other, and as 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
-
-import numpy as np
+from typing import Literal
 
 from ..document.picks import FlatFace
 from ..errors import StepError
-from ..recipe import FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
-from ..solid import FaceInfo, Frame, Vec3
+from ..recipe import FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
+from ..solid import Frame, Vec3
 from ..solid.frame import cross, dot, sub, unit
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, fit_specs, register_joint, wanted_of
-from .flats import two_flats
+from .flats import spans_of, two_flats
 from .mating import normal_of
 
 __all__ = ["WatchFields"]
@@ -61,7 +59,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     if dot(first.normal, second.normal) > OPPOSITE - 1:
         raise StepError("The two faces must look at each other; pick others.", field="second")
     frame = _frame(first.at, first.normal)
-    spans = [_spans(part, face, frame) for part, face in ((mine, first), (its, second))]
+    spans = [spans_of(part, part.faces.index(face), frame) for part, face in ((mine, first), (its, second))]
     low, high = (pick(s[k][1] for s in spans) for k, pick in ((0, max), (1, min)))  # along z
     left, right = (pick(s[k][0] for s in spans) for k, pick in ((0, max), (1, min)))  # along y
     if high - low < 0.2 or right - left < 0.2:
@@ -74,15 +72,6 @@ def _apply(ctx: StepContext) -> StepOutput:
         sizes_mm=(2 * abs(gap) + 0.4, max(0.1, right - left)), middle_mm=(gap / 2, (left + right) / 2), along="x", reach_mm=2 * abs(gap) + 0.5, stands=True,
     )  # fmt: skip
     return StepOutput(joint=JointShape(fields.second.part, fields.first.part, gap, (mate,)))
-
-
-def _spans(part: PartState, face: FaceInfo, frame: Frame) -> tuple[Any, Any]:
-    """From where to where a face goes along a frame's ``y`` and ``z``: (lows, highs)."""
-    index = part.faces.index(face)
-    first, count = part.mesh.faces[index]
-    corners = part.mesh.positions[part.mesh.triangles[first : first + count].reshape(-1)].astype(np.float64)
-    local = (corners - np.array(frame.origin)) @ np.array([frame.y, frame.z]).T
-    return local.min(axis=0), local.max(axis=0)
 
 
 register_joint(

@@ -20,6 +20,7 @@ from ..calculators.materials import ACROSS_LAYERS, OFTEN, Material
 from ..fits import Expected, Wanted
 from ..profiles import Mating
 from ..profiles.borne import borne_of, shares_of
+from ..profiles.deviation import Direction
 
 __all__ = ["Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
 
@@ -30,7 +31,7 @@ CASES = 512
 
 @dataclass(frozen=True, eq=False)
 class Stuff:
-    """One half's material: a figure for each case. ``upright`` is how much of the joint's axis stands upright as it is printed (1 upright, 0 lying)."""
+    """One half's material: a figure for each case. ``up`` is where the upright of its print points in the joint's frame."""
 
     material: Material
     modulus_mpa: Array
@@ -38,11 +39,16 @@ class Stuff:
     strength_mpa: Array
     friction: Array
     expansion_per_k: Array
-    upright: float
+    up: Direction
 
     @property
     def name(self) -> str:
         return self.material.name
+
+    @property
+    def upright(self) -> float:
+        """How much of the joint's axis stands upright as this half is printed (1 upright, 0 lying)."""
+        return abs(self.up[2])
 
     @property
     def bears(self) -> Array:
@@ -217,7 +223,7 @@ def draws_of(
     room_mm = np.r_[expected.least_mm, room[at] - mating.flare_mm]
     play_mm = np.r_[expected.most_mm, play[at]]
     outer, inner = (
-        _stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], _upright(mating, k), borne if mating.printed[k] else ())
+        _stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], mating.up[k], borne if mating.printed[k] else ())
         for k, m in enumerate(materials)
     )
     return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, ask, layer_mm)
@@ -228,17 +234,7 @@ def fitting(draws: Draws) -> NDArray[np.bool_]:
     return np.asarray((draws.room_mm >= draws.wanted.least_mm) & (draws.play_mm <= draws.wanted.most_mm))
 
 
-def _upright(mating: Mating, half: int) -> float:
-    """How upright the joint's axis, across both its ways, stands as a half is printed."""
-    if len(mating.ways) < 2:
-        return 1.0
-    a, b = (np.array(mating.ways[k][half]) for k in (0, 1))
-    axis = np.cross(a, b)
-    size = float(np.linalg.norm(axis))
-    return abs(float(axis[2])) / size if size > 1e-9 else 1.0
-
-
-def _stuff(material: Material, points: Array, upright: float, borne: Sequence[tuple[float, bool]] | None) -> Stuff:
+def _stuff(material: Material, points: Array, up: Direction, borne: Sequence[tuple[float, bool]] | None) -> Stuff:
     """``borne`` is ``None`` for what is not printed."""
     ranges = (material.modulus_mpa, material.strain_once, material.strength_mpa, material.friction, material.expansion_per_k)  # fmt: skip
     modulus, strain, strength, friction, expansion = (
@@ -249,7 +245,7 @@ def _stuff(material: Material, points: Array, upright: float, borne: Sequence[tu
         if borne:
             # the usual case is the middle one of what trials leave
             strain[0] = float(np.median(strain[1:]))
-    return Stuff(material, modulus, strain, strength, friction, expansion, upright)
+    return Stuff(material, modulus, strain, strength, friction, expansion, up)
 
 
 @lru_cache(maxsize=4)

@@ -195,8 +195,8 @@ def _openings(part: str, state: PartState, lie: Lie) -> list[Feature]:
     """Pairs of flat walls that face each other over free space, square to a print direction."""
     mesh = state.mesh
     boxes = []
-    for info, (first, count) in zip(state.faces, mesh.faces, strict=True):
-        corners = mesh.positions[mesh.triangles[first : first + count].ravel()].astype(float)
+    for index, info in enumerate(state.faces):
+        corners = mesh.corners_of(index)
         boxes.append((info, corners))
     out: list[Feature] = []
     for k, (axis, direction) in enumerate(

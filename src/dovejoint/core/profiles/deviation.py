@@ -16,6 +16,8 @@ __all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_sh
 
 Direction = tuple[float, float, float]
 _FLAT: tuple[tuple[Direction, Direction, float], ...] = (((1, 0, 0), (1, 0, 0), 0.0), ((0, 1, 0), (0, 1, 0), 0.0))
+#: the upright of a print in the frame of a joint whose axis stands upright
+UPRIGHT: Direction = (0.0, 0.0, 1.0)
 
 
 @dataclass(frozen=True)
@@ -39,7 +41,8 @@ class Mating:
     the opening's size in it, mm (0: not known). ``flare_mm`` is what the first layers take of the gap at its edges, which have
     ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more). ``printed`` says of the outer and the inner half
     whether it is printed; one that is bought or made stays as drawn, but for its tolerances: each of ``made_mm`` is by how much one
-    standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do.
+    standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do. ``up`` is where
+    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out).
     """
 
     ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
@@ -50,6 +53,7 @@ class Mating:
     printed: tuple[bool, bool] = (True, True)
     made_mm: tuple[tuple[float, ...], ...] = ()
     made_off_mm: tuple[float, ...] = ()
+    up: tuple[Direction, Direction] = (UPRIGHT, UPRIGHT)
 
     def row(self, way: int) -> NDArray[np.float64]:
         """The weights of a profile's terms in what is taken of the gap in one of the ways."""

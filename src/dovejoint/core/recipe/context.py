@@ -59,6 +59,13 @@ class StepContext:
             raise StepError(f"{what} must be above zero, and it is {figure:.4g}.", field=field)
         return figure
 
+    def whole(self, field: str, low: int, high: int, what: str) -> int:
+        """A figure that counts things. Raises StepError where it is no whole number, too few or too many."""
+        figure = self.number(field)
+        if abs(figure - round(figure)) > 1e-9 or not low <= round(figure) <= high:
+            raise StepError(f"There are {low} to {high} {what}, and it is {figure:.4g}.", field=field)
+        return round(figure)
+
     def part(self, id: str, field: str = "part") -> PartState:
         """A part as it stands before this step."""
         if id not in self._parts and id in self._names:

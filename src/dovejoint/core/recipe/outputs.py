@@ -84,7 +84,8 @@ class Mate:
     frame's ``z``, whose gap is read across it. ``along`` is ``x`` or ``y`` where the halves meet in that direction only, on sides that
     lean by ``slant_rad`` from standing square to it. ``crests`` are directions in which a half
     stands out to the other (rad, from ``x`` to ``y``), where only that touches and what lies between is left free on purpose. What of a
-    half is farther than ``reach_mm`` from the other (0: as far as sides are usually cut back) is none of this joint. ``seated`` halves
+    half is farther than ``reach_mm`` from the other (0: as far as sides are usually cut back) is none of this joint, nor is what lies outside of its ``window_mm``, a
+    middle and half sizes along ``x`` and ``y`` (``None``: as wide as the opening). ``seated`` halves
     lie on each other besides, so that they do not rock; halves that ``stands`` count as they are placed, for nothing centres them.
     """
 
@@ -100,6 +101,7 @@ class Mate:
     along: Literal["", "x", "y"] = ""
     slant_rad: float = 0.0
     reach_mm: float = 0.0
+    window_mm: tuple[tuple[float, float], tuple[float, float]] | None = None
     seated: bool = False
     stands: bool = False
     crests: tuple[float, ...] = ()

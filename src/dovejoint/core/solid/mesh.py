@@ -53,6 +53,11 @@ class Mesh:
     edges: list[tuple[int, int]]
     smooth: list[bool]
 
+    def corners_of(self, face: int) -> NDArray[np.float64]:
+        """The corners of a face's triangles, three of each, (3k, 3)."""
+        first, count = self.faces[face]
+        return self.positions[self.triangles[first : first + count].reshape(-1)].astype(np.float64)
+
 
 def _words(array: Any) -> tuple[int, int]:
     """Address and length of a kernel array's data.
