@@ -125,16 +125,20 @@ def _apply(ctx: StepContext) -> StepOutput:
         if spots and 0.02 < abs(dot(carrier.faces[index].normal, spots[0][0].x)) < 0.98:
             raise StepError("Sides with bumps stand opposite or square to each other; make another step for this one.", field=f"{at}side")  # fmt: skip
         for spot in _spots(ctx, carrier, index, way, at, radius):
-            clear, wall = _across(ctx, host, carrier, spot, radius, f"{at}side")
+            clear = kernel.free_length(host.solid, [spot.origin], spot.x, LOOK_MM)
+            if clear is None:
+                raise StepError(f"That side looks at no wall of the other part within {LOOK_MM:g} mm; pick another side, or part.", field=f"{at}side")  # fmt: skip
             tall = clear + undercut
             if tall > radius:
                 raise StepError(f"A bump Ø {2 * radius:.3g} mm would stand out {tall:.2f} mm, more than half a ball: Ø {2 * tall:.3g} mm at least.", field="diameter")  # fmt: skip
-            if wall < undercut + drawn + BEHIND_MM:
-                raise StepError(f"The wall there is {wall:.3g} mm; a hollow {undercut + drawn:.2f} mm deep leaves too little of it.", field="undercut")  # fmt: skip
+            deep = undercut + drawn
+            mouth = math.sqrt(deep * (2 * (_ball_mm(radius, tall) + drawn) - deep))
+            if _least_wall(host, spot, clear, mouth) < deep + BEHIND_MM:
+                raise StepError(f"The wall there is {_least_wall(host, spot, clear, mouth):.3g} mm; a hollow {deep:.2f} mm deep leaves too little of it.", field="undercut")  # fmt: skip
             spots.append((spot, tall))
     bumps, hollows = [], []
     for k, (spot, tall) in enumerate(spots, 1):
-        ball = (radius**2 + tall**2) / (2 * tall)
+        ball = _ball_mm(radius, tall)
         outwards = Frame(spot.origin, spot.y, spot.z)
         bumps.append(_ball(outwards, ball, tall - ball, f"{ctx.id}/bump({k})", ctx.id, radius))
         hollows.append(_ball(outwards, ball + drawn, tall - ball, f"{ctx.id}/hollow({k})", ctx.id))
@@ -200,17 +204,21 @@ def _mates(step: str, spots: list[tuple[Frame, float]], radius_mm: float, drawn_
     return tuple(out)
 
 
-def _across(ctx: StepContext, host: PartState, carrier: PartState, spot: Frame, radius_mm: float, field: str) -> tuple[float, float]:  # fmt: skip
-    """How far the other part's wall is from a spot, and how thick it is there, mm."""
-    clear = kernel.free_length(host.solid, [spot.origin], spot.x, LOOK_MM)
-    if clear is None:
-        raise StepError(f"That side looks at no wall of the other part within {LOOK_MM:g} mm; pick another side, or part.", field=field)  # fmt: skip
-    around = [spot.to_world(clear, radius_mm * math.cos(t), radius_mm * math.sin(t)) for t in np.linspace(0, 2 * math.pi, 8, endpoint=False)]  # fmt: skip
+def _ball_mm(foot_mm: float, tall_mm: float) -> float:
+    """The radius of a ball whose cap is so wide (a radius) and so high."""
+    return (foot_mm**2 + tall_mm**2) / (2 * tall_mm)
+
+
+def _least_wall(host: PartState, spot: Frame, clear_mm: float, mouth_mm: float) -> float:
+    """How thick the other part's wall is round a hollow, mm. Raises StepError where a hollow would break out of it."""
+    around = [spot.to_world(clear_mm, mouth_mm * math.cos(t), mouth_mm * math.sin(t)) for t in np.linspace(0, 2 * math.pi, 12, endpoint=False)]  # fmt: skip
     walls = [kernel.thickness_at(host.solid, p, scale(spot.x, -1.0)) for p in around]
     found = [w for w in walls if w is not None]
-    if len(found) < len(walls) or any(kernel.thickness_at(carrier.solid, spot.to_world(0.0, *yz), spot.x) is None for yz in ((radius_mm, 0.0), (-radius_mm, 0.0))):  # fmt: skip
-        raise StepError("A hollow would not lie within the wall across; move the bumps.", field="rim")
-    return clear, min(found)
+    if len(found) < len(walls):
+        raise StepError(
+            "A hollow would not lie within the wall across; move the bumps away from its ends.", field="rim"
+        )
+    return min(found)
 
 
 def _ball(at: Frame, radius_mm: float, up_mm: float, name: str, step: str, foot_mm: float = 0.0) -> kernel.NamedSolid:
@@ -283,7 +291,7 @@ def _works(draws: Draws) -> Working | None:
     strain = arm.strain(undercut)
     limit, why = stuff.arm_limit(fields.used == "often", "its foot")
     tall = facts["clear"] + f["undercut"]
-    ball = ((f["diameter"] / 2) ** 2 + tall**2) / (2 * tall)
+    ball = _ball_mm(f["diameter"] / 2, tall)
     across = arm.force_n(strain, stuff.modulus_mpa)
     factor, lean = _slope(ball, float(undercut[0]), float(draws.friction[0]))
     push = count * across * factor
