@@ -199,9 +199,14 @@ def good_on_hidden_machines(bench: Bench, step: str, machines: int = 150) -> tup
     for number in range(machines):
         machine = Machine(number, hidden_of(number))
         sizes = machine.make(features, machine.next_print())
-        by_side = {side: [sizes[f["id"]] for f in features if f["side"] == side] for side in ("outer", "inner")}
-        gaps = [(o - i) / 2 for o, i in zip(by_side["outer"], by_side["inner"], strict=True)]
-        least, most = min(gaps) - machine.gap_lost_mm(()), max(gaps)
-        outcome = try_out(joint.acts or {}, (least + most) / 2, number, random.Random(number))
+        by_side = {side: {f["id"].rsplit(":", 1)[1]: sizes[f["id"]] for f in features if f["side"] == side} for side in ("outer", "inner")}  # fmt: skip
+        outer, inner = by_side["outer"], by_side["inner"]
+        gaps = []
+        for way in outer.keys() & inner.keys():
+            wide = [outer.get(f"{w}{way[1:]}", 0.0) for w in "xy"]
+            lost = machine.shape_lost_mm(wide[0], wide[1], joint.round_hole)["xy".index(way[0])]
+            gaps.append((outer[way] - inner[way]) / 2 - lost)
+        least, most = min(gaps) - machine.gap_lost_mm(joint.flare_chamfers_mm), max(gaps)
+        outcome = try_out(joint.acts or {}, sum(gaps) / len(gaps), number, random.Random(number))
         good += joint.least_mm <= least and most <= joint.most_mm and outcome.verdict == "good"
     return good / machines, reports[0].chance.fits

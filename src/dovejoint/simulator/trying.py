@@ -219,6 +219,22 @@ def _rail(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     return Outcome("good", f"It slides by hand, with {left / math.cos(a['slant']):.2f} mm of play to each side.")
 
 
+def _drive(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A shaped shaft in its hole: corners that a nozzle swells stand in the way before the sides do."""
+    left = gap_mm - 0.3 * f.rounded
+    if left < -0.02:
+        return Outcome("too tight", "Its corners jam before it is in.")
+    # turned in small steps until the end of a side, worn by what the nozzle rounds off, meets the wall
+    out = math.hypot(a["lever"], a["flat"]) - 0.5 * f.rounded
+    start = math.atan2(a["lever"], a["flat"])
+    turn = 0.0
+    while out * math.cos(start - turn) < a["flat"] + gap_mm:
+        turn += 0.002
+        if turn > start:
+            return Outcome("loose", "It goes in, and turns in its hole without taking the other along.")
+    return Outcome("good", f"It goes in and takes the other along, with {math.degrees(turn):.1f}° of play.")
+
+
 def _hinge(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A pin in its knuckles: what is printed in place grows together where strings and sagging beads bridge the gap."""
     bridged = 0.04 + 0.08 * dice.random()
@@ -243,7 +259,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
     "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "hinge": _hinge, "thread": _thread,
-    "bead": _bead,
+    "bead": _bead, "drive": _drive,
 }  # fmt: skip
 
 

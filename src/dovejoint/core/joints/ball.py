@@ -41,8 +41,6 @@ __all__ = ["BallFields"]
 OPPOSITE = 1e-3
 #: what grows together goes this far into each other, mm
 INTO_MM = 0.2
-#: PRACTICE: less undercut than this (a side) does not hold
-LEAST_HOLD_MM = 0.15
 #: the gap is read on a band about the ball's middle of this share of its radius
 _BAND = 0.35
 
@@ -178,7 +176,7 @@ def _works(draws: Draws) -> Working:
     pulls = across / usual * pull if usual > 0 else np.zeros_like(across)
     swing = swing_rad(f["ball"], wrap, f["neck"])
     results = (
-        Result("undercut as printed, a side", undercut, "mm", LEAST_HOLD_MM, "least", "it falls out"),
+        Result("undercut as printed, a side", undercut, "mm", draws.felt_mm, "least", "it falls out"),
         Result("strain at the fingers' roots", 100 * strain, "%", 100 * limit, "most", "a finger breaks", f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),
         Result("force across on each finger", across, "N"),
         Result("force to pull it out", pulls, "N", note=f"greatest while the lip touches {math.degrees(angle):.0f}° over the ball's middle"),

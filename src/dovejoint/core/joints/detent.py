@@ -49,8 +49,6 @@ INTO_MM = 0.3
 BEHIND_MM = 0.4
 #: the other part's wall is looked for as far as this, mm
 LOOK_MM = 5.0
-#: PRACTICE: less undercut than this is not felt
-LEAST_HOLD_MM = 0.15
 #: a wall that is pushed at its rim in one place gives as one so many times as wide as it is high (clamped plate without ends: w = 0.168·P·a²/D, so b = a/(3·0.168))
 SPREADS = 1.98
 #: what a nozzle bridges outwards without support, degrees from the upright
@@ -298,7 +296,7 @@ def _works(draws: Draws) -> Working | None:
     hangs = math.degrees(math.asin(min(1.0, f["diameter"] / 2 / ball)))
     upright = abs(draws.inner.up[2]) > 0.5
     results = (
-        Result("undercut as printed", undercut, "mm", LEAST_HOLD_MM, "least", "it slips out"),
+        Result("undercut as printed", undercut, "mm", draws.felt_mm, "least", "it slips out"),
         Result("strain at the wall's foot", 100 * strain, "%", 100 * limit, "most", "the wall cracks", f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),
         Result("force across at each bump", across, "N"),
         Result("force to push in or pull out", push, "N", note=f"all {count} at once; greatest while the wall's edge lies at {math.degrees(lean):.0f}° on the bump"),

@@ -32,8 +32,6 @@ __all__ = ["RingSnapFields"]
 INTO_MM = 0.2
 #: what stays of the wall behind the groove, mm
 BEHIND_MM = 0.6
-#: PRACTICE: less undercut than this (a side) is not felt
-LEAST_HOLD_MM = 0.2
 #: PRACTICE: what a vice or a mallet still drives on without crushing the print, N
 MOST_PUSH_N = 2500.0
 _LOOKS = 24
@@ -248,7 +246,7 @@ def _works(draws: Draws) -> Working | None:
     lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
     locked = float(np.mean(~np.isfinite(out))) > 0.5
     results = (
-        Result("undercut as printed, a side", undercut, "mm", LEAST_HOLD_MM, "least", "it slips off"),
+        Result("undercut as printed, a side", undercut, "mm", draws.felt_mm, "least", "it slips off"),
         Result(named[0], 100 * strain, "%", 100 * limit, "most", named[1], f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),
         Result("force across, all round", across, "N", note="good to a factor of two" if whole else ""),
         Result("force to push in", into, "N", MOST_PUSH_N, "most", "it cannot be pushed in", "its slope locks" if not np.isfinite(into[0]) else "a hand gives about 100 N"),

@@ -35,8 +35,6 @@ SQUARE = 1e-3
 NOSE_FLAT_MM = 0.4
 #: what is left of a wall behind a pocket, mm
 BEHIND_MM = 0.6
-#: PRACTICE: less undercut than this is not felt
-LEAST_HOLD_MM = 0.3
 _STEPS = 49
 
 
@@ -258,7 +256,7 @@ def _works(draws: Draws) -> Working:
     allowed = arm.bend_for(limit / times)
     lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
     results = (
-        Result("undercut as printed", bend, "mm", LEAST_HOLD_MM, "least", "it slips off"),
+        Result("undercut as printed", bend, "mm", draws.felt_mm, "least", "it slips off"),
         Result("strain where greatest", 100 * strain, "%", 100 * limit, "most", "the arm breaks", f"of {stuff.name}" + (f" ({why})" if why else ""), bears=stuff.bears),
         Result("undercut that it bears", allowed, "mm"),
         Result("force across", across, "N"),

@@ -8,6 +8,7 @@ keep it; and what gap and strength share (a tight fit strains more) is counted o
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
@@ -25,6 +26,8 @@ from ..profiles.deviation import Direction
 __all__ = ["Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
 
 Array = NDArray[np.float64]
+#: PRACTICE: a snap with less undercut than this slips out again, low, usual and high, mm a side
+FELT_MM = (0.1, 0.2, 0.3)
 #: so many cases beside the usual one
 CASES = 512
 
@@ -99,6 +102,12 @@ class Draws:
     def gap_mm(self) -> Array:
         """All round on average, a side."""
         return (self.room_mm + self.play_mm) / 2
+
+    @cached_property
+    def felt_mm(self) -> Array:
+        """The least undercut of a snap that is felt, in each case."""
+        turns = np.modf(np.arange(1, len(self.room_mm)) * (math.sqrt(5) - 1) / 2)[0]
+        return np.r_[FELT_MM[1], shares_of(FELT_MM, turns)]
 
     @property
     def friction(self) -> Array:
