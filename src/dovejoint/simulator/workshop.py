@@ -149,7 +149,11 @@ class Workshop:
         """
         with self._open() as db:
             pieces = {side: self._piece(db, id) for side, id in (("outer", outer), ("inner", inner)) if id}
-        sizes = {side: self._sizes(pieces.get(side), side, joint) for side in ("outer", "inner")}
+        sizes = {side: dict(joint.get("as_drawn_mm", {}).get(side, {})) for side in ("outer", "inner")}
+        for piece in pieces.values():
+            for f in piece["features"]:
+                if f.get("joint") == joint["step"]:
+                    sizes[f["side"]][f["id"].rsplit(":", 1)[1]] = piece["sizes"][f["id"]]
         gaps = {k: (sizes["outer"][k] - sizes["inner"][k]) / 2 for k in sizes["outer"].keys() & sizes["inner"].keys()}
         if not gaps or not pieces:
             raise KeyError(joint["step"])
@@ -180,13 +184,6 @@ class Workshop:
                 return done
             return loose if play > joint["most_mm"] else done
         return loose if play > joint["most_mm"] else Outcome("good", "It went in by hand.")
-
-    def _sizes(self, piece: dict[str, Any] | None, side: str, joint: dict[str, Any]) -> dict[str, float]:
-        """The mating sizes of one half as it came out, by way."""
-        if piece is None:
-            return dict(joint["as_drawn_mm"][side])
-        own = [f for f in piece["features"] if f.get("joint") == joint["step"] and f.get("side") == side]
-        return {f["id"].rsplit(":", 1)[1]: piece["sizes"][f["id"]] for f in own}
 
     def climb(self, ladder: str, plug: str) -> int:
         """How many openings of a gap ladder take its plug. Its features are ``…:rung<k>:x`` and ``…:rung<k>:y``; ``…:plug:x``."""

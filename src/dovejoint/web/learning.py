@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -62,8 +62,8 @@ def _mating(evidence: dict[str, Any]) -> Mating:
     chamfers = tuple(evidence.get("flare_chamfers_mm", ()))
     outer, inner = evidence.get("printed", (True, True))
     return Mating(
-        ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers, (outer, inner)
-    )
+        ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers, (outer, inner), turned=tuple(evidence.get("turned", ()))
+    )  # fmt: skip
 
 
 def _heard(row: VerdictRow) -> Verdict | Ladder:
@@ -87,15 +87,17 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
     if joint is None:
         raise CommandError("That joint was not there yet when this was printed.")
     sides: dict[str, dict[str, dict[str, Any]]] = {"outer": {}, "inner": {}}
-    for side, trial in (("outer", outer), ("inner", inner)):
-        for part in trial.printed["parts"]:
-            for f in part["features"]:
-                if f["joint"] == step and f["side"] == side:
-                    sides[side][f["id"].rsplit(":", 1)[1]] = f
     printed = joint.get("printed", [True, True])
-    for half, (side, is_printed) in enumerate(zip(("outer", "inner"), printed, strict=True)):
-        if not is_printed:
-            sides[side] = _as_drawn(joint, half)
+    as_drawn: dict[str, dict[str, float]] = {"outer": {}, "inner": {}}
+    for half, (who, trial, is_printed) in enumerate(zip(("outer", "inner"), (outer, inner), printed, strict=True)):
+        if is_printed:
+            mine = [f for part in trial.printed["parts"] for f in part["features"] if f["joint"] == step and f["part"] == joint[who]]  # fmt: skip
+            for f in mine:
+                sides[f["side"]][f["id"].rsplit(":", 1)[1]] = f
+        else:
+            for side, way, f in _as_drawn(joint, half):
+                sides[side][way] = f
+                as_drawn[side][way] = f["drawn_mm"]
     shared = sorted(sides["outer"].keys() & sides["inner"].keys())
     if not shared:
         raise CommandError("Print both halves of the joint before you try it.")
@@ -112,21 +114,22 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "acts": joint.get("acts"), "load": joint.get("load"), "outer_trial": outer.id, "inner_trial": inner.id,
-        "printed": printed,
-        "as_drawn_mm": {
-            side: {k: f["drawn_mm"] for k, f in sides[side].items()}
-            for side, is_printed in zip(("outer", "inner"), printed, strict=True) if not is_printed
-        },
+        "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, int(k[1:] or 0)) for k in both],
     }  # fmt: skip
 
 
-def _as_drawn(joint: dict[str, Any], half: int) -> dict[str, dict[str, Any]]:
-    """The mating sizes of a half that is not printed, as if they were features of a print."""
-    return {
-        f"{way}{zone or ''}": {"drawn_mm": sizes[half][k], "direction": joint["ways"][2 * zone + k][half]}
-        for zone, sizes in enumerate(joint["sizes_mm"])
-        for k, way in enumerate("xy")
-    }
+def _swapped(joint: dict[str, Any], zone: int) -> bool:
+    """Whether in a zone the joint's inner half is the outer one."""
+    return any(joint.get("swapped", ())[zone : zone + 1])
+
+
+def _as_drawn(joint: dict[str, Any], half: int) -> Iterator[tuple[str, str, dict[str, Any]]]:
+    """The mating sizes of a half that is not printed, as if they were features of a print: side, way and feature."""
+    for zone, sizes in enumerate(joint["sizes_mm"]):
+        role = 1 - half if _swapped(joint, zone) else half
+        for k, way in enumerate("xy"):
+            f = {"drawn_mm": sizes[role][k], "direction": joint["ways"][2 * zone + k][role]}
+            yield ("outer", "inner")[role], f"{way}{zone or ''}", f
 
 
 def _sides_between(

@@ -225,12 +225,13 @@ def reach_of(mate: Mate, drawn_mm: float) -> tuple[float, tuple[tuple[float, flo
     return reach, (mate.middle_mm, half) if min(mate.sizes_mm) > 0 else None
 
 
-def _read(shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
+def _read(shape: JointShape, one: PartState, other: PartState) -> Found | None:
     """The gap over all zones where the halves mate; ``None`` when there is none anywhere."""
     read: list[kernel.GapReadings] = []
     sides: list[tuple[tuple[float, float, float], ...]] = []
     inner_mm: list[tuple[float, float]] = []
     for m in shape.mates:
+        outer, inner = (other, one) if m.swapped else (one, other)
         reach, within = reach_of(m, shape.drawn_mm)
         if m.pitch_mm:
             found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)

@@ -37,12 +37,13 @@ def map_of(project: Project, evaluation: Evaluation, joint: str) -> tuple[list[t
     shape = made.joint if made is not None else None
     if shape is None or shape.outer not in evaluation.parts or shape.inner not in evaluation.parts:
         raise CommandError("The joint could not be made; mend it first.")
-    outer, inner = evaluation.parts[shape.outer].solid, evaluation.parts[shape.inner].solid
     out = []
     for mate in shape.mates:
+        ids = shape.halves(mate)
+        outer, inner = (evaluation.parts[id].solid for id in ids)
         reach, within = reach_of(mate, shape.drawn_mm)
         halves = kernel.gap_map(outer, inner, mate.frame, mate.low_mm, mate.high_mm, reach, within)
-        out += list(zip((shape.outer, shape.inner), halves, strict=True))
+        out += list(zip(ids, halves, strict=True))
     figures = next(r.figures for r in evaluation.steps if r.id == joint)
     return out, family_of(step).wanted(compiled_step(step).fields, figures)
 

@@ -44,15 +44,17 @@ def mating_of(
     states = states or {}
     lies = {id: _lie(project, id, states.get(id)) for id in (meeting.outer, meeting.inner)}
     if shape is not None:
-        places = [(m.frame, m.sizes_mm, m.along) for m in shape.mates]
+        places = [(m.frame, m.sizes_mm, m.along, shape.halves(m)) for m in shape.mates]
         round_hole = any(m.round_hole for m in shape.mates)
     else:
-        places = [(meeting.frame, meeting.sizes_mm, meeting.along)] if meeting.frame is not None else []
+        halves = (meeting.outer, meeting.inner)
+        places = [(meeting.frame, meeting.sizes_mm, meeting.along, halves)] if meeting.frame is not None else []
         round_hole = meeting.round_hole
     up = tuple(_up(lies[id], places[0][0]) if places else STANDING for id in (meeting.outer, meeting.inner))
+    turned = tuple(outer != meeting.outer for _, _, _, (outer, _) in places for _ in range(2))
     ways = tuple(
-        (lies[meeting.outer].of(d), lies[meeting.inner].of(d), size)
-        for frame, sizes, along in places
+        (lies[outer].of(d), lies[inner].of(d), size)
+        for frame, sizes, along, (outer, inner) in places
         for d, size in _directions(frame, sizes, along)
     )
     if shape is not None and states:
@@ -66,7 +68,7 @@ def mating_of(
         part is None or part.role == "printed" for part in map(project.part, (meeting.outer, meeting.inner))
     )
     mating = Mating(
-        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1])
+        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1]), turned=turned
     )  # fmt: skip
     return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))
 
@@ -106,7 +108,7 @@ def _flaring(
     that the family names, or at the other ends of its faces. The leg of the chamfer is how high over the bed they begin."""
     out: dict[tuple[bool, bool], BedEdge] = {}
     for mate in shape.mates:
-        for outer, id, names in ((True, shape.outer, mate.outer), (False, shape.inner, mate.inner)):
+        for outer, id, names in zip((True, False), shape.halves(mate), (mate.outer, mate.inner), strict=True):
             part, state = project.part(id), states.get(id)
             if part is None or part.role != "printed" or state is None:
                 continue

@@ -20,7 +20,7 @@ from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..solid import Arc, Axis, Curve, Frame, Line
-from ..solid.frame import dot, scale, sub
+from ..solid.frame import dot, scale
 from ..solid.outline import Vec2
 from .family import (
     FIT_SAID,

@@ -107,7 +107,7 @@ class Draws:
     def felt_mm(self) -> Array:
         """The least undercut of a snap that is felt, in each case."""
         turns = np.modf(np.arange(1, len(self.room_mm)) * (math.sqrt(5) - 1) / 2)[0]
-        return np.r_[FELT_MM[1], shares_of(FELT_MM, turns)]
+        return np.asarray(np.r_[FELT_MM[1], shares_of(FELT_MM, turns)])
 
     @property
     def friction(self) -> Array:

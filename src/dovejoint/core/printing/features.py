@@ -57,7 +57,7 @@ class JointPrint:
     """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares; where it was measured, the drawn
     gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y)). ``printed`` says of the outer and the inner half
     whether it is; one that is not is taken to be as it was drawn. ``acts`` is what its family says of it to who tries it, and ``load`` how much of what its
-    material bears is asked of it (``None`` where nothing is)."""
+    material bears is asked of it (``None`` where nothing is). In zones that are ``swapped`` the inner half is the outer one."""
 
     step: str
     name: str
@@ -76,6 +76,7 @@ class JointPrint:
     printed: tuple[bool, bool] = (True, True)
     acts: Mapping[str, Any] | None = None
     load: float | None = None
+    swapped: tuple[bool, ...] = ()
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
@@ -123,8 +124,8 @@ def _mating(
         if made is None or made.joint is None or part not in (made.joint.outer, made.joint.inner):
             continue
         shape, family = made.joint, family_of(step)
-        outer = part == shape.outer
         for number, mate in enumerate(shape.mates):
+            outer = part == shape.halves(mate)[0]
             sizes = _sizes(shape, number, reports.get(step.id))[0 if outer else 1]
             for k, (axis, size) in enumerate(zip((mate.frame.x, mate.frame.y), sizes, strict=True)):
                 if mate.stands or mate.along not in ("", "xy"[k]):
@@ -262,7 +263,7 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
                 sides=report.measured.sides if report.measured is not None else (),
                 sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))), printed=laid.mating.printed,
                 acts=report.working.acts if report.working is not None else None,
-                load=report.working.load() if report.working is not None else None,
+                load=report.working.load() if report.working is not None else None, swapped=tuple(m.swapped for m in shape.mates),
             )
         )  # fmt: skip
     return out

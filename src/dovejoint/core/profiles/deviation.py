@@ -42,7 +42,7 @@ class Mating:
     ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more). ``printed`` says of the outer and the inner half
     whether it is printed; one that is bought or made stays as drawn, but for its tolerances: each of ``made_mm`` is by how much one
     standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do. ``up`` is where
-    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out).
+    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out). Each of the ways that is ``turned`` has the joint's inner half for its outer one.
     """
 
     ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
@@ -54,11 +54,13 @@ class Mating:
     made_mm: tuple[tuple[float, ...], ...] = ()
     made_off_mm: tuple[float, ...] = ()
     up: tuple[Direction, Direction] = (UPRIGHT, UPRIGHT)
+    turned: tuple[bool, ...] = ()
 
     def row(self, way: int) -> NDArray[np.float64]:
         """The weights of a profile's terms in what is taken of the gap in one of the ways."""
         outer, inner, size = self.ways[way]
-        return shift_row(outer, inner, size, self.round_hole, self.printed)
+        printed = self.printed[::-1] if any(self.turned[way : way + 1]) else self.printed
+        return shift_row(outer, inner, size, self.round_hole, (printed[0], printed[1]))
 
 
 @dataclass(frozen=True)

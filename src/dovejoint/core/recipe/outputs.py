@@ -86,7 +86,8 @@ class Mate:
     stands out to the other (rad, from ``x`` to ``y``), where only that touches and what lies between is left free on purpose. What of a
     half is farther than ``reach_mm`` from the other (0: as far as sides are usually cut back) is none of this joint, nor is what lies outside of its ``window_mm``, a
     middle and half sizes along ``x`` and ``y`` (``None``: as wide as the opening). ``seated`` halves
-    lie on each other besides, so that they do not rock; halves that ``stands`` count as they are placed, for nothing centres them.
+    lie on each other besides, so that they do not rock; halves that ``stands`` count as they are placed, for nothing centres them. Where they are
+    ``swapped`` what is the joint's inner half elsewhere is the outer one: ``outer`` names its faces.
     """
 
     outer: tuple[str, ...]
@@ -105,6 +106,7 @@ class Mate:
     seated: bool = False
     stands: bool = False
     crests: tuple[float, ...] = ()
+    swapped: bool = False
 
 
 @dataclass(frozen=True)
@@ -117,6 +119,10 @@ class JointShape:
     drawn_mm: float
     mates: tuple[Mate, ...]
     cuts_into: tuple[str, ...] = ()
+
+    def halves(self, mate: Mate) -> tuple[str, str]:
+        """Which parts are the outer and the inner half of a mate."""
+        return (self.inner, self.outer) if mate.swapped else (self.outer, self.inner)
 
 
 @dataclass(frozen=True)
