@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from functools import cache, reduce
 from operator import or_
 from typing import Annotated, Any, Literal, TypeVar
@@ -16,12 +15,14 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..errors import CommandError, FormulaError
-from ..quantities import ANGLE, LENGTH, Quantity, evaluate_table, names_in, parse, rename, with_unit
+from ..quantities import ANGLE, LENGTH, evaluate_table, names_in, parse, rename, with_unit
 from ..quantities.formula import check_name
 from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
 from .compiled import compiled
+from .copies import numbered
 from .fields import StepFields, field_model, new_part_field, read_fields
 from .model import PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
+from .outcome import Outcome, known_values
 from .picks import ThingPick
 
 __all__ = [
@@ -171,16 +172,6 @@ class SetProfile(CommandModel):
 Command = CommandModel
 
 
-@dataclass(frozen=True)
-class Outcome:
-    """A command's effect: the next document, the ids touched, a sentence, and ids that came into being."""
-
-    project: Project
-    touches: frozenset[str]
-    sentence: str
-    created: list[str] = field(default_factory=list)
-
-
 C = TypeVar("C", bound=CommandModel)
 _APPLY: dict[type[CommandModel], Callable[[Project, Any], Outcome]] = {}
 
@@ -225,7 +216,7 @@ def command_from(data: Any) -> CommandModel:
 def apply(project: Project, command: CommandModel) -> Outcome:
     """Apply one command. Raises CommandError and leaves everything as it was when it is refused."""
     try:
-        return _APPLY[type(command)](project, command)
+        return numbered(_APPLY[type(command)](project, command))
     except FormulaError as error:
         raise CommandError(error.message, where=error.where, field=error.field) from None
     except ValidationError as error:
@@ -234,12 +225,6 @@ def apply(project: Project, command: CommandModel) -> Outcome:
 
 
 # ---- helpers ---------------------------------------------------------------------------------------------------
-
-
-def known_values(project: Project) -> dict[str, Quantity]:
-    """The figures of all values that have one."""
-    table = evaluate_table([(v.name, v.formula) for v in project.values])
-    return {name: r.quantity for name, r in table.items() if r.quantity is not None}
 
 
 def with_changes(project: Project, **changes: Any) -> Project:

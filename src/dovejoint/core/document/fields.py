@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from ..errors import CommandError
+from ..quantities import Quantity
 from ..quantities.markers import PartMark, unseen_marks
 
-__all__ = ["StepFields", "field_model", "known_kinds", "new_part_field", "read_fields", "register_fields"]
+__all__ = ["StepFields", "copy_key", "field_model", "known_kinds", "new_part_field", "read_fields", "register_fields"]
 
 
 class StepFields(BaseModel):
@@ -21,6 +23,16 @@ class StepFields(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
     #: the role that a part has which the step brings into being
     new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
+
+    def copies(self, known: Mapping[str, Quantity]) -> list[tuple[str, int]] | None:
+        """Which numbered copies of which parts (by their ids) the step makes as parts of their own, from the values' figures; ``None`` where that cannot be
+        told now. A kind that makes any keeps their ids in ``made``, by :func:`copy_key`."""
+        return []
+
+
+def copy_key(part: str, number: int) -> str:
+    """What a numbered copy of a part is kept by."""
+    return f"{part}:{number}"
 
 
 _MODELS: dict[str, type[StepFields]] = {}

@@ -18,7 +18,7 @@ from ..recipe.picks.axes import BaseAxis
 from ..recipe.registry import Said
 from ..solid.frame import add, scale, sub
 
-__all__ = ["LAYOUT_CHOICES", "LayoutFields", "counted", "layout_said", "layout_specs", "motions"]
+__all__ = ["LAYOUT_CHOICES", "LayoutFields", "counted", "layout_said", "layout_specs", "left_out_of", "motions"]
 
 #: more copies than this are no row that a person means
 MOST = 400
@@ -51,13 +51,19 @@ def counted(ctx: StepContext, field: str, least: int, what: str) -> int:
     return round(figure)
 
 
-def _left_out(ctx: StepContext, most: int) -> set[int]:
-    text = ctx.fields.left_out.strip()
-    if not text:
+def left_out_of(text: str) -> set[int] | None:
+    """The numbers in a list of those to leave out; ``None`` where it is none."""
+    if not text.strip():
         return set()
-    if not re.fullmatch(r"\d+(\s*[,; ]\s*\d+)*", text):
+    if not re.fullmatch(r"\d+(\s*[,; ]\s*\d+)*", text.strip()):
+        return None
+    return {int(n) for n in re.findall(r"\d+", text)}
+
+
+def _left_out(ctx: StepContext, most: int) -> set[int]:
+    found = left_out_of(ctx.fields.left_out)
+    if found is None:
         raise StepError("Those to leave out are numbers with commas between them, e.g. 2, 5.", field="left_out")
-    found = {int(n) for n in re.findall(r"\d+", text)}
     wrong = sorted(n for n in found if not 2 <= n <= most)
     if wrong:
         raise StepError(f"There is no copy {wrong[0]}: the first one stays, and there are {most}.", field="left_out")

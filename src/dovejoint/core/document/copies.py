@@ -1,0 +1,66 @@
+"""Parts that steps make as numbered copies of others: how many there are is a formula, so the document's parts follow it after every command."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from .compiled import compiled
+from .fields import StepFields, copy_key
+from .model import Part, Project
+from .outcome import Outcome, known_values
+
+__all__ = ["numbered"]
+
+
+def numbered(outcome: Outcome) -> Outcome:
+    """The same with a part for each copy that is wanted now. A new one takes role, colour, group and note of what it is a copy of, and stands behind it in the row;
+    one that is not wanted any more goes, unless something else speaks of it (it is not made then, and what speaks of it says so)."""
+    project = outcome.project
+    steps = [s for s in compiled(project) if type(s.fields).copies is not StepFields.copies]
+    if not steps:
+        return outcome
+    known = known_values(project)
+    touched = set()
+    for read in steps:
+        wanted = read.fields.copies(known)
+        if wanted is None:
+            continue
+        kept: dict[str, str] = dict(getattr(read.fields, "made"))  # noqa: B009
+        keys = {copy_key(part, number) for part, number in wanted}
+        spoken = _spoken_of(project, read.step.id)
+        for key in [k for k in kept if k not in keys and kept[k] not in spoken]:
+            gone = kept.pop(key)
+            touched.add(f"part:{gone}")
+            readings = [r for r in project.readings if gone not in {p.part for p in (r.first, r.second) if p}]
+            project = project.model_copy(
+                update={"parts": [p for p in project.parts if p.id != gone], "readings": readings}
+            )
+        for source, number in wanted:
+            if copy_key(source, number) not in kept and project.part(source) is not None:
+                behind = [source, *(kept[k] for k in (copy_key(source, n) for n in range(2, number)) if k in kept)]
+                project, part = _copied(project, source, number, behind[-1])
+                kept[copy_key(source, number)] = part.id
+                touched.add(f"part:{part.id}")
+        if kept != getattr(read.fields, "made"):  # noqa: B009
+            step = read.step.model_copy(update={"fields": {**read.step.fields, "made": kept}})
+            project = project.model_copy(update={"recipe": [step if s.id == step.id else s for s in project.recipe]})
+            touched.add(f"step:{step.id}")
+    return replace(outcome, project=project, touches=outcome.touches | touched) if touched else outcome
+
+
+def _spoken_of(project: Project, besides: str) -> set[str]:
+    """Parts that other steps make, change or read."""
+    return {p for s in compiled(project) if s.step.id != besides for p in (*s.makes, *s.changes, *s.reads)}
+
+
+def _copied(project: Project, source: str, number: int, behind: str) -> tuple[Project, Part]:
+    first = project.part(source)
+    assert first is not None
+    taken = {p.name.lower() for p in project.parts}
+    name = f"{first.name[:70]} {number}"
+    while name.lower() in taken:
+        name += "\u2032"
+    part = Part(id=f"p{project.next_id}", name=name, role=first.role, colour=first.colour, group=first.group, note=first.note)  # fmt: skip
+    place = next(i for i, p in enumerate(project.parts) if p.id == behind) + 1
+    parts = [*project.parts[:place], part, *project.parts[place:]]
+    return project.model_copy(update={"parts": parts, "next_id": project.next_id + 1}), part
