@@ -200,6 +200,32 @@ class Zoo(Bench):
             "body", "Over", wide="30 mm", deep="30 mm", high="5 mm", right="700 mm", on={**at, "origin": [0, 0, 5.4]}
         )
         self.add("watch", first=under, second=flat(self, self.made[1], f"{self.made[0]}/start"))
+        self.add("body", "Cap", shape="cylinder", across="54 mm", high="20 mm", right="770 mm")
+        cap = self.made[1]
+        room = {"shape": "cylinder", "across": "50.6 mm", "high": "17 mm", "right": "770 mm"}
+        (bore,) = self.do("AddStep", kind="body", fields={**room, "operation": "cut", "part": cap})
+        low = {**at, "origin": [770, 0, -20]}
+        self.add("body", "Tube", shape="cylinder", across="50 mm", high="34 mm", on=low)
+        snapped = flat(self, self.made[1], f"{self.made[0]}/side(round)")
+        self.add("ring_snap", bore=flat(self, cap, f"{bore}/side(round)"), shaft=snapped, end="lower", spring="fingers")
+        box = {"wide": "40 mm", "deep": "30 mm", "high": "20 mm", "right": "840 mm"}
+        self.add("body", "Box", **box)
+        walled = self.made[1]
+        hollow = {**box, "wide": "36 mm", "deep": "26 mm", "up": "2 mm"}
+        self.do("AddStep", kind="body", fields={**hollow, "operation": "cut", "part": walled, "on": {**at, "origin": [0, -2, 3]}})  # fmt: skip
+        self.add("body", "Stopper", **{**hollow, "wide": "35.6 mm", "deep": "25.6 mm", "high": "6 mm"}, on={**at, "origin": [0, -2, 15]})  # fmt: skip
+        plug = {w: flat(self, self.made[1], f"{self.made[0]}/side({w})") for w in ("front", "back")}
+        more = [{"side": plug["back"], "count": "2"}]
+        self.add("detent", side=plug["front"], more=more, host=walled, way={"rule": "axis_base", "axis": "up"})
+        self.add("body", "Knob's foot", wide="30 mm", deep="30 mm", high="5 mm", right="900 mm")
+        on = flat(self, self.made[1], f"{self.made[0]}/end")
+        self.add("body", "Knob", shape="cylinder", across="20 mm", high="16 mm", right="900 mm", on={**at, "origin": [0, 0, 5]})  # fmt: skip
+        self.add("shaped_shaft", base=on, host=self.made[1])
+        self.add("body", "Crossing", wide="40 mm", deep="3 mm", high="40 mm", right="960 mm")
+        crossing = flat(self, self.made[1], f"{self.made[0]}/side(front)")
+        self.add("body", "Crossed", wide="4 mm", deep="40 mm", high="40 mm", right="960 mm", on={**at, "origin": [0, 0, 10]})  # fmt: skip
+        self.add("halving", first=crossing, second=flat(self, self.made[1], f"{self.made[0]}/side(left)"))
+        self.add("copies", of=self.made[1] if len(self.made) > 1 else walled, also=[{"part": cap}], count="3", pitch="100 mm")  # fmt: skip
         self.steps["body"] = body
         self.add(
             "snap_hook",
