@@ -9,6 +9,7 @@ from importlib.resources import files
 from ..core.document import Project
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .feeder import make_feeder
+from .fitted import make_dial, make_perch_rail, make_rain_rim, make_sensor_cover, make_shield
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
 
@@ -41,6 +42,13 @@ SAMPLES = {
     "panel": Sample(make_panel, "Panel on a ball", "a socket that springs round a ball and lets it be aimed"),
     "vane-hub": Sample(make_vane_hub, "Vane hub", "bought bearings and a magnet, pressed into their seats"),
     "hatch": Sample(make_hatch, "Snapped hatch", "two hooks that are told whether they break"),
+    "sensor-cover": Sample(make_sensor_cover, "Sensor box", "a cover that clicks on; more clicks as the box grows"),
+    "dial": Sample(make_dial, "Dial on a switch", "a hole that takes the outline of a bought shaft"),
+    "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
+    "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
+    "perch-rail": Sample(
+        make_perch_rail, "Perch rail", "in inches; a rod, its sleeve and its hole, copied along a wall"
+    ),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
 }
 

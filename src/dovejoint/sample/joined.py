@@ -11,6 +11,7 @@ from .builds import GROUND
 from .making import Drawing, Making
 
 __all__ = [
+    "face_of",
     "make_bracket",
     "make_flap",
     "make_hatch",
@@ -19,15 +20,16 @@ __all__ = [
     "make_panel",
     "make_post",
     "make_vane_hub",
+    "plane_above",
 ]
 
 
-def _face(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
+def face_of(part: str, name: str, label: str, **seen: Any) -> dict[str, Any]:
     """A face as it is seen when it is picked."""
     return {"rule": "flat", "part": part, "face": {"name": name, "seen": {"kind": "plane", "label": label, **seen}}}
 
 
-def _plane(making: Making, name: str, distance: str) -> dict[str, Any]:
+def plane_above(making: Making, name: str, distance: str) -> dict[str, Any]:
     (step,) = making.do("AddStep", kind="plane", name=name, fields={"base": GROUND, "distance": distance})
     return {"rule": "plane", "step": step}
 
@@ -49,17 +51,17 @@ def make_jar() -> Project:
         "AddStep", kind="body", name="belly", new_part={"name": "Jar"},
         fields={**round_body, "across": "mouth + 8 mm", "high": "tall", "on": GROUND},
     )  # fmt: skip
-    shoulder = _plane(making, "shoulder", "tall")
+    shoulder = plane_above(making, "shoulder", "tall")
     (neck,) = do(
         "AddStep", kind="body", name="neck",
         fields={**round_body, "across": "mouth", "high": "neck", "on": shoulder, "operation": "add", "part": jar},
     )  # fmt: skip
-    floor = _plane(making, "floor", "wall")
+    floor = plane_above(making, "floor", "wall")
     do(
         "AddStep", kind="body", name="room inside",
         fields={**round_body, "across": "mouth - 2*wall", "high": "tall + neck", "on": floor, "operation": "cut", "part": jar},
     )  # fmt: skip
-    seat = _plane(making, "under the cap", "tall + 0.6 mm")
+    seat = plane_above(making, "under the cap", "tall + 0.6 mm")
     _, cap = do(
         "AddStep", kind="body", name="cap", new_part={"name": "Cap"},
         fields={**round_body, "across": "mouth + 2*wall + 2 mm", "high": "neck + wall", "on": seat},
@@ -72,8 +74,8 @@ def make_jar() -> Project:
     (thread,) = do(
         "AddStep", kind="thread", name="cap on jar",
         fields={
-            "halves": "both", "bore": _face(cap, f"{bore}/side(round)", "bore", **{**side, "radius": 17.6}),
-            "shaft": _face(jar, f"{neck}/side(round)", "round side of the neck", **{**side, "radius": 19.0}), "profile": "gentle",
+            "halves": "both", "bore": face_of(cap, f"{bore}/side(round)", "bore", **{**side, "radius": 17.6}),
+            "shaft": face_of(jar, f"{neck}/side(round)", "round side of the neck", **{**side, "radius": 19.0}), "profile": "gentle",
             "pitch": "pitch", "starts": "2", "end": "lower", "fit": "loose",
         },
     )  # fmt: skip
@@ -106,11 +108,11 @@ def make_hatch() -> Project:
         "AddStep", kind="extrude", name="hollow",
         fields={"profile": {"rule": "regions", "step": room.step}, "distance": "tall", "operation": "cut", "part": housing},
     )  # fmt: skip
-    top = _face(housing, f"{body}/end", "top of the housing", at=[34.0, 0.0, 30.0], direction=[0.0, 0.0, 1.0])
+    top = face_of(housing, f"{body}/end", "top of the housing", at=[34.0, 0.0, 30.0], direction=[0.0, 0.0, 1.0])
     plate = Drawing(making, "hatch outline", plane=top)
     plate.do("DrawRectangle", first=[0, 0], corner=[35, 22], on="origin", width="wide", height="deep")
     lid, hatch = plate.extrude("Hatch", "2.4 mm")
-    under = _face(hatch, f"{lid}/start", "underside of the hatch", at=[0.0, 0.0, 30.0], direction=[0.0, 0.0, -1.0])
+    under = face_of(hatch, f"{lid}/start", "underside of the hatch", at=[0.0, 0.0, 30.0], direction=[0.0, 0.0, -1.0])
     for name, way, note, more in (
         ("latch", -1.0, "The latch is pressed open with a finger: a flat slope out, and strained often.", {"back": "40 deg"}),
         (
@@ -120,7 +122,7 @@ def make_hatch() -> Project:
     ):  # fmt: skip
         # of the lines of the room the right one stands for x > 0, the left one for x < 0
         line = _upright(room, lines, -way)
-        wall = _face(
+        wall = face_of(
             housing, f"{cut}/side({line})", f"{'right' if way < 0 else 'left'} wall inside", at=[-way * 32.6, 0.0, 15.0], direction=[way, 0.0, 0.0]
         )  # fmt: skip
         (step,) = do(
@@ -144,8 +146,8 @@ def make_vane_hub() -> Project:
         "AddStep", kind="body", name="arm",
         fields={"wide": "arm", "deep": "12 mm", "high": "thick", "right": "arm/2", "on": GROUND, "operation": "add", "part": hub},
     )  # fmt: skip
-    top = _plane(making, "top of the hub", "tall")
-    above = _plane(making, "top of the arm", "thick")
+    top = plane_above(making, "top of the hub", "tall")
+    above = plane_above(making, "top of the arm", "thick")
     do("AddStep", kind="body", name="way for the axle", fields={
         "shape": "cylinder", "across": "9 mm", "high": "tall", "on": GROUND, "operation": "cut", "part": hub,
     })  # fmt: skip
@@ -155,7 +157,9 @@ def make_vane_hub() -> Project:
         name: str, what: dict[str, Any], radius: float, at: list[float], seat: dict[str, Any], note: str
     ) -> None:
         step, thing = do("AddStep", kind="shelf", name=name.lower(), new_part={"name": name}, fields=what)
-        face = _face(thing, f"{step}/side", f"round side of the {name.lower()}", **{**side, "radius": radius, "at": at})
+        face = face_of(
+            thing, f"{step}/side", f"round side of the {name.lower()}", **{**side, "radius": radius, "at": at}
+        )
         (made,) = do("AddStep", kind="seat", name=f"seat of the {name.lower()}", fields={"thing": face, "host": hub, **seat})  # fmt: skip
         do("SetChapter", step=made, title=f"The {name.lower()}", note=note)
 
@@ -187,7 +191,7 @@ def make_bracket() -> Project:
         "AddStep", kind="body", name="wall plate", new_part={"name": "Bracket"},
         fields={"wide": "wide", "deep": "tall", "high": "plate", "on": GROUND},
     )  # fmt: skip
-    front = _face(bracket, f"{body}/end", "front of the plate", at=[0.0, 0.0, 7.0], direction=[0.0, 0.0, 1.0])
+    front = face_of(bracket, f"{body}/end", "front of the plate", at=[0.0, 0.0, 7.0], direction=[0.0, 0.0, 1.0])
     holes = Drawing(making, "screws", plane=front)
     for up in (-1.0, 1.0):
         for right in (-1.0, 1.0):
@@ -201,7 +205,7 @@ def make_bracket() -> Project:
         "AddStep", kind="body", name="head", new_part={"name": "Mast head"},
         fields={"wide": "rail + 24 mm", "deep": "46 mm", "high": "rise + 8 mm", "on": front, "up": "4 mm"},
     )  # fmt: skip
-    above = _plane(making, "front of the head", "plate + rise + 8 mm")
+    above = plane_above(making, "front of the head", "plate + rise + 8 mm")
     do("AddStep", kind="body", name="post", fields={
         "shape": "cylinder", "across": "post", "high": "26 mm", "on": above, "up": "4 mm", "operation": "add", "part": head,
     })  # fmt: skip
@@ -238,8 +242,8 @@ def make_housing() -> Project:
         "AddStep", kind="body", name="lower half", new_part={"name": "Lower half"},
         fields={**round_body, "across": "across", "high": "lower", "on": GROUND},
     )  # fmt: skip
-    inside = _plane(making, "floor", "wall")
-    seam = _plane(making, "seam", "lower")
+    inside = plane_above(making, "floor", "wall")
+    seam = plane_above(making, "seam", "lower")
     do("AddStep", kind="body", name="room below", fields={
         **round_body, "across": "across - 2*wall", "high": "lower", "on": inside, "operation": "cut", "part": low,
     })  # fmt: skip
@@ -250,7 +254,7 @@ def make_housing() -> Project:
     do("AddStep", kind="body", name="room above", fields={
         **round_body, "across": "across - 2*wall", "high": "upper - wall", "on": seam, "operation": "cut", "part": up,
     })  # fmt: skip
-    rim = _face(low, f"{low_step}/end", "rim of the lower half", at=[40.5, 0.0, 26.0], direction=[0.0, 0.0, 1.0])
+    rim = face_of(low, f"{low_step}/end", "rim of the lower half", at=[40.5, 0.0, 26.0], direction=[0.0, 0.0, 1.0])
     (lap,) = do(
         "AddStep", kind="rim", name="halves",
         fields={"rim": rim, "host": up, "thickness": "wall/2", "height": "4 mm", "takes": "inner"},
@@ -277,7 +281,7 @@ def make_housing() -> Project:
             "AddStep", kind="shelf", name=f"{side} screw", new_part={"name": f"{side.capitalize()} screw"},
             fields={"what": "socket screw", "thread": "M4", "long": "lower + 4 mm", "on": GROUND, "way": "in", "right": right, "sunk": "12 mm"},
         )  # fmt: skip
-        shank = _face(
+        shank = face_of(
             screw,
             f"{step}/shank",
             f"shank of the {side} screw",
@@ -312,16 +316,18 @@ def make_panel() -> Project:
         "AddStep", kind="body", name="foot", new_part={"name": "Foot"},
         fields={"shape": "cylinder", "across": "2.4*ball", "high": "6 mm", "on": GROUND},
     )  # fmt: skip
-    on = _face(foot, f"{foot_step}/end", "top of the foot", at=[0.0, 0.0, 6.0], direction=[0.0, 0.0, 1.0])
-    under = _plane(making, "under the panel", "6 mm + apart")
+    on = face_of(foot, f"{foot_step}/end", "top of the foot", at=[0.0, 0.0, 6.0], direction=[0.0, 0.0, 1.0])
+    under = plane_above(making, "under the panel", "6 mm + apart")
     tray_step, tray = do(
         "AddStep", kind="body", name="tray", new_part={"name": "Panel tray"}, fields={"wide": "wide", "deep": "deep", "high": "5 mm", "on": under},
     )  # fmt: skip
-    above = _plane(making, "bed of the panel", "6 mm + apart + 2 mm")
+    above = plane_above(making, "bed of the panel", "6 mm + apart + 2 mm")
     do("AddStep", kind="body", name="room for the panel", fields={
         "wide": "wide - 4 mm", "deep": "deep - 4 mm", "high": "5 mm", "on": above, "operation": "cut", "part": tray,
     })  # fmt: skip
-    below = _face(tray, f"{tray_step}/start", "underside of the tray", at=[0.0, 0.0, 42.0], direction=[0.0, 0.0, -1.0])
+    below = face_of(
+        tray, f"{tray_step}/start", "underside of the tray", at=[0.0, 0.0, 42.0], direction=[0.0, 0.0, -1.0]
+    )
     (ball,) = do(
         "AddStep", kind="ball", name="aim", fields={"cup": on, "post": below, "ball": "ball", "neck": "ball/2", "finger": "ball - 1 mm", "floor": "7 mm"},
     )  # fmt: skip
@@ -340,7 +346,7 @@ def make_flap() -> Project:
     do = making.do
     for name, formula in (("wide", "44 mm"), ("deep", "30 mm"), ("thick", "4 mm"), ("barrel", "9 mm")):
         do("AddValue", name=name, formula=formula)
-    top = _plane(making, "top", "thick")
+    top = plane_above(making, "top", "thick")
     size = {"wide": "deep", "deep": "wide", "high": "thick", "on": GROUND}
     _, frame = do(
         "AddStep", kind="body", name="frame", new_part={"name": "Frame"}, fields={**size, "right": "-(deep/2 + 0.3 mm)"}
@@ -384,7 +390,7 @@ def make_post() -> Project:
         name="way for the cable",
         fields={**round_body, "across": "cable", "operation": "cut", "part": post},
     )
-    middle = _plane(making, "where it is cut", "tall/2")
+    middle = plane_above(making, "where it is cut", "tall/2")
     (step, _) = do(
         "AddStep", kind="split", name="pegs", new_part={"name": "Lower piece"},
         fields={"part": post, "plane": middle, "pegs": "3", "diameter": "peg", "long": "1.5*peg"},

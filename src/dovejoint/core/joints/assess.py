@@ -20,6 +20,7 @@ from ..profiles.catalogue import material_of
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, Mate, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
+from ..recipe.registry import asked
 from ..solid.facename import FaceName, parse
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
 from .mating import Laid, mating_of
@@ -342,7 +343,8 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     wanted = family_of(step).wanted(compiled_step(step).fields, figures)
     who, known = (_name(project, step), _parts(step)), _known(project, step)
     known["opening_mm"] = _opening(laid)
-    known["given"] = f"{_as_it_is(project, laid)} {known['given']}".strip()
+    # what nobody prints asks no printer
+    known["given"] = f"{_as_it_is(project, laid)} {known['given'] if any(laid.mating.printed) else ''}".strip()
     if gap_mm is None:
         says = "read on the solids"
         return JointReport(step.id, *who, wanted, None, None, None, "doubtful", says, **known)
@@ -374,7 +376,10 @@ def _note(project: Project, step: Step, laid: Laid) -> str:
     if laid.mating.flare_mm >= NOTICE_MM:
         edges = " and ".join(e.what for e in laid.on_bed)
         out.append(f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm.")
-    takes = str(step.fields.get("takes", "")) if family_of(step).draws(compiled_step(step).fields) else ""
+    fields = compiled_step(step).fields
+    # where the sentence does not ask which half takes the gap, there is no choice
+    chosen = family_of(step).draws(fields) and "takes" in asked(kind_of(step), fields)
+    takes = str(step.fields.get("takes", "")) if chosen else ""
     halves = [project.part(id) for id in laid.halves]
     for k, side in enumerate(("outer", "inner")):
         part, other = halves[k], halves[1 - k]
