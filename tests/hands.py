@@ -7,7 +7,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, TimeoutError, expect
 
-__all__ = ["Hands", "focus", "width"]
+__all__ = ["Hands", "focus", "kept", "width", "write"]
 
 #: noise of the software renderer that says nothing about the application
 _NOISE = ("GL Driver", "GPU stall", "WebGL: INVALID", "Failed to load resource")
@@ -309,3 +309,19 @@ def focus(hands: Hands, selector: str) -> None:
     except TimeoutError as error:
         there = hands.page.evaluate("() => document.activeElement?.outerHTML.slice(0, 400)")
         raise AssertionError(f"the keyboard is not at {selector} but at {there}") from error
+
+
+def write(hands: Hands, words: str) -> None:
+    """The next step, by its key and the first letters of its name."""
+    hands.press("n")
+    focus(hands, "[role=combobox]")
+    hands.type(words)
+    hands.press("Enter")
+    hands.draft.wait_for()
+
+
+def kept(hands: Hands) -> None:
+    focus(hands, "[data-keep]")
+    hands.press("Enter")
+    hands.draft.wait_for(state="detached")
+    hands.idle()

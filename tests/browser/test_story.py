@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hands import Hands, focus, width
+from hands import Hands, focus, kept, width, write
 from playwright.sync_api import Page, expect
 
 from dovejoint.core.formats.stl import read_stl
@@ -121,15 +121,6 @@ def test_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
     assert (name, volume) == ("Floor", pytest.approx(made["volume_mm3"], rel=1e-6))
 
 
-def write(hands: Hands, words: str) -> None:
-    """The next step, by its key and the first letters of its name."""
-    hands.press("n")
-    focus(hands, "[role=combobox]")
-    hands.type(words)
-    hands.press("Enter")
-    hands.draft.wait_for()
-
-
 def chip(hands: Hands, back: int, text: str) -> None:
     """From “keep”, go back some chips, open that one and type an answer."""
     focus(hands, "[data-keep]")
@@ -140,13 +131,6 @@ def chip(hands: Hands, back: int, text: str) -> None:
     hands.type(text)
     hands.press("Enter")
     focus(hands, "[data-keep]")
-
-
-def kept(hands: Hands) -> None:
-    focus(hands, "[data-keep]")
-    hands.press("Enter")
-    hands.draft.wait_for(state="detached")
-    hands.idle()
 
 
 def test_from_the_keyboard(hands: Hands, page: Page) -> None:

@@ -8,6 +8,7 @@ import { FileSheet } from './FileSheet'
 import { FormulaField } from './FormulaField'
 import { PickSheet } from './PickSheet'
 import { ToleranceField } from './ToleranceField'
+import { atEnter } from '../widgets/keys'
 
 interface Props { step: string; kind: Kind; field: FieldOut; path: string; fields: Fields }
 
@@ -82,7 +83,7 @@ function TextSheet({ step, field, path, fields }: Omit<Props, 'kind'>) {
         className="field"
         defaultValue={String(valueAt(fields, path) ?? '')}
         maxLength={80}
-        onKeyDown={(e) => e.key === 'Enter' && void answer(step, path, e.currentTarget.value.trim())}
+        onKeyDown={atEnter<HTMLInputElement>((e) => void answer(step, path, e.currentTarget.value.trim()))}
       />
     </label>
   )
@@ -98,11 +99,10 @@ function ChoiceSheet({ step, field, path, fields }: Omit<Props, 'kind'>) {
       onChange={(value) => tryAnswer(step, path, value)}
       aria-label={field.label}
       className="flex flex-wrap gap-x-4 gap-y-1"
-      onKeyDown={(e: React.KeyboardEvent) => {
-        if (e.key !== 'Enter') return
+      onKeyDown={atEnter(() => {
         const checked = group.current?.querySelector<HTMLElement>('[data-focus]') ?? (document.activeElement as HTMLElement)
         void answer(step, path, checked.dataset.value)
-      }}
+      })}
     >
       {field.choices.map((c) => (
         <Radio
@@ -163,7 +163,7 @@ function PartSheet({ step, kind, field, path, fields }: Props) {
         maxLength={80}
         onChange={(e) => setName(e.target.value)}
         onBlur={() => step === 'draft' && useStore.setState((s) => ({ draft: s.draft && { ...s.draft, newPart: name } }))}
-        onKeyDown={(e) => e.key === 'Enter' && void take()}
+        onKeyDown={atEnter(() => void take())}
       />
     </label>
   )

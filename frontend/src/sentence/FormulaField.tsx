@@ -2,6 +2,7 @@
 import { useEffect, useId, useMemo, useRef, useState } from 'react'
 import { useStore } from '../state/store'
 import { stepped } from '../widgets/figures'
+import { atEnter } from '../widgets/keys'
 
 interface Props {
   label: string
@@ -65,7 +66,7 @@ export function FormulaField({ label, initial, onTry, onTake, onLeave, own, mess
           autoComplete="off"
           onChange={(e) => change(e.target.value)}
           onKeyDown={(e) => {
-            if (e.key === 'Enter') take()
+            atEnter(() => take())(e)
             if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
               const by = (e.shiftKey ? 1 : 0.1) * (e.key === 'ArrowUp' ? 1 : -1)
               const next = stepped(text, by)

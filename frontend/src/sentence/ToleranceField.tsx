@@ -3,6 +3,7 @@ import { useId, useState } from 'react'
 import type { Command } from '../api/client'
 import { send, shownReport, useStore } from '../state/store'
 import { plain } from '../widgets/figures'
+import { atEnter } from '../widgets/keys'
 
 interface Props {
   /** The dimension: a value (``v3``) or a figure of a step (``s5:distance``). */
@@ -42,7 +43,7 @@ export function ToleranceField({ dimension, text, target, at }: Props) {
         autoComplete="off"
         onChange={(e) => setNow(e.target.value)}
         onBlur={take}
-        onKeyDown={(e) => e.key === 'Enter' && take()}
+        onKeyDown={atEnter(() => take())}
       />
       {found && text && found.lower !== null && (
         <span className="fig shrink-0 text-ink2" title="lower and upper limit">

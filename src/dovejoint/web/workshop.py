@@ -418,7 +418,6 @@ def _is_bought(trial: Trial, step: str, half: int) -> bool:
 
 def _half(trial: Trial, step: str, side: str) -> str:
     """The part of a trial that holds one half of a joint, or nothing."""
-    for part in trial.printed["parts"]:
-        if any(f["joint"] == step and f["side"] == side for f in part["features"]):
-            return str(part["id"])
-    return ""
+    half = next((j[side] for j in trial.printed["joints"] if j["step"] == step), "")
+    there = (p["id"] for p in trial.printed["parts"] if any(f["joint"] == step for f in p["features"]))
+    return half if half in there else ""
