@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import pytest
-from building import Bench, Feeder, findings
+from building import Bench, Feeder, findings, flat
 
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.joints.assess import assess
@@ -21,7 +21,7 @@ def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
         "gap_band": "wrong",
         "flare": "doubtful",
     }
-    assert len(checks) == 9
+    assert len(checks) == 10
 
 
 def test_overlap_has_its_volume_and_its_middle(bench: Bench) -> None:
@@ -135,3 +135,46 @@ def test_an_arm_that_breaks_is_found_apart_from_its_gap() -> None:
     # its gap is what it was, and is judged as such
     gap = next(f for f in findings(bench, "gap_band") if f["says"].startswith("latch"))
     assert gap["state"] == "doubtful" and "breaks" not in gap["says"]
+
+
+def _cup(bench: Bench) -> tuple[str, str, str]:
+    """A block 30 × 30 × 20 with a blind bore Ø 10 from above, 15 deep, and a shaft in it that stands out by 6; the block, the shaft and the joint."""
+    on = {"rule": "base", "plane": "ground"}
+    _, block = bench.do("AddStep", kind="body", fields={"wide": "30 mm", "deep": "30 mm", "high": "20 mm", "on": on}, new_part={"name": "Block"})  # fmt: skip
+    raised = {"rule": "fixed", "origin": [0, 0, 5], "x": [1, 0, 0], "y": [0, 1, 0]}
+    round_body = {"shape": "cylinder", "across": "10 mm", "high": "30 mm", "on": raised}
+    (bore,) = bench.do("AddStep", kind="body", fields={**round_body, "operation": "cut", "part": block})
+    wall = flat(bench, block, f"{bore}/side(round)")
+    joint, shaft = bench.do("AddStep", kind="shaft_in_bore", fields={"bore": wall, "depth": "12 mm"}, new_part={"name": "Shaft"})  # fmt: skip
+    return block, shaft, joint
+
+
+def test_halves_that_no_straight_way_brings_together(bench: Bench) -> None:
+    block, _, joint = _cup(bench)
+    assert findings(bench, "together") == []
+    # a bridge over the shaft, 9 above the block: the shaft, which stands out by 6, meets it after 3
+    for right, wide, up, high in (("-13 mm", "4 mm", 20.0, "12 mm"), ("0 mm", "30 mm", 29.0, "3 mm")):
+        at = {"rule": "fixed", "origin": [0, 0, up], "x": [1, 0, 0], "y": [0, 1, 0]}
+        fields = {"wide": wide, "deep": "4 mm", "high": high, "right": right, "on": at, "operation": "add", "part": block}  # fmt: skip
+        bench.do("AddStep", kind="body", fields=fields)
+    (found,) = findings(bench, "together")
+    assert (found["state"], found["joint"], found["figure"]) == ("wrong", joint, "they meet after 3 mm")
+    assert found["place"][2] == pytest.approx(29.0) and "no straight way brings Shaft out of Block" in found["says"]
+    bench.do("SwitchStep", step=bench.project.recipe[-1].id, off=True)
+    assert findings(bench, "together") == []
+
+
+def test_two_joints_that_want_different_ways(bench: Bench) -> None:
+    block, shaft, _ = _cup(bench)
+    plate = {"wide": "30 mm", "deep": "30 mm", "high": "6 mm", "operation": "add", "part": shaft}
+    at = {"rule": "fixed", "origin": [0, 0, 26], "x": [1, 0, 0], "y": [0, 1, 0]}
+    bench.do("AddStep", kind="body", fields={**plate, "on": at})
+    front, back = ({"rule": "fixed", "origin": [0, y, 0], "x": [1, 0, 0], "y": [0, 1, 0]} for y in (-18, 18))
+    for on in (front, back):
+        bench.do("AddStep", kind="body", fields={"wide": "20 mm", "deep": "6 mm", "high": "32 mm", "on": on, "operation": "add", "part": shaft})  # fmt: skip
+    side = next(f.names[0] for f in bench.evaluate().parts[block].faces if f.kind == "plane" and f.normal[1] < -0.9)
+    rail = {"base": flat(bench, block, side), "host": shaft, "way": {"rule": "axis_base", "axis": "across"}, "wide": "4 mm", "high": "2 mm", "profile": "plain"}  # fmt: skip
+    (slide,) = bench.do("AddStep", kind="rail", fields=rail, name="slide")
+    assert bench.message(slide) == ""
+    fight = [f for f in findings(bench, "together") if "different ways" in f["says"]]
+    assert [(f["figure"], f["joint"], f["state"]) for f in fight] == [("90° apart", slide, "wrong")]

@@ -137,7 +137,14 @@ def make_rain_rim() -> Project:
     """The rain gauge's funnel on its tube: a bead round the tube snaps into the funnel's skirt, which is slotted so that it can spring."""
     making = Making("Rain gauge")
     do = making.do
-    for name, formula in (("tube", "54 mm"), ("wall", "2 mm"), ("tall", "90 mm"), ("skirt", "24 mm"), ("spring", "1.5 mm"), ("rim", "86 mm")):
+    for name, formula in (
+        ("tube", "54 mm"),
+        ("wall", "2 mm"),
+        ("tall", "90 mm"),
+        ("skirt", "24 mm"),
+        ("spring", "1.5 mm"),
+        ("rim", "86 mm"),
+    ):
         do("AddValue", name=name, formula=formula)
     round_body = {"shape": "cylinder"}
     cup, tube = do(

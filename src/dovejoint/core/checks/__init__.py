@@ -3,9 +3,9 @@
 Importing this package registers them all. A new check is a new file here and its name in the line below.
 """
 
-from . import bears, bed, closed, flare, gap_band, lumps, overlap, steps, thin_wall  # registered by import
+from . import bears, bed, closed, flare, gap_band, lumps, overlap, steps, thin_wall, together  # registered by import
 from .registry import CheckCache, Finding, run_checks
 
 __all__ = [
-    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "overlap", "run_checks", "steps", "thin_wall",
+    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "overlap", "run_checks", "steps", "thin_wall", "together",
 ]  # fmt: skip

@@ -285,6 +285,7 @@ register_joint(
         outer="socket",
         inner="ball",
         meeting=_meeting,
+        comes="sprung",
         wanted=wanted_of,
         goes_in="The ball turns in its socket",
         holds="without too much play",

@@ -430,6 +430,7 @@ register_joint(
         outer="hollow",
         inner="bump",
         meeting=_meeting,
+        comes="sprung",
         wanted=wanted_of,
         goes_in="The bumps find their hollows",
         holds="without too much play",

@@ -148,6 +148,7 @@ class JointFamily:
     draws : whether it draws the gap itself (not where both halves were there before and it only watches them).
     facts : sizes that its calculation needs and only the solids know (mm, by name), from both halves as they stand in the end; ``None`` where
         its formulas say all.
+    comes : how the halves come together: ``straight`` along the frame's ``z``, ``sprung`` (the same, but something bends on the way), or ``turned`` (or not at all).
     works : what the hand-book works out for it, over all cases; ``None`` where there is nothing to work out for these fields.
     """
 
@@ -161,6 +162,7 @@ class JointFamily:
     per: Callable[[Any], Per] = field(default=_per_side)
     draws: Callable[[Any], bool] = field(default=_always_drawn)
     facts: Callable[[JointShape, PartState, PartState], Mapping[str, float]] | None = None
+    comes: Literal["straight", "sprung", "turned"] = "straight"
     works: Callable[[Draws], Working | None] = field(default=_nothing_to_work_out)
 
 

@@ -508,6 +508,7 @@ register_joint(
         outer="hole",
         inner="screw",
         meeting=_meeting,
+        comes="turned",
         wanted=_wanted,
         goes_in="The screw goes through",
         holds="without too much play",

@@ -263,6 +263,7 @@ register_joint(
         outer="hole",
         inner="pin",
         meeting=_meeting,
+        comes="turned",
         wanted=wanted_of,
         goes_in="The pin goes through",
         holds="without too much play",

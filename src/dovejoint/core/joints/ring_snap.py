@@ -249,7 +249,7 @@ def _works(draws: Draws) -> Working | None:
         Result("undercut as printed, a side", undercut, "mm", draws.felt_mm, "least", "it slips off"),
         Result(named[0], 100 * strain, "%", 100 * limit, "most", named[1], f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),
         Result("force across, all round", across, "N", note="good to a factor of two" if whole else ""),
-        Result("force to push in", into, "N", MOST_PUSH_N, "most", "it cannot be pushed in", "its slope locks" if not np.isfinite(into[0]) else "a hand gives about 100 N"),
+        Result("force to push in", into, "N", MOST_PUSH_N, "most", "it cannot be pushed in", "(its slope locks)" if not np.isfinite(into[0]) else "(a hand gives about 100 N)"),
         Result("force to pull out", out, "N", note=f"slopes over {lock_deg:.0f}° lock: it does not come out by pulling" if locked else ""),
     )  # fmt: skip
     givens += [
@@ -360,6 +360,7 @@ register_joint(
         outer="groove",
         inner="bead",
         meeting=_meeting,
+        comes="sprung",
         wanted=wanted_of,
         goes_in="The bead finds its groove",
         holds="without too much play",

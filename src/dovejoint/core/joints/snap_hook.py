@@ -371,6 +371,7 @@ register_joint(
         outer="opening",
         inner="hook",
         meeting=_meeting,
+        comes="sprung",
         wanted=_wanted,
         goes_in="The hook finds its opening",
         holds="without too much play",

@@ -563,6 +563,7 @@ register_joint(
         outer="hole",
         inner="screw",
         meeting=_meeting,
+        comes="turned",
         wanted=_wanted,
         goes_in="The screw turns in",
         holds="without too much play",

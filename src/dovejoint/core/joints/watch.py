@@ -96,6 +96,7 @@ register_joint(
         outer="second face",
         inner="first face",
         meeting=_meeting,
+        comes="turned",
         wanted=wanted_of,
         goes_in="There is room between them",
         holds="and not too much",

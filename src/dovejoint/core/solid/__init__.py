@@ -54,9 +54,11 @@ if TYPE_CHECKING:
     from .thread_gap import thread_readings
     from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
+    from .way import met_on_the_way
 
 _HOME = {
     "leaves_gaps": "by_mesh",
+    "met_on_the_way": "way",
     "strips": "strip",
     "ConeEnd": "thread",
     "cut_thread": "thread",
@@ -155,6 +157,7 @@ __all__ = [
     "thread_readings",
     "threaded_bar",
     "leaves_gaps",
+    "met_on_the_way",
     "least_thickness",
     "strips",
     "BroughtSolid",

@@ -16,10 +16,10 @@ from .kernel import BRepAdaptor_Surface, TopoDS, point
 from .measure import normal_at
 from .named import NamedSolid
 
-__all__ = ["Thickness", "free_length", "least_thickness", "thickness_at", "thinnest_wall"]
+__all__ = ["Rays", "Thickness", "free_length", "least_thickness", "thickness_at", "thinnest_wall"]
 
 
-class _Rays:
+class Rays:
     """Shoots rays at one solid."""
 
     def __init__(self, solid: NamedSolid) -> None:
@@ -60,7 +60,7 @@ class _Rays:
 
 def free_length(solid: NamedSolid, places: Sequence[Vec3], along: Vec3, reach_mm: float) -> float | None:
     """How far one can go from some places in a direction before meeting the solid; ``None`` if free all the way."""
-    rays = _Rays(solid)
+    rays = Rays(solid)
     nearest: float | None = None
     for place in places:
         for distance, enters in rays.hits(place, along, 1e-4, reach_mm):
@@ -145,11 +145,11 @@ def _within(facets: Facets, at: Any, far: float) -> Facets:
 
 def thickness_at(solid: NamedSolid, at: Vec3, normal: Vec3, most_mm: float = 1e4) -> float | None:
     """How thick a part is straight below a point of its surface; ``None`` where no side lies across."""
-    return _Rays(solid).through(at, scale(normal, -1), most_mm)
+    return Rays(solid).through(at, scale(normal, -1), most_mm)
 
 
 def least_thickness(solid: NamedSolid, places: Sequence[tuple[Vec3, Vec3]], most_mm: float = 1e4) -> float | None:
     """The least thickness straight below several points of a surface, each with its normal; ``None`` where no side lies across any."""
-    rays = _Rays(solid)
+    rays = Rays(solid)
     found = [rays.through(at, scale(normal, -1), most_mm) for at, normal in places]
     return min((f for f in found if f is not None), default=None)
