@@ -8,6 +8,7 @@ import random
 import pytest
 from building import Bench
 
+from dovejoint.core.joints.assess import assess
 from dovejoint.core.recipe.links import links
 from dovejoint.core.recipe.names import find_edges, find_faces
 from dovejoint.sample import SAMPLES, picture_of
@@ -210,3 +211,24 @@ def test_no_pick_lands_on_another_face_when_values_change(name: str) -> None:
 def test_every_sample_has_its_picture() -> None:
     for name in SAMPLES:
         assert picture_of(name).startswith(b"\x89PNG"), name
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "formulas"),
+    [
+        ("sensor-cover", "wide", ("74 mm", "50 mm")),
+        ("dial", "shaft", ("19 mm", "11 mm")),
+        ("shield", "ply", ("4 mm", "2 mm")),
+        ("rain-rim", "tube", ("62 mm", "46 mm")),
+        ("perch-rail", "many", ("6", "3")),
+    ],
+)
+def test_a_week_later_the_joints_keep_their_gaps(name: str, value: str, formulas: tuple[str, str]) -> None:
+    bench = bench_of(name)
+    for formula in formulas:
+        bench.set(value, formula)
+        sound(bench)
+        for joint in assess(bench.project, bench.evaluate(), bench.gaps):
+            assert joint.measured is not None and joint.drawn is not None
+            gaps = (joint.measured.least_mm, joint.measured.most_mm)
+            assert gaps == pytest.approx((joint.drawn.gap_mm, joint.drawn.gap_mm), abs=0.003), joint.name

@@ -203,9 +203,7 @@ class GapCache:
                 self.readings.clear()
                 self.zones.clear()
             marks: list[Any] = [
-                (m, outer.key, inner.key)
-                if m.pitch_mm
-                else (m, kernel.zone_mark(part.solid, m.frame, m.low_mm, m.high_mm))
+                (m, outer.key, inner.key) if m.pitch_mm else (m, _mark(m, part, shape.drawn_mm))
                 for m in shape.mates
                 for part in (outer, inner)
             ]
@@ -214,6 +212,11 @@ class GapCache:
                 self.zones[zone] = _read(shape, outer, inner)
             self.readings[key] = self.zones[zone]
         return self.readings[key]
+
+
+def _mark(mate: Mate, part: PartState, drawn_mm: float) -> str:
+    reach, within = reach_of(mate, drawn_mm)
+    return kernel.zone_mark(part.solid, mate.frame, mate.low_mm, mate.high_mm, within, reach)
 
 
 def reach_of(mate: Mate, drawn_mm: float) -> tuple[float, tuple[tuple[float, float], tuple[float, float]] | None]:

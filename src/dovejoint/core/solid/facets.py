@@ -36,6 +36,7 @@ __all__ = [
 
 Array = NDArray[np.float64]
 Index = NDArray[np.intp]
+Window = tuple[tuple[float, float], tuple[float, float]]
 #: chord error of the triangles that gaps are read on, mm, and the largest turn between two of them, rad
 CHORD_MM, TURN_RAD = 0.001, 0.1
 #: a face that needs more triangles than this is read a little coarser, mm
@@ -54,6 +55,14 @@ class Facets:
 
     def __len__(self) -> int:
         return len(self.corners)
+
+    def near(self, window: Window | None, reach_mm: float) -> Facets:
+        """Those that come within a reach of a window (middle and half sizes along ``x`` and ``y``); all where there is none."""
+        if window is None:
+            return self
+        middle, half = np.array(window[0]), np.array(window[1]) + reach_mm
+        low, high = self.corners[:, :, :2].min(axis=1), self.corners[:, :, :2].max(axis=1)
+        return self.chosen(((high >= middle - half) & (low <= middle + half)).all(axis=1))
 
     def chosen(self, which: Any) -> Facets:
         return Facets(self.corners[which], self.normals[which], self.face[which], self.chord_mm)
@@ -93,14 +102,12 @@ def facets_between(
     corners: list[Array] = []
     faces: list[Index] = []
     chord = chord_mm
-    for index, face in enumerate(solid.faces):
-        low, high = _heights(face, frame)
+    for index in range(len(solid.faces)):
+        low, high = _heights(solid, index, frame)
         if high < low_mm or low > high_mm or index in but:
             continue
-        found = _triangles(face, chord_mm)
-        if len(found) > MOST_TRIANGLES:
-            chord = max(chord, COARSER_MM)
-            found = _triangles(face, COARSER_MM)
+        found, told = _kept_triangles(solid, index, chord_mm)
+        chord = max(chord, told)
         local = _local(found.reshape(-1, 3), frame).reshape(-1, 3, 3)
         cut = _above(_above(local, low_mm, 1.0), -high_mm, -1.0)
         corners.append(cut)
@@ -114,12 +121,28 @@ def facets_between(
     return Facets(all_corners[good], normals[good] / size[good, None], all_faces[good], chord)
 
 
-def _heights(face: Shape, frame: Frame) -> tuple[float, float]:
+def _kept_triangles(solid: NamedSolid, index: int, chord_mm: float) -> tuple[Array, float]:
+    """A face's triangles and their chord error; kept with the solid, for several zones of a joint lie on one face."""
+    kept: dict[tuple[int, float], tuple[Array, float]] = solid.__dict__.setdefault("fine", {})
+    if (index, chord_mm) not in kept:
+        found = _triangles(solid.faces[index], chord_mm)
+        told = chord_mm
+        if len(found) > MOST_TRIANGLES:
+            found, told = _triangles(solid.faces[index], COARSER_MM), max(chord_mm, COARSER_MM)
+        kept[index, chord_mm] = found, told
+    return kept[index, chord_mm]
+
+
+def _heights(solid: NamedSolid, index: int, frame: Frame) -> tuple[float, float]:
+    """From where to where a face's box goes over a frame."""
     from .measure import bounds
 
-    a, b = bounds(face)
-    heights = [frame.to_local((x, y, z))[2] for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])]
-    return min(heights), max(heights)
+    kept: dict[int, Array] = solid.__dict__.setdefault("boxes", {})
+    if index not in kept:
+        a, b = bounds(solid.faces[index])
+        kept[index] = np.array([(x, y, z) for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])])
+    heights = (kept[index] - np.array(frame.origin)) @ np.array(frame.z)
+    return float(heights.min()), float(heights.max())
 
 
 def _above(triangles: Array, level: float, sign: float) -> Array:

@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .facets import Facets, crosses, facets_between, first_of_each, in_small, nearest, onto, straight_on
+from .facets import Facets, Window, crosses, facets_between, first_of_each, in_small, nearest, onto, straight_on
 from .facets import within as lies_within
 from .frame import Frame, Vec3
 from .info import GapReadings
@@ -73,7 +73,7 @@ def gap_readings(
     low_mm: float,
     high_mm: float,
     reach_mm: float,
-    within: tuple[tuple[float, float], tuple[float, float]] | None = None,
+    within: Window | None = None,
     along: str = "",
     slant_rad: float = 0.0,
 ) -> GapReadings | None:
@@ -86,7 +86,7 @@ def gap_readings(
     within : middle and half sizes (x, y of the frame) outside of which nothing counts; all counts where it is left out.
     along : ``x`` or ``y`` where only gaps in that direction count, and those that lie aslant to it by up to ``slant_rad``.
     """
-    (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm) for s in (outer, inner))
+    (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm, within) for s in (outer, inner))
     if not len(one) or not len(other):
         return None
     found = [
@@ -129,12 +129,14 @@ def _both_ways(ways: tuple[tuple[float, float, float], ...], k: int) -> tuple[tu
     return tuple(out)
 
 
-def zone_mark(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) -> str:
+def zone_mark(
+    solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, within: Window | None = None, reach_mm: float = 0.0
+) -> str:
     """What tells apart what of a half lies in a zone: equal marks, equal gaps, whatever else of it changed.
 
     Of each face the area in the zone with its first and second moments and its bounds, which are the same however it is cut into triangles.
     """
-    facets, _ = _zone(solid, frame, low_mm, high_mm)
+    facets = _zone(solid, frame, low_mm, high_mm, within)[0].near(within, reach_mm)
     if not len(facets):
         return ""
     v = facets.corners
@@ -158,13 +160,16 @@ def zone_mark(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) ->
 _Samples = tuple[Array, Array, NDArray[np.intp]]
 
 
-def _zone(solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float) -> tuple[Facets, _Samples]:
-    """A half's triangles in a zone and the points on them; kept with the solid, for its zone is read again whenever the other half changes."""
-    kept: dict[tuple[Frame, float, float], tuple[Facets, _Samples]] = solid.__dict__.setdefault("zones", {})
-    key = (frame, low_mm, high_mm)
+def _zone(
+    solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, within: Window | None
+) -> tuple[Facets, _Samples]:
+    """A half's triangles in a zone and the points on those of them that may count; kept with the solid, for its zone is read again whenever the other half changes."""
+    kept: dict[Any, tuple[Facets, _Samples]] = solid.__dict__.setdefault("zones", {})
+    key = (frame, low_mm, high_mm, within)
     if key not in kept:
         facets = facets_between(solid, frame, low_mm, high_mm)
-        kept[key] = facets, _samples(facets) if len(facets) else (np.zeros((0, 3)),) * 2 + (np.zeros(0, dtype=np.intp),)
+        mine = facets.near(within, 0.0)
+        kept[key] = facets, _samples(mine) if len(mine) else (np.zeros((0, 3)),) * 2 + (np.zeros(0, dtype=np.intp),)
     return kept[key]
 
 
@@ -185,13 +190,7 @@ def _samples(facets: Facets) -> _Samples:
     return points[first], normals[first], face[first]
 
 
-def _from(
-    mine: _Samples,
-    its: Facets,
-    reach: float,
-    within: tuple[tuple[float, float], tuple[float, float]] | None,
-    from_outer: bool,
-) -> _Places:
+def _from(mine: _Samples, its: Facets, reach: float, within: Window | None, from_outer: bool) -> _Places:
     """The gaps at points of one half to the other."""
     points, normals, face = mine
     # what looks up or down has no gap in the joint's plane
@@ -200,12 +199,13 @@ def _from(
         middle, half = np.array(within[0]), np.array(within[1])
         keep &= (np.abs(points[:, :2] - middle) <= half).all(axis=1)
     points, normals, face = points[keep], normals[keep], face[keep]
+    whole, its = its, its.near(within, reach)
     found = nearest(points, normals, its, reach)
     # what lies nearer behind an opposing face than before one may lie inside the other half, and what sees one only aslant
     straight = np.einsum("ij,ij->i", found.free_foot - points, normals) > 0.9 * found.free_mm
     asked = np.flatnonzero((found.deep_mm > 1e-6) & (found.deep_mm < np.where(straight, found.free_mm, np.inf)))
     inside = np.zeros(len(points), dtype=bool)
-    inside[asked] = lies_within(points[asked], its)
+    inside[asked] = lies_within(points[asked], whole)
     ok = inside | np.isfinite(found.free_mm)
     k = np.flatnonzero(ok)
     deep = inside[k]
