@@ -65,6 +65,8 @@ function Card({ joint: kept }: { joint: Joint }) {
   const fits = kind?.fields.find((f) => f.name === 'fit')?.choices ?? []
   const name = (id: string) => project.document.parts!.find((p) => p.id === id)?.name ?? 'a part'
   const mm = (v: number) => length(v, unit)
+  // what nobody prints, no printer changes
+  const made = joint.printed.some(Boolean)
   return (
     <section ref={box} data-joint={joint.name} className="border-b border-hair border-l-[3px] border-l-accent bg-row px-4 py-3">
       <div className="flex items-baseline justify-between">
@@ -80,7 +82,7 @@ function Card({ joint: kept }: { joint: Joint }) {
           <dl className="mt-2">
             <Gap word="wanted" more={fields.fit ? `${fields.fit === 'iso' ? `ISO 286 ${fields.zones}` : fields.fit} fit` : ''} figure={range(joint.wanted_mm.least, joint.wanted_mm.most, unit)} />
             {joint.drawn_mm !== null && (
-              <Gap word="drawn" more={fields.halves === 'both' ? 'as it was made' : `${mm(joint.drawn_mm - joint.wanted_mm.target)} more than the target, for this printer`} figure={mm(joint.drawn_mm)} />
+              <Gap word="drawn" more={fields.halves === 'both' ? 'as it was made' : made ? `${mm(joint.drawn_mm - joint.wanted_mm.target)} more than the target, for this printer` : 'as wanted: neither half is printed'} figure={mm(joint.drawn_mm)} />
             )}
             {joint.measured_mm && (
               <Gap
@@ -101,7 +103,7 @@ function Card({ joint: kept }: { joint: Joint }) {
                 <Gap word="likely" more="room and play, limits as three standard deviations" figure={range(joint.tolerance.likely_room, joint.tolerance.likely_play, unit)} />
               </>
             )}
-            {joint.expected_mm && <Gap word="expected" more={used.name} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
+            {joint.expected_mm && <Gap word="expected" more={made ? used.name : 'as it is made, within its tolerances'} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
           {joint.measured_mm && uneven(joint) && <Culprits joint={joint} unit={unit} />}
@@ -162,7 +164,7 @@ function Card({ joint: kept }: { joint: Joint }) {
           )}
           <Hold joint={kept} />
           {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given}</p>}
-          {joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
+          {made && joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
             <p className="mt-1 text-[13.5px]">
               How this printer deviates is only known to ±{(2 * joint.expected_mm.unsure).toFixed(2)} mm {per}; {measured ? 'more readings' : 'measuring a print'} would narrow it.{' '}
               <button className="underline underline-offset-2" onClick={() => useStore.setState({ desk: 'learn' })}>

@@ -784,6 +784,7 @@ class JointOut(Shape):
     goes_in: str
     holds: str
     given: str
+    printed: tuple[bool, bool]
     opening_mm: tuple[float, float] | None
     wanted_mm: WantedOut | None
     drawn_mm: float | None

@@ -95,7 +95,7 @@ class JointReport:
     All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
     ``holds`` what the chances mean. ``least_by`` and ``most_by`` are the steps that changed the gap where it is least and most. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
     ``opening_mm`` is how wide the opening is in its two directions, once that is known. ``given`` says what the chances take for granted: of a half
-    that is not printed, and of a printer on which nothing was measured.
+    that is not printed (``printed`` says of the outer and the inner one whether it is), and of a printer on which nothing was measured.
     """
 
     step: str
@@ -122,6 +122,7 @@ class JointReport:
     holds: str = ""
     opening_mm: tuple[float, float] | None = None
     given: str = ""
+    printed: tuple[bool, bool] = (True, True)
     working: Working | None = None
 
     def as_dict(self) -> dict[str, Any]:
@@ -140,6 +141,7 @@ class JointReport:
             "goes_in": self.goes_in,
             "holds": self.holds,
             "given": self.given,
+            "printed": list(self.printed),
             "working": None if self.working is None else self.working.as_dict(),
             "opening_mm": None if self.opening_mm is None else list(self.opening_mm),
             "wanted_mm": None
@@ -346,6 +348,7 @@ def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: flo
     wanted = family_of(step).wanted(compiled_step(step).fields, figures)
     who, known = (_name(project, step), _parts(step)), _known(project, step)
     known["opening_mm"] = _opening(laid)
+    known["printed"] = laid.mating.printed
     # what nobody prints asks no printer
     known["given"] = f"{_as_it_is(project, laid)} {known['given'] if any(laid.mating.printed) else ''}".strip()
     if gap_mm is None:
