@@ -221,6 +221,10 @@ class Zoo(Bench):
         on = flat(self, self.made[1], f"{self.made[0]}/end")
         self.add("body", "Knob", shape="cylinder", across="20 mm", high="16 mm", right="900 mm", on={**at, "origin": [0, 0, 5]})  # fmt: skip
         self.add("shaped_shaft", base=on, host=self.made[1])
+        self.add("body", "Plug's foot", wide="30 mm", deep="30 mm", high="5 mm", right="1020 mm")
+        on = flat(self, self.made[1], f"{self.made[0]}/end")
+        self.add("body", "Plugged", wide="30 mm", deep="30 mm", high="3 mm", right="1020 mm", on={**at, "origin": [0, 0, 13]})  # fmt: skip
+        self.add("plug", base=on, host=self.made[1])
         self.add("body", "Crossing", wide="40 mm", deep="3 mm", high="40 mm", right="960 mm")
         crossing = flat(self, self.made[1], f"{self.made[0]}/side(front)")
         self.add("body", "Crossed", wide="4 mm", deep="40 mm", high="40 mm", right="960 mm", on={**at, "origin": [0, 0, 10]})  # fmt: skip

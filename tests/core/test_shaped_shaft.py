@@ -51,7 +51,8 @@ def test_areas_by_hand_and_gaps(shape: str, takes: str, outer: float) -> None:
     deep = 12.5 + outer * gap
     assert KNOB - knobbed.volume(knobbed.knob) == pytest.approx(deep * area(shape, 6, outer * gap), rel=1e-6)
     assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=0.003)
-    assert joint.note == ""
+    # its sharp mouth lies on the bed, as modelled
+    assert "the mouth of the hole flares" in joint.note and Knobbed(shape=shape).joint().note == ""
 
 
 @pytest.mark.parametrize("shape", ["flat", "square", "hexagon"])
@@ -85,7 +86,7 @@ def test_what_sides_bear_by_simpson() -> None:
         moment += weight * (lever / half) * lever * half / n / 3
     strength = next(g.value for g in knobbed.joint().working.givens if g.name.startswith("strength"))
     engaged = next(g.value for g in knobbed.joint().working.givens if g.name.startswith("length"))
-    assert engaged == pytest.approx(12 - 0.5 - 0.3, abs=0.1)
+    assert engaged == pytest.approx(12 - 0.5 - 0.4, abs=0.1)
     assert float(told.values[0]) == pytest.approx(4 * strength * moment * engaged / 1000, rel=1e-3)
 
 

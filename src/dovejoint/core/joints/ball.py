@@ -168,7 +168,7 @@ def _works(draws: Draws) -> Working:
     ball = Ball(f["ball"], max(deep, 1e-3), f["finger"], f["wall"], count, f["slot"])
     arm = ball.arm
     strain = arm.strain(undercut)
-    limit, why = stuff.arm_limit(fields.used == "often", "their roots")
+    limit, why = stuff.arm_limit(fields.used == "often", "their roots", True)
     modulus = float(stuff.modulus_mpa[0])
     pull, angle = ball.pull(modulus, float(draws.friction[0]))
     across = arm.force_n(strain, stuff.modulus_mpa)

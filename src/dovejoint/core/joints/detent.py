@@ -287,7 +287,7 @@ def _works(draws: Draws) -> Working | None:
     wide = min(SPREADS * long, facts["next"])
     arm = Arm.even(long, wall, wide)
     strain = arm.strain(undercut)
-    limit, why = stuff.arm_limit(fields.used == "often", "its foot")
+    limit, why = stuff.arm_limit(fields.used == "often", "its foot", True)
     tall = facts["clear"] + f["undercut"]
     ball = _ball_mm(f["diameter"] / 2, tall)
     across = arm.force_n(strain, stuff.modulus_mpa)

@@ -237,7 +237,7 @@ def _works(draws: Draws) -> Working | None:
         arm = Arm.even(f["long"] - f["depth"], wall, wide)
         strain = arm.strain(undercut)
         across = count * arm.force_n(strain, stuff.modulus_mpa)
-        limit, why = stuff.arm_limit(often, "their roots")
+        limit, why = stuff.arm_limit(often, "their roots", True)
         named = ("strain at the fingers' roots", "a finger breaks")
         called = "finger"
         givens = [Given("length of the fingers", arm.length_mm, "mm"), Given("their width, on the wall's middle", wide, "mm")]  # fmt: skip

@@ -67,7 +67,7 @@ class ShapedShaftFields(FitFields):
     lead: Length = "0.5 mm"
     host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
     extent: Literal["blind", "through"] = "blind"
-    mouth: Length = "0.3 mm"
+    mouth: Length = "0.4 mm"
 
 
 def _meeting(fields: ShapedShaftFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
@@ -138,7 +138,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     spare = 0.02 * engaged
     sizes = _sizes(wide)
     mate = Mate(
-        outer=sides, inner=inner, frame=frame, low_mm=-(engaged - lead) + spare, high_mm=-max(mouth, 0.05) - spare, sizes_mm=sizes,
+        outer=sides, inner=inner, frame=frame, low_mm=-(engaged - lead) + spare, high_mm=-max(mouth, 0.05) * 1.02, sizes_mm=sizes,
         reach_mm=max(1.0, 4 * abs(drawn)),
     )  # fmt: skip
     return StepOutput(parts=parts, joint=JointShape(fields.host, fields.base.part, drawn, (mate,)))
@@ -285,7 +285,7 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
                 flat, end = float(((corners[0] - middle) @ normal[0])[0]), float(np.abs(lever).max())
                 stops.append((_turn_rad(end, flat, np.array([shape.drawn_mm]))[0], end, flat))
     _, lever_mm, flat_mm = min(stops, default=(0.0, 0.0, 0.0))
-    return {"lever": lever_mm, "flat": flat_mm, "presses": sums / max(long * longest, 1e-9), "engaged": (mate.high_mm - mate.low_mm) / 0.96}  # fmt: skip
+    return {"lever": lever_mm, "flat": flat_mm, "presses": sums / max(long * longest, 1e-9), "engaged": (mate.high_mm - mate.low_mm) / 0.98}  # fmt: skip
 
 
 def _turn_rad(lever_mm: float, flat_mm: float, gap_mm: Array) -> Array:
@@ -381,7 +381,7 @@ register_joint(
                     "blind",
                     (Choice("blind", "to its end"), Choice("through", "all through")),
                 ),
-                FieldSpec("mouth", "length", "chamfer at the mouth", "0.3 mm"),
+                FieldSpec("mouth", "length", "chamfer at the mouth", "0.4 mm"),
                 *fit_specs("the shaft", "the hole"),
             ),
             sentence=said(

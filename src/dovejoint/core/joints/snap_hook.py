@@ -25,7 +25,7 @@ from ..solid.frame import add, cross, dot, scale, sub
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .flats import two_flats
 from .mating import normal_of
-from .working import Array, Draws, Given, Plot, Result, Working
+from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["SnapHookFields"]
 
@@ -245,7 +245,7 @@ def _works(draws: Draws) -> Working:
     bend = np.maximum(f["undercut"] + f["drawn"] - draws.gap_mm, 0.0)
     root = arm.strain(bend)
     strain = root * times
-    limit, why = stuff.arm_limit(fields.used == "often", "its root")
+    limit, why = stuff.arm_limit(fields.used == "often", "its root", f["root"] < ROUNDED * f["thick"])
     across = arm.force_n(root, stuff.modulus_mpa)
     # where nothing bends nothing is held, however steep the slope
     with np.errstate(invalid="ignore"):

@@ -115,7 +115,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         holes.append(kernel.lathed(at, profile, words, ctx.id, str(k)))
         spare = 0.02 * long
         mates.append(Mate(
-            outer=(f"{ctx.id}/socket({k})",), inner=(f"{ctx.id}/peg({k})",), frame=at, low_mm=-(long - lead) + spare, high_mm=-max(mouth, 0.05) * 1.02 - spare,
+            outer=(f"{ctx.id}/socket({k})",), inner=(f"{ctx.id}/peg({k})",), frame=at, low_mm=-(long - lead) + spare, high_mm=-max(mouth, 0.05) * 1.02,
             sizes_mm=(2 * socket, 2 * socket), round_hole=True, reach_mm=abs(drawn) + 0.5, seated=True,
         ))  # fmt: skip
     made = {fields.part: kernel.fuse(over, sticks, ctx.id), fields.rest: kernel.cut(under, holes, ctx.id)}

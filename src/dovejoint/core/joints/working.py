@@ -23,11 +23,13 @@ from ..profiles import Mating
 from ..profiles.borne import borne_of, shares_of
 from ..profiles.deviation import Direction
 
-__all__ = ["Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
+__all__ = ["ROUNDED", "Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
 
 Array = NDArray[np.float64]
 #: PRACTICE: a snap with less undercut than this slips out again, low, usual and high, mm a side
 FELT_MM = (0.1, 0.2, 0.3)
+#: PRACTICE: what is left of a strain at a root that is not rounded; and the share of an arm's thickness from which on it is
+SHARP, ROUNDED = 0.85, 0.1
 #: so many cases beside the usual one
 CASES = 512
 
@@ -58,12 +60,14 @@ class Stuff:
         """What is borne in each case, as a share of the usual."""
         return self.strain_once / self.material.strain_once[1]
 
-    def arm_limit(self, often: bool, roots: str) -> tuple[Array, str]:
+    def arm_limit(self, often: bool, roots: str, sharp: bool) -> tuple[Array, str]:
         """The strain that an arm along the joint's axis bears at its root, and why that is less than the material's own: printed upright its layers lie across
-        the root (``roots`` says whose), and what comes back again and again bears less."""
+        the root (``roots`` says whose), what comes back again and again bears less, and so does a ``sharp`` corner there."""
         weakened = 1 - (1 - ACROSS_LAYERS) * (self.upright if self.material.plastic else 0.0)
-        why = ((f"layers across {roots}", weakened < 0.75), ("bent often", often))
-        return self.strain_once * weakened * (OFTEN if often else 1.0), " and ".join(w for w, is_so in why if is_so)
+        why = ((f"layers across {roots}", weakened < 0.75), ("bent often", often), ("a sharp root", sharp))
+        return self.strain_once * weakened * (OFTEN if often else 1.0) * (SHARP if sharp else 1.0), " and ".join(
+            w for w, is_so in why if is_so
+        )
 
     def round_limit(self) -> tuple[Array, float]:
         """The strain that a wall round the joint's axis bears, and the share of the material's own that it is: lying, its layers are pulled apart."""
