@@ -169,7 +169,7 @@ def layers(hands: Hands) -> None:
     hands.page.get_by_label("layer to look at").fill("10")
     hands.page.get_by_text("10 of 370").wait_for()
     hands.idle()
-    hands.page.evaluate("() => window.__test.viewer().fit()")
+    hands.page.evaluate("() => window.__test.viewer().eye.fit()")
 
 
 def limits(hands: Hands) -> None:

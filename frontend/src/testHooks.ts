@@ -46,7 +46,7 @@ const hooks = {
     useStore.getState().viewer?.finish()
     return true
   },
-  project: (x: number, y: number, z: number) => offset(useStore.getState().viewer!.toScreen(new Vector3(x, y, z))),
+  project: (x: number, y: number, z: number) => offset(useStore.getState().viewer!.eye.toScreen(new Vector3(x, y, z))),
   faces: (part: string) => useStore.getState().viewer!.header(partId(part))?.faces.map((f) => f.name) ?? [],
   labels: (part: string) => useStore.getState().viewer!.header(partId(part))?.faces.map((f) => f.label) ?? [],
   facePoint(part: string, test: string) {

@@ -91,7 +91,7 @@ def test_a_cut_through_the_joint_shows_its_gap(hands: Hands, page: Page) -> None
     p, q = hands.state()["report"]["joints"][0]["measured_mm"]["least_at"]
     a, b = (page.evaluate("p => window.__test.project(...p)", point) for point in (p, q))
     away = ((a["x"] - b["x"]) ** 2 + (a["y"] - b["y"]) ** 2) ** 0.5
-    per = page.evaluate("() => window.__test.viewer().millimetresPerPixel")
+    per = page.evaluate("() => window.__test.viewer().eye.millimetresPerPixel")
     assert away * per == pytest.approx(0.35, abs=0.02), "the whole gap lies in the plane that one looks at"
     hands.press("x")
     expect(page.get_by_role("group", name="cut", exact=True)).to_have_count(0)

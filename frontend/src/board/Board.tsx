@@ -101,7 +101,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     }
     return [0, 1].map((end) => [0, 1].map((k) => Math[end ? 'max' : 'min'](...all.map((p) => p[k])))) as [Vec2, Vec2]
   }
-  const showAll = () => viewer.square(JSON.parse(frameKey), ...extent())
+  const showAll = () => viewer.eye.square(JSON.parse(frameKey), ...extent())
   // turn square when the board opens or its plane is known, and again when something was drawn out of sight
   const frameKey = JSON.stringify(frame)
   const curves = sketch?.curves.length ?? 0
@@ -109,12 +109,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     if (!known) return
     const key = `${step} ${frameKey}`
     const [low, high] = extent()
-    if (squared.current === key && viewer.boardHolds(JSON.parse(frameKey), low, high)) return
+    if (squared.current === key && viewer.eye.boardHolds(JSON.parse(frameKey), low, high)) return
     squared.current = key
-    viewer.square(JSON.parse(frameKey), low, high)
+    viewer.eye.square(JSON.parse(frameKey), low, high)
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [step, frameKey, known, viewer, curves])
-  useEffect(() => () => viewer.release(), [viewer])
+  useEffect(() => () => viewer.eye.release(), [viewer])
 
   const map = useMemo(() => {
     void frameCount
@@ -345,9 +345,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       } else if (e.key === 'Delete' && chosen.length) take(chosen)
       else if (e.key === 'd' && chosen.length) void size()
       else if (e.key === 'f') showAll()
-      else if (PANS[e.key]) viewer.pan(...PANS[e.key])
-      else if (e.key === '+') viewer.zoom(0.85)
-      else if (e.key === '-') viewer.zoom(1 / 0.85)
+      else if (PANS[e.key]) viewer.eye.pan(...PANS[e.key])
+      else if (e.key === '+') viewer.eye.zoom(0.85)
+      else if (e.key === '-') viewer.eye.zoom(1 / 0.85)
       else if (e.key === 'Escape') {
         if (spots.length) setSpots([])
         else if (tool !== 'move') takeTool('move')
@@ -440,7 +440,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         data-board={step}
         onPointerMove={(e) => {
           // any other button than the first moves the sheet under the pen
-          if (e.buttons & ~1) viewer.pan(e.movementX, e.movementY)
+          if (e.buttons & ~1) viewer.eye.pan(e.movementX, e.movementY)
           else if (box) setBox({ ...box, to: here(e) })
           else if (tool === 'bring') {
             const hit = modelAt(e)
@@ -472,7 +472,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           else if (!e.shiftKey) setChosen([])
         }}
         onWheel={(e) => {
-          viewer.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, e.deltaY * 0.0014))), ...here(e))
+          viewer.eye.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, e.deltaY * 0.0014))), ...here(e))
         }}
       >
         <Grid map={map} width={width} height={height} />

@@ -33,7 +33,7 @@ export class BoardMap {
   private v: Vec2
   constructor(viewer: Viewer, frame: FrameOut) {
     const at = (a: number, b: number) =>
-      viewer.toScreen(new Vector3(...([0, 1, 2].map((k) => frame.origin[k] + a * frame.x[k] + b * frame.y[k]) as [number, number, number])))
+      viewer.eye.toScreen(new Vector3(...([0, 1, 2].map((k) => frame.origin[k] + a * frame.x[k] + b * frame.y[k]) as [number, number, number])))
     this.o = at(0, 0)
     const [p, q] = [at(1, 0), at(0, 1)]
     this.u = [p.x - this.o.x, p.y - this.o.y]

@@ -66,7 +66,7 @@ function summary(checks: Check[]): string {
 /** Brings a finding before the eyes: its place on the stage, or the step that it speaks of. */
 export function goTo(finding: Finding): void {
   const { viewer } = useStore.getState()
-  if (finding.place) viewer?.centre(new Vector3().fromArray(finding.place))
+  if (finding.place) viewer?.eye.centre(new Vector3().fromArray(finding.place))
   else if (finding.step) useStore.setState({ desk: 'shape', focusStep: finding.step })
   else if (finding.joint) useStore.setState({ desk: 'join', focusJoint: finding.joint })
 }

@@ -234,7 +234,7 @@ function Culprits({ joint, unit }: { joint: Joint; unit: string }) {
     <ul className="mt-1 text-[13.5px]">
       {rows.map(({ word, figure, by, at }) => (
         <li key={word}>
-          <button className="underline underline-offset-2" onClick={() => useStore.getState().viewer?.centre(middle(at))}>
+          <button className="underline underline-offset-2" onClick={() => useStore.getState().viewer?.eye.centre(middle(at))}>
             {word} <span className="fig">{length(figure, unit)}</span>
           </button>
           , made by{' '}

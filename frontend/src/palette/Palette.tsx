@@ -83,7 +83,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
       for (const [desk, name] of DESKS) more({ id: `desk-${desk}`, group: 'go to', word: `${name} desk`, about: '', rank: ORDER.indexOf('go to'), act: () => useStore.setState({ desk: desk as Desk }) })
       more({ id: 'undo', group: 'do', word: 'Take back', about: project.undo ?? 'nothing to take back', more: 'undo back', rank: 20, act: () => void travel('undo') })
       more({ id: 'redo', group: 'do', word: 'Do again', about: project.redo ?? 'nothing to do again', more: 'redo', rank: 20, act: () => void travel('redo') })
-      more({ id: 'fit', group: 'do', word: 'Show everything', about: 'fit the model into the stage', more: 'zoom all', rank: 20, act: () => useStore.getState().viewer?.fit() })
+      more({ id: 'fit', group: 'do', word: 'Show everything', about: 'fit the model into the stage', more: 'zoom all', rank: 20, act: () => useStore.getState().viewer?.eye.fit() })
       const unit = project.document.unit === 'in' ? 'mm' : 'in'
       const does: [string, string, string, string, () => void][] = [
         ['save', 'Save files', 'of parts, at the Print desk', 'export download stl 3mf step', () => useStore.setState({ desk: 'print' })],

@@ -62,7 +62,7 @@ export function CutBar({ viewer, frameCount }: { viewer: Viewer; frameCount: num
     const next: Cut = { axis: 'deep', at: 0, turn, flip: false }
     next.at = Number(along(next).dot(a).toFixed(3))
     useStore.setState({ cut: next })
-    viewer.lookInto(a.lerp(b, 0.5), normalOf(next), 16)
+    viewer.eye.lookInto(a.lerp(b, 0.5), normalOf(next), 16)
   }
   return (
     <>
@@ -125,10 +125,10 @@ function Handle({ viewer, cut, frameCount, low, high }: { viewer: Viewer; cut: C
   void frameCount
   const grip = useRef<{ x: number; y: number; at: number } | null>(null)
   const direction = along(cut)
-  const middle = viewer.middle().addScaledVector(direction, -viewer.middle().dot(direction))
+  const middle = viewer.eye.middle().addScaledVector(direction, -viewer.eye.middle().dot(direction))
   const place = middle.clone().addScaledVector(direction, cut.at)
-  const here = viewer.toScreen(place)
-  const next = viewer.toScreen(place.clone().add(direction))
+  const here = viewer.eye.toScreen(place)
+  const next = viewer.eye.toScreen(place.clone().add(direction))
   const way = [next.x - here.x, next.y - here.y]
   const long = way[0] ** 2 + way[1] ** 2
   // looking straight along it there is no way to drag on the screen

@@ -26,8 +26,8 @@ export function Grip({ viewer }: { viewer: Viewer; frameCount: number }) {
   const fields = stepFields(step)
   if (!grip || figure === undefined || !kind || !fields) return null
   const at = new Vector3().fromArray(grip.at)
-  const p = viewer.toScreen(at)
-  const q = viewer.toScreen(at.clone().add(new Vector3().fromArray(grip.way)))
+  const p = viewer.eye.toScreen(at)
+  const q = viewer.eye.toScreen(at.clone().add(new Vector3().fromArray(grip.way)))
   const long = Math.hypot(q.x - p.x, q.y - p.y)
   // seen along its way there is nothing to pull
   if (long < 0.02 || viewer.section.hides(at, 0.05)) return null

@@ -27,7 +27,7 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   const { width, height } = viewer.size
   const placed = notes
     .filter((note) => !viewer.section.hides(note.at, 0.05))
-    .map((note) => ({ note, p: viewer.toScreen(note.at) }))
+    .map((note) => ({ note, p: viewer.eye.toScreen(note.at) }))
     .sort((a, b) => a.p.y - b.p.y)
   // one below the other, and all of them above the names of the views
   const tall = (note: Note) => (note.text.length > 34 ? 76 : 58)
@@ -106,6 +106,6 @@ function pinOf(reading: Pinned, unit: string): Note[] {
   return [{
     id: reading.id, at, tint: 'text-ink2', head: rowText(first, unit),
     text: [`${first.what}, as drawn`, ...rest.slice(0, 1).map((r) => `${r.what} ${rowText(r, unit)}`)].join('; '),
-    go: () => useStore.getState().viewer?.centre(at), drop,
+    go: () => useStore.getState().viewer?.eye.centre(at), drop,
   }]
 }

@@ -62,7 +62,7 @@ export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
   useEffect(() => () => {
     viewer.setLayer(null)
     viewer.setPlaces(null)
-    viewer.fit()
+    viewer.eye.fit()
   }, [viewer])
   useEffect(() => {
     if (layer === null) return viewer.setLayer(null)

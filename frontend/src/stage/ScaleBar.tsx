@@ -4,7 +4,7 @@ import type { Viewer } from './viewer'
 /** A bar of a round length, as long on the screen as it is on the model. */
 export function ScaleBar({ viewer }: { viewer: Viewer; frameCount: number }) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
-  const per = viewer.millimetresPerPixel / (unit === 'in' ? 25.4 : 1)
+  const per = viewer.eye.millimetresPerPixel / (unit === 'in' ? 25.4 : 1)
   const power = 10 ** Math.floor(Math.log10(per * 100))
   const size = [5, 2, 1].map((k) => k * power).find((s) => s / per <= 110) ?? power
   return (

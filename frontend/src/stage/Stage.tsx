@@ -18,7 +18,8 @@ import { PointList } from './PointList'
 import { ReadingCard } from './ReadingCard'
 import { length } from '../widgets/figures'
 import { ScaleBar } from './ScaleBar'
-import { type Hit, Viewer, type ViewName } from './viewer'
+import type { ViewName } from './eye'
+import { type Hit, Viewer } from './viewer'
 
 const blobs = new Map<string, Blob3d>()
 const told = new Map<string, Things>()
@@ -102,7 +103,7 @@ export function Stage() {
           })),
           blobs,
         )
-        if (first && !board) viewer.fit()
+        if (first && !board) viewer.eye.fit()
         setLoaded(parts.map((p) => p.mesh).join())
         useStore.setState({ told: parts.map((p) => p.things).join() })
         // what was pointed at may be another thing now
@@ -153,13 +154,13 @@ export function Stage() {
         return new Vector3(...[0, 1, 2].map((k) => f.origin[k] + u * f.x[k] + v * f.y[k]) as [number, number, number])
       })),
     )
-    if (points.length) viewer.fit(points)
+    if (points.length) viewer.eye.fit(points)
   }, [viewer, report, sketches, board])
 
   // another model comes and goes whole
   const otherTitle = other?.title
   useEffect(() => {
-    if (viewer && otherTitle && loaded === other?.report.parts.map((p) => p.mesh).join()) viewer.fit()
+    if (viewer && otherTitle && loaded === other?.report.parts.map((p) => p.mesh).join()) viewer.eye.fit()
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [viewer, otherTitle, loaded])
 
@@ -223,11 +224,11 @@ export function Stage() {
     if (!viewer || e.ctrlKey || e.metaKey) return
     const step = 24
     const act: Record<string, () => void> = {
-      ArrowLeft: () => (e.shiftKey ? viewer.pan(step, 0) : viewer.orbit(-step, 0)),
-      ArrowRight: () => (e.shiftKey ? viewer.pan(-step, 0) : viewer.orbit(step, 0)),
-      ArrowUp: () => (e.shiftKey ? viewer.pan(0, step) : viewer.orbit(0, step)),
-      ArrowDown: () => (e.shiftKey ? viewer.pan(0, -step) : viewer.orbit(0, -step)),
-      '+': () => viewer.zoom(0.85), '-': () => viewer.zoom(1 / 0.85), a: () => viewer.fit(), f: () => viewer.fit(viewer.pointsOf(selected)), b: () => viewer.back(),
+      ArrowLeft: () => (e.shiftKey ? viewer.eye.pan(step, 0) : viewer.eye.orbit(-step, 0)),
+      ArrowRight: () => (e.shiftKey ? viewer.eye.pan(-step, 0) : viewer.eye.orbit(step, 0)),
+      ArrowUp: () => (e.shiftKey ? viewer.eye.pan(0, step) : viewer.eye.orbit(0, step)),
+      ArrowDown: () => (e.shiftKey ? viewer.eye.pan(0, -step) : viewer.eye.orbit(0, -step)),
+      '+': () => viewer.eye.zoom(0.85), '-': () => viewer.eye.zoom(1 / 0.85), a: () => viewer.eye.fit(), f: () => viewer.eye.fit(viewer.pointsOf(selected)), b: () => viewer.eye.back(),
       s: () => squareOn(viewer), p: () => setPointing(true),
     }
     if (act[e.key]) {
@@ -327,11 +328,11 @@ export function Stage() {
             </ListboxOptions>
           </Listbox>
           {STOPS.map((s) => (
-            <button key={s} className={`px-2.5 py-0.5 ${view === s ? 'border-b-2 border-ink font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={view === s} onClick={() => viewer?.setView(s)}>
+            <button key={s} className={`px-2.5 py-0.5 ${view === s ? 'border-b-2 border-ink font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={view === s} onClick={() => viewer?.eye.setView(s)}>
               {s}
             </button>
           ))}
-          <button className="px-2.5 text-ink2 hover:text-ink" title={selected.length ? 'bring what is selected into view' : 'bring everything into view'} onClick={() => (onBed && !selected.length ? viewer?.fitBed() : viewer?.fit(viewer.pointsOf(selected)))}>
+          <button className="px-2.5 text-ink2 hover:text-ink" title={selected.length ? 'bring what is selected into view' : 'bring everything into view'} onClick={() => (onBed && !selected.length ? viewer?.fitBed() : viewer?.eye.fit(viewer.pointsOf(selected)))}>
             {selected.length ? 'chosen' : 'all'}
           </button>
         </div>
@@ -391,7 +392,7 @@ function Working() {
 function squareOn(viewer: Viewer): void {
   const face = useStore.getState().selected.find((t) => t.type === 'face')
   const found = face?.type === 'face' ? viewer.facing(face.part, face.index) : null
-  if (found) viewer.squareOn(found.normal, found.points)
+  if (found) viewer.eye.squareOn(found.normal, found.points)
   else useStore.setState({ said: { text: 'Point at a flat face first; then the view turns square to it.' } })
 }
 

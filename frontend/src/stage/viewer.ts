@@ -2,7 +2,7 @@
 import {
   Box3,
   AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, Line3, LineBasicMaterial,
-  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, OrthographicCamera, Path, Plane, Ray, Raycaster, Scene,
+  LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, Path, Plane, Ray, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
 } from 'three'
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
@@ -13,6 +13,8 @@ import type { FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d, Things } from './blob'
+import { Eye, type ViewName, frameMatrix } from './eye'
+import { Fingers } from './fingers'
 import { type Band, type GapMap, dispose, groupOf, probe } from './gapmap'
 import { Section } from './section'
 
@@ -31,15 +33,9 @@ export interface LayerPaths {
   solid: Float32Array
   infill: Float32Array
 }
-export type ViewName = 'top' | 'front' | 'left' | 'back' | 'right' | 'below' | 'corner'
-
-const VIEWS: Record<ViewName, [number, number]> = {
-  top: [-90, 90], front: [-90, 0], left: [180, 0], back: [90, 0], right: [0, 0], below: [-90, -90], corner: [-58, 30],
-}
 /** ``?plain`` spares tests on machines without a graphics card the smoothing of edges. */
 const PLAIN = new URLSearchParams(location.search).has('plain')
 const FAT_SEGMENTS = 2500
-const radians = (degrees: number) => (degrees * Math.PI) / 180
 
 interface PartObject {
   hash: string
@@ -53,7 +49,7 @@ interface PartObject {
 }
 
 export class Viewer {
-  readonly camera = new OrthographicCamera()
+  readonly eye = new Eye(this)
   readonly canvas: HTMLCanvasElement
   onFrame: () => void = () => {}
   onClick: (hit: Hit | null, event: PointerEvent) => void = () => {}
@@ -62,8 +58,6 @@ export class Viewer {
   onProbe: (found: { gap: number; part: string } | null, x: number, y: number) => void = () => {}
   onView: (view: ViewName | 'square' | null) => void = () => {}
   filter: Filter = { face: true, edge: true, region: false, line: false }
-  /** While the board is open the view stays square on and only pans and zooms. */
-  locked = false
 
   /** What ``setParts`` showed last. */
   private shownLook = ''
@@ -85,20 +79,11 @@ export class Viewer {
   private places = new Map<string, Matrix4>()
   /** What stands above this height is not shown, mm. */
   private layerTop: number | null = null
-  private target = new Vector3(0, 0, 0)
-  private direction = new Vector3()
-  private up = new Vector3(0, 0, 1)
-  private yaw = VIEWS.corner[0]
-  private pitch = VIEWS.corner[1]
-  private span = 160
   private pending = false
   private raycaster = new Raycaster()
-  private pointers = new Map<number, { x: number; y: number }>()
-  private pressed: { x: number; y: number; moved: boolean; button: number } | null = null
   /** How far outlines stand out from the surface, in mm: a pixel or so at the present zoom. */
   private outlineWidth = { value: 0.1 }
   private hoverAt: { x: number; y: number } | null = null
-  private lastView: { target: Vector3; yaw: number; pitch: number; span: number; direction: Vector3; up: Vector3 } | null = null
   private bed: [number, number] = [220, 220]
   private disposed = false
 
@@ -111,14 +96,14 @@ export class Viewer {
     host.prepend(this.canvas)
     this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths, this.planes)
     this.drawGround()
-    this.look()
-    this.canvas.addEventListener('pointerdown', this.down)
-    this.canvas.addEventListener('pointermove', this.move)
-    this.canvas.addEventListener('pointerup', this.lift)
-    this.canvas.addEventListener('pointercancel', this.lift)
-    this.canvas.addEventListener('pointerleave', this.leave)
-    this.canvas.addEventListener('wheel', this.wheel, { passive: false })
-    this.canvas.addEventListener('contextmenu', (e) => e.preventDefault())
+    this.eye.look()
+    new Fingers(this.canvas, {
+      orbit: (dx, dy) => this.eye.orbit(dx, dy),
+      pan: (dx, dy) => this.eye.pan(dx, dy),
+      zoom: (factor, x, y) => this.eye.zoom(factor, x, y),
+      rests: (at) => this.rests(at),
+      clicks: (at, event) => this.onClick(this.hitAt(at.x, at.y), event),
+    })
     window.addEventListener('themechange', this.recolour)
   }
 
@@ -136,7 +121,7 @@ export class Viewer {
   resize(): void {
     const { width, height } = this.size
     this.renderer.setSize(width, height)
-    this.look()
+    this.eye.look()
   }
 
   invalidate(): void {
@@ -146,7 +131,7 @@ export class Viewer {
       this.pending = false
       if (this.disposed) return
       this.frames++
-      this.renderer.render(this.scene, this.camera)
+      this.renderer.render(this.scene, this.eye.camera)
       this.onFrame()
       if (this.hoverAt) {
         const at = this.hoverAt
@@ -162,7 +147,7 @@ export class Viewer {
 
   /** Draws at once, so that a test can read what stands on the screen. */
   drawNow(): void {
-    this.renderer.render(this.scene, this.camera)
+    this.renderer.render(this.scene, this.eye.camera)
   }
 
   get quiet(): boolean {
@@ -247,7 +232,7 @@ export class Viewer {
     const lowest = Math.min(0, ...this.corners().map((p) => p.z))
     this.ground.position.z = lowest - 0.05
     // what was all in sight stays so when it grows
-    if (inSight && !this.locked && !this.seesAll()) this.fit()
+    if (inSight && !this.eye.locked && !this.seesAll()) this.eye.fit()
     this.invalidate()
   }
 
@@ -360,7 +345,7 @@ export class Viewer {
   private seesAll(): boolean {
     const { width, height } = this.size
     return this.corners().every((p) => {
-      const at = this.toScreen(p)
+      const at = this.eye.toScreen(p)
       return at.x >= 0 && at.y >= 0 && at.x <= width && at.y <= height
     })
   }
@@ -568,7 +553,7 @@ export class Viewer {
   private strokeAt(x: number, y: number): Hit | null {
     let best: { away: number; hit: Hit } | null = null
     for (const { step, name, from, to } of this.strokes) {
-      const { away, t } = fromSegment(x, y, this.toScreen(from), this.toScreen(to))
+      const { away, t } = fromSegment(x, y, this.eye.toScreen(from), this.eye.toScreen(to))
       if (away > 6 || (best && away >= best.away)) continue
       const label = `line, ${Math.round(from.distanceTo(to) * 100) / 100} long`
       best = { away, hit: { thing: { type: 'line', step, name }, label, point: from.clone().lerp(to, t) } }
@@ -604,7 +589,7 @@ export class Viewer {
 
   private ray(x: number, y: number): void {
     const { width, height } = this.size
-    this.raycaster.setFromCamera(new Vector2((x / width) * 2 - 1, 1 - (y / height) * 2), this.camera)
+    this.raycaster.setFromCamera(new Vector2((x / width) * 2 - 1, 1 - (y / height) * 2), this.eye.camera)
   }
 
   /** What is under a place of the screen; ``faint``: parts that are only seen faintly count too. */
@@ -692,25 +677,19 @@ export class Viewer {
         for (let k = first; k < first + count - 1; k++) {
           a.fromArray(part.blob.lines, 3 * k).applyMatrix4(part.group.matrix)
           b.fromArray(part.blob.lines, 3 * k + 3).applyMatrix4(part.group.matrix)
-          const p = this.toScreen(a)
-          const q = this.toScreen(b)
+          const p = this.eye.toScreen(a)
+          const q = this.eye.toScreen(b)
           const { away, t } = fromSegment(x, y, p, q)
           if (away > 6 || (best && away >= best.away)) continue
           const point = a.clone().lerp(b, t)
           if (this.hides(point)) continue
           const far = point.clone().sub(origin).dot(along)
-          if (far > depth + this.span * 0.02) continue
+          if (far > depth + this.eye.span * 0.02) continue
           best = { away, hit: { thing: { type: 'edge', part: id, index }, label: things.edges[index].label, point } }
         }
       })
     }
     return best ? (best as { hit: Hit }).hit : null
-  }
-
-  toScreen(p: Vector3): { x: number; y: number } {
-    const { width, height } = this.size
-    const v = p.clone().project(this.camera)
-    return { x: ((v.x + 1) / 2) * width, y: ((1 - v.y) / 2) * height }
   }
 
   /** Both ends of an edge. */
@@ -735,7 +714,7 @@ export class Viewer {
       const area = b.clone().sub(a).cross(c.clone().sub(a)).length()
       for (const [u, v] of [[1 / 3, 1 / 3], [0.6, 0.2], [0.2, 0.6], [0.2, 0.2]]) {
         const p = a.clone().multiplyScalar(1 - u - v).addScaledVector(b, u).addScaledVector(c, v)
-        places.push({ ...this.toScreen(p), area })
+        places.push({ ...this.eye.toScreen(p), area })
       }
     }
     places.sort((p, q) => q.area - p.area)
@@ -758,7 +737,7 @@ export class Viewer {
       const k = Math.min(count - 2, Math.floor(at))
       const a = new Vector3().fromArray(object.blob.lines, 3 * (first + k))
       const b = new Vector3().fromArray(object.blob.lines, 3 * (first + k) + 3)
-      const place = this.toScreen(a.lerp(b, at - k).applyMatrix4(object.group.matrix))
+      const place = this.eye.toScreen(a.lerp(b, at - k).applyMatrix4(object.group.matrix))
       const hit = this.hitAt(place.x, place.y)
       if (hit?.thing.type === 'edge' && hit.thing.part === part && hit.thing.index === index) return place
     }
@@ -767,157 +746,25 @@ export class Viewer {
 
   // ---- looking -----------------------------------------------------------------------------------------------
 
-  private look(): void {
-    const { width, height } = this.size
-    const aspect = width / height
-    const half = this.span / 2
-    this.camera.left = -half * aspect
-    this.camera.right = half * aspect
-    this.camera.top = half
-    this.camera.bottom = -half
-    this.camera.near = 1
-    this.camera.far = 6000
-    if (!this.locked) {
-      const [yaw, pitch] = [radians(this.yaw), radians(this.pitch)]
-      this.direction.set(Math.cos(yaw) * Math.cos(pitch), Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch))
-      // near the poles “up” follows the turn, so that top views do not flip
-      this.up.set(-Math.cos(yaw) * Math.sin(pitch), -Math.sin(yaw) * Math.sin(pitch), Math.cos(pitch))
-    }
-    this.camera.position.copy(this.target).addScaledVector(this.direction, 3000)
-    this.camera.up.copy(this.up)
-    this.camera.lookAt(this.target)
-    this.camera.updateProjectionMatrix()
-    this.camera.updateMatrixWorld()
-    const right = new Vector3().crossVectors(this.up, this.direction)
-    this.light.position.copy(this.direction).addScaledVector(this.up, 0.7).addScaledVector(right, -0.45)
-    this.ground.visible = !this.locked && this.pitch > -4
-    this.outlineWidth.value = this.millimetresPerPixel * 1.3
+  /** After the eye has moved: light, ground and outlines go with it. */
+  looked(): void {
+    const { direction, up, right } = this.eye
+    this.light.position.copy(direction).addScaledVector(up, 0.7).addScaledVector(right, -0.45)
+    this.ground.visible = this.eye.overGround
+    this.outlineWidth.value = this.eye.millimetresPerPixel * 1.3
     this.invalidate()
   }
 
-  get millimetresPerPixel(): number {
-    return this.span / this.size.height
-  }
-
-  setView(name: ViewName): void {
-    this.remember()
-    const before = this.lastView
-    ;[this.yaw, this.pitch] = VIEWS[name]
-    this.look()
-    this.fit()
-    this.lastView = before
-    this.onView(name)
-  }
-
-  /** Looks square at a flat face, given its outward normal and a place on it. */
-  squareOn(normal: Vector3, points: Vector3[]): void {
-    if (this.locked) return
-    this.remember()
-    const before = this.lastView
-    this.pitch = (Math.asin(Math.max(-1, Math.min(1, normal.z))) * 180) / Math.PI
-    // straight from above or below the turn stays as it is
-    if (Math.hypot(normal.x, normal.y) > 1e-6) this.yaw = (Math.atan2(normal.y, normal.x) * 180) / Math.PI
-    else this.yaw = -90
-    this.look()
-    this.fit(points)
-    this.lastView = before
-    this.onView(null)
-  }
-
-  private remember(): void {
-    this.lastView = {
-      target: this.target.clone(), yaw: this.yaw, pitch: this.pitch, span: this.span, direction: this.direction.clone(), up: this.up.clone(),
-    }
-  }
-
-  back(): void {
-    const last = this.lastView
-    if (!last || this.locked) return
-    this.remember()
-    this.target.copy(last.target)
-    ;[this.yaw, this.pitch, this.span] = [last.yaw, last.pitch, last.span]
-    this.look()
-    this.onView(null)
-  }
-
-  orbit(dx: number, dy: number): void {
-    if (this.locked) return this.pan(dx, dy)
-    this.yaw -= dx * 0.4
-    this.pitch = Math.max(-90, Math.min(90, this.pitch + dy * 0.4))
-    this.look()
-    this.onView(null)
-  }
-
-  pan(dx: number, dy: number): void {
-    const right = new Vector3().crossVectors(this.up, this.direction)
-    const k = this.millimetresPerPixel
-    this.target.addScaledVector(right, -dx * k).addScaledVector(this.up, dy * k)
-    this.look()
-  }
-
-  zoom(factor: number, x = this.size.width / 2, y = this.size.height / 2): void {
-    const { width, height } = this.size
-    const before = this.millimetresPerPixel
-    this.span = Math.max(2, Math.min(3000, this.span * factor))
-    const change = before - this.millimetresPerPixel
-    const right = new Vector3().crossVectors(this.up, this.direction)
-    this.target.addScaledVector(right, (x - width / 2) * change).addScaledVector(this.up, -(y - height / 2) * change)
-    this.look()
-  }
-
-  /** The middle of what is shown. */
-  middle(): Vector3 {
-    const all = this.corners()
-    if (!all.length) return new Vector3()
-    const low = all.reduce((m, p) => m.min(p), all[0].clone())
-    return all.reduce((m, p) => m.max(p), all[0].clone()).add(low).multiplyScalar(0.5)
-  }
-
-  /** Looks at a cut from the side that was taken away, with so many millimetres from top to bottom. */
-  lookInto(place: Vector3, normal: Vector3, span: number): void {
-    this.remember()
-    const towards = normal.clone().negate()
-    this.yaw = (Math.atan2(towards.y, towards.x) * 180) / Math.PI
-    this.pitch = (Math.asin(Math.max(-1, Math.min(1, towards.z))) * 180) / Math.PI
-    this.target.copy(place)
-    this.span = span
-    this.look()
-    this.onView(null)
-  }
-
-  /** Brings a place into the middle, as near as it is now. */
-  centre(place: Vector3): void {
-    this.remember()
-    this.target.copy(place)
-    this.look()
-  }
-
-  /** Brings all that is shown (or some points) into view, leaving room for the notes at the edges. */
-  fit(points?: Vector3[]): void {
-    const all = points ?? this.corners()
-    this.remember()
-    if (all.length === 0) {
-      this.target.set(0, 0, 0)
-      this.span = 160
-      return this.look()
-    }
-    const right = new Vector3().crossVectors(this.up, this.direction)
-    const xs = all.map((p) => p.dot(right))
-    const ys = all.map((p) => p.dot(this.up))
-    const zs = all.map((p) => p.dot(this.direction))
-    const middle = (v: number[]) => (Math.max(...v) + Math.min(...v)) / 2
-    this.target.set(0, 0, 0).addScaledVector(right, middle(xs)).addScaledVector(this.up, middle(ys)).addScaledVector(this.direction, middle(zs))
-    const { width, height } = this.size
-    const w = Math.max(...xs) - Math.min(...xs)
-    const h = Math.max(...ys) - Math.min(...ys)
-    this.span = Math.max(4, h / ((height - 190) / height), (w * height) / width / ((width - 300) / width))
-    this.look()
+  private rests(at: { x: number; y: number } | null): void {
+    this.hoverAt = at
+    if (at) this.invalidate()
+    else this.onHover(null, 0, 0)
   }
 
   /** Brings the whole bed into view, with what stands on it. */
   fitBed(): void {
     const [w, d] = this.bed
-    this.fit([...this.corners(), ...[-w / 2, w / 2].flatMap((x) => [-d / 2, d / 2].map((y) => new Vector3(x, y, 0)))])
+    this.eye.fit([...this.corners(), ...[-w / 2, w / 2].flatMap((x) => [-d / 2, d / 2].map((y) => new Vector3(x, y, 0)))])
   }
 
   /** Where faces and edges lie, to bring them into view; nothing when there are none. */
@@ -937,7 +784,7 @@ export class Viewer {
     return out.length ? out : undefined
   }
 
-  private corners(): Vector3[] {
+  corners(): Vector3[] {
     const out: Vector3[] = []
     for (const part of this.parts.values()) {
       if (!part.group.visible) continue
@@ -946,53 +793,6 @@ export class Viewer {
       for (const x of [box.min.x, box.max.x]) for (const y of [box.min.y, box.max.y]) for (const z of [box.min.z, box.max.z]) out.push(new Vector3(x, y, z).applyMatrix4(part.group.matrix))
     }
     return out
-  }
-
-  /** The middle and the span that bring a stretch of a board into view, beside the tool tray. */
-  private boardView(low: [number, number], high: [number, number]): { middle: [number, number]; span: number } {
-    const { width, height } = this.size
-    const [free, side] = [width - 320, 226]
-    const w = Math.max(40, high[0] - low[0])
-    const h = Math.max(40, high[1] - low[1])
-    const span = Math.max((h * height) / (height - 290), (w / free) * height * 1.12)
-    const shift = ((side / 2) * span) / height
-    return { middle: [(low[0] + high[0]) / 2 - shift, (low[1] + high[1]) / 2], span }
-  }
-
-  /** Turns square to a frame, showing a stretch of it, and stays so until ``release``. */
-  square(frame: FrameOut, low: [number, number], high: [number, number]): void {
-    if (!this.locked) this.remember()
-    this.locked = true
-    const { middle, span } = this.boardView(low, high)
-    this.direction.set(...frame.z)
-    this.up.set(...frame.y)
-    this.target.set(...frame.origin).addScaledVector(new Vector3(...frame.x), middle[0]).addScaledVector(new Vector3(...frame.y), middle[1])
-    this.span = span
-    this.look()
-    this.onView('square')
-  }
-
-  /** Whether a stretch of the board is in sight, clear of the tray, and not tiny. */
-  boardHolds(frame: FrameOut, low: [number, number], high: [number, number]): boolean {
-    const matrix = frameMatrix(frame)
-    const { width, height } = this.size
-    const seen = [low, high].every(([u, v]) => {
-      const p = this.toScreen(new Vector3(u, v, 0).applyMatrix4(matrix))
-      return p.x > 215 && p.x < width - 60 && p.y > 60 && p.y < height - 60
-    })
-    return seen && this.span < 4 * this.boardView(low, high).span
-  }
-
-  release(): void {
-    if (!this.locked) return
-    this.locked = false
-    const last = this.lastView
-    if (last) {
-      this.target.copy(last.target)
-      ;[this.yaw, this.pitch, this.span] = [last.yaw, last.pitch, last.span]
-    }
-    this.look()
-    this.onView(null)
   }
 
   setBed(bed: [number, number]): void {
@@ -1038,65 +838,6 @@ export class Viewer {
     this.resize()
   }
 
-  // ---- pointer -----------------------------------------------------------------------------------------------
-
-  private at(event: PointerEvent | WheelEvent): { x: number; y: number } {
-    const box = this.canvas.getBoundingClientRect()
-    return { x: event.clientX - box.left, y: event.clientY - box.top }
-  }
-
-  private down = (event: PointerEvent): void => {
-    this.canvas.setPointerCapture(event.pointerId)
-    const at = this.at(event)
-    this.pointers.set(event.pointerId, at)
-    this.pressed = { ...at, moved: false, button: event.button }
-  }
-
-  private move = (event: PointerEvent): void => {
-    const at = this.at(event)
-    const before = this.pointers.get(event.pointerId)
-    if (!before) {
-      this.hoverAt = at
-      this.invalidate()
-      return
-    }
-    const [dx, dy] = [at.x - before.x, at.y - before.y]
-    if (this.pressed && Math.hypot(at.x - this.pressed.x, at.y - this.pressed.y) > 4) this.pressed.moved = true
-    if (!this.pressed?.moved) return
-    if (this.pointers.size === 2) {
-      const other = [...this.pointers].find(([id]) => id !== event.pointerId)![1]
-      const was = Math.hypot(before.x - other.x, before.y - other.y)
-      const is = Math.hypot(at.x - other.x, at.y - other.y)
-      if (was > 0 && is > 0) this.zoom(was / is, (at.x + other.x) / 2, (at.y + other.y) / 2)
-      this.pan(dx / 2, dy / 2)
-    } else if (this.pressed.button === 0 && !event.shiftKey) {
-      this.orbit(dx, dy)
-    } else {
-      this.pan(dx, dy)
-    }
-    this.pointers.set(event.pointerId, at)
-  }
-
-  private lift = (event: PointerEvent): void => {
-    const pressed = this.pressed
-    this.pointers.delete(event.pointerId)
-    this.pressed = null
-    if (pressed && !pressed.moved && event.type === 'pointerup' && pressed.button === 0) {
-      const at = this.at(event)
-      this.onClick(this.hitAt(at.x, at.y), event)
-    }
-  }
-
-  private leave = (): void => {
-    this.hoverAt = null
-    this.onHover(null, 0, 0)
-  }
-
-  private wheel = (event: WheelEvent): void => {
-    event.preventDefault()
-    const at = this.at(event)
-    this.zoom(Math.exp(Math.max(-0.5, Math.min(0.5, event.deltaY * 0.0014))), at.x, at.y)
-  }
 }
 
 /** What may be pointed at, with the part's name put into its labels. */
@@ -1114,9 +855,4 @@ function fromSegment(x: number, y: number, p: { x: number; y: number }, q: { x: 
   const [dx, dy] = [q.x - p.x, q.y - p.y]
   const t = Math.max(0, Math.min(1, ((x - p.x) * dx + (y - p.y) * dy) / (dx * dx + dy * dy || 1)))
   return { away: Math.hypot(p.x + t * dx - x, p.y + t * dy - y), t }
-}
-
-export function frameMatrix(frame: FrameOut): Matrix4 {
-  const matrix = new Matrix4().makeBasis(new Vector3(...frame.x), new Vector3(...frame.y), new Vector3(...frame.z))
-  return matrix.setPosition(new Vector3(...frame.origin))
 }

@@ -767,7 +767,7 @@ export function openBoard(step: string): void {
 
 export function closeBoard(): void {
   focusSoon(`[data-step="${now().board}"]`)
-  now().viewer?.release()
+  now().viewer?.eye.release()
   set({ board: null, said: null })
 }
 
