@@ -17,7 +17,7 @@ from ..calculators.rings import Ball, swing_rad
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length, Number
-from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
+from ..recipe import FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..solid import Frame
 from ..solid.frame import dot, sub
 from .family import (  # fmt: skip
@@ -33,6 +33,7 @@ from .family import (  # fmt: skip
 )
 from .flats import two_flats
 from .mating import normal_of
+from .sprung import USED, slits
 from .working import Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["BallFields"]
@@ -145,14 +146,9 @@ class _Sizes:
 def _cup(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
     body = kernel.bar(frame, s.socket + s.wall, -INTO_MM, s.lip, ctx.id, "cup")
     ball = kernel.ball(frame.shifted(s.centre - s.socket), 2 * s.socket, ctx.id).renamed(lambda n: f"{ctx.id}/socket" if n.endswith("side(round)") else n)  # fmt: skip
-    tools = [ball]
-    reach = s.socket + s.wall + 1.0
-    for k in range(s.fingers):
-        turn = 2 * math.pi * k / s.fingers
-        turned = frame.placed(0.0, 0.0, turn)
-        at = Frame(turned.to_world(reach / 2, 0.0, s.lip - s.finger), turned.x, turned.y)
-        tools.append(kernel.block(at, reach, s.slot, s.finger + 1.0, ctx.id).renamed(lambda n, k=k: n.replace("/side(", f"/slot{k + 1}(").replace("/start", f"/slot{k + 1}(floor)").replace("/end", f"/slot{k + 1}(lid)")))  # type: ignore[misc]  # fmt: skip
-    return kernel.cut(body, tools, ctx.id)
+    turns = [2 * math.pi * k / s.fingers for k in range(s.fingers)]
+    slots = slits(frame, turns, (0.0, s.socket + s.wall + 1.0), s.slot, s.lip - s.finger, s.lip + 1.0, ctx.id, "slot")
+    return kernel.cut(body, [ball, *slots], ctx.id)
 
 
 # ---- what the hand-book works out ------------------------------------------------------------------------------------
@@ -236,13 +232,7 @@ register_joint(
                 FieldSpec("floor", "length", "floor under the ball", "6 mm"),
                 FieldSpec("right", "length", "to the right", "0 mm"),
                 FieldSpec("up", "length", "upwards", "0 mm"),
-                FieldSpec(
-                    "used",
-                    "choice",
-                    "how often it snaps",
-                    "often",
-                    (Choice("often", "again and again"), Choice("once", "once for good")),
-                ),
+                USED,
                 *fit_specs("the ball", "the socket", fit="snug"),
             ),
             sentence=said(

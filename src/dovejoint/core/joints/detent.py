@@ -37,6 +37,7 @@ from .family import (  # fmt: skip
 from .flats import spans_of
 from .mating import normal_of
 from .rounds import extent_along, seen_axis
+from .sprung import USED
 from .working import Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["DetentFields"]
@@ -386,13 +387,7 @@ register_joint(
                 ),
                 FieldSpec("diameter", "length", "diameter of a bump", "3 mm"),
                 FieldSpec("undercut", "length", "undercut", "0.3 mm"),
-                FieldSpec(
-                    "used",
-                    "choice",
-                    "how often it snaps",
-                    "often",
-                    (Choice("often", "again and again"), Choice("once", "once for good")),
-                ),
+                USED,
                 *fit_specs("the bumps", "the hollows"),
             ),
             sentence=said(

@@ -14,7 +14,6 @@ import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..calculators.arms import friction_factor, locking_angle_rad
 from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
@@ -37,6 +36,7 @@ from .family import (
 )
 from .mating import normal_of
 from .shaft_in_bore import with_mouth
+from .sprung import USED, in_and_out, slits, slope
 from .working import Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["PlugFields"]
@@ -115,11 +115,8 @@ def _apply(ctx: StepContext) -> StepOutput:
         if len([h for h in kernel.meets_at(host.solid, Axis(place, frame.z)) if near - 1e-6 <= h <= far + 1e-6]) < 2:
             raise StepError("The hole would come too near to the edge of that wall; move the plug.", field="right")
     pin = kernel.lathed(frame, s.outline(), ("foot", "plug", "back", "barb", "lead", "tip", "middle"), ctx.id)
-    tools = []
-    for k in range(1 if fields.slits == "one" else 2):
-        turned = frame.placed(0.0, 0.0, k * math.pi / 2)
-        at = Frame(turned.to_world(0.0, 0.0, far - s.long), turned.x, turned.y)
-        tools.append(kernel.block(at, 4 * s.barb, s.slit, s.long + s.end + 1.0, ctx.id).renamed(lambda n, k=k: n.replace("/side(", f"/slit{k + 1}(").replace("/start", f"/slit{k + 1}(floor)").replace("/end", f"/slit{k + 1}(lid)")))  # type: ignore[misc]  # fmt: skip
+    turns = (0.0,) if fields.slits == "one" else (0.0, math.pi / 2)
+    tools = slits(frame, turns, (-2 * s.barb, 2 * s.barb), s.slit, far - s.long, far + s.end + 1.0, ctx.id, "slit")
     slitted = kernel.cut(pin, tools, ctx.id)
     made = kernel.fuse(carrier.solid, [slitted], ctx.id)
     if made.lumps > carrier.solid.lumps:
@@ -160,10 +157,7 @@ class _Sizes:
         if self.pin < 1.0:
             raise StepError("The gap leaves nothing of the plug; make the hole larger.", field="diameter")
         self.undercut, self.slit = ctx.positive("undercut", "The undercut"), ctx.positive("slit", "The slit")
-        self.lead, self.back = ctx.number("lead"), ctx.number("back")
-        for name, angle, most in (("lead", self.lead, 60.0), ("back", self.back, 90.0)):
-            if not math.radians(10) - 1e-9 <= angle <= math.radians(most) + 1e-9:
-                raise StepError(f"This slope is between 10 deg and {most:g} deg to the axis.", field=name)
+        self.lead, self.back = slope(ctx, "lead", 60.0), slope(ctx, "back", 90.0)
         self.barb = self.hole + self.undercut
         if self.slit > 1.2 * self.pin:
             raise StepError(f"So wide a slit leaves no arms: {1.2 * self.pin:.3g} mm is the most.", field="slit")
@@ -226,17 +220,12 @@ def _works(draws: Draws) -> Working:
     strain = 3 * undercut * fibre / f["long"] ** 2
     across = 3 * stuff.modulus_mpa * moment * undercut / f["long"] ** 3
     limit, why = stuff.arm_limit(fields.used == "often", "their roots", True)
-    with np.errstate(invalid="ignore"):
-        into, out = (np.where(undercut > 0, parts * across * friction_factor(draws.friction, f[s]), 0.0) for s in ("lead", "back"))  # fmt: skip
     room = f["slit"] / (2 if parts == 2 else math.sqrt(2))
-    lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
-    locked = float(np.mean(~np.isfinite(out))) > 0.5
     results = (
         Result("undercut as printed, a side", undercut, "mm", draws.felt_mm, "least", "it slips out"),
         Result("strain at the arms' roots", 100 * strain, "%", 100 * limit, "most", "an arm breaks", f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),
         Result("its arms bend inwards by", undercut, "mm", room, "most", "its arms meet in the slit before it is in", "(what the slit leaves)"),
-        Result("force to push in", into, "N", note="it never goes in: this slope locks" if not np.isfinite(into[0]) else ""),
-        Result("force to pull out", out, "N", note=f"slopes over {lock_deg:.0f}° lock: it comes out only when its arms are pressed together" if locked else ""),
+        *in_and_out(draws, parts * across, undercut, "it comes out only when its arms are pressed together"),
     )  # fmt: skip
     givens = (
         Given("arms", float(parts), ""), Given("their length, from the slit's floor to the wall's far side", f["long"], "mm"),
@@ -291,13 +280,7 @@ register_joint(
                 FieldSpec("slit", "length", "width of the slit", "1.6 mm"),
                 FieldSpec("long", "length", "its length below the wall's far side", "9 mm"),
                 FieldSpec("mouth", "length", "chamfer at the hole's mouth", "0.4 mm"),
-                FieldSpec(
-                    "used",
-                    "choice",
-                    "how often it snaps",
-                    "often",
-                    (Choice("often", "again and again"), Choice("once", "once for good")),
-                ),
+                USED,
                 *fit_specs("the plug", "the hole"),
             ),
             sentence=said(

@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.arms import Arm, friction_factor, locking_angle_rad
+from ..calculators.arms import Arm
 from ..calculators.materials import OFTEN
 from ..calculators.rings import Ring
 from ..document.picks import FlatFace
@@ -24,6 +24,7 @@ from ..solid import Frame
 from ..solid.frame import length, scale
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, span_along
+from .sprung import USED, in_and_out, slits, slope
 from .working import Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["RingSnapFields"]
@@ -119,10 +120,7 @@ class _Sizes:
             raise StepError("A bead needs a gap in its groove; take a looser fit.", field="fit")
         self.depth, self.undercut = ctx.positive("depth", "The depth"), ctx.positive("undercut", "The undercut")
         self.land = ctx.positive("land", "The crest of the bead")
-        self.lead, self.back = ctx.number("lead"), ctx.number("back")
-        for name, angle, most in (("lead", self.lead, 60.0), ("back", self.back, 90.0)):
-            if not math.radians(10) - 1e-9 <= angle <= math.radians(most) + 1e-9:
-                raise StepError(f"This slope is between 10 deg and {most:g} deg to the axis.", field=name)
+        self.lead, self.back = slope(ctx, "lead", 60.0), slope(ctx, "back", 90.0)
         self.crest = bore_mm + self.undercut
         tall = self.undercut + clear_mm
         self.bottom = -self.depth - self.land / 2 - tall / math.tan(self.lead)
@@ -177,12 +175,8 @@ def _grooved(ctx: StepContext, host: PartState, frame: Frame, s: _Sizes, bore_mm
         raise StepError(f"The fingers must reach well behind the bead: {s.depth + s.land + 2.0:.3g} mm at least.", field="long")  # fmt: skip
     if math.pi * (2 * s.bore + min(thick)) / count - slot < 2 * min(thick):
         raise StepError("So many slots leave fingers narrower than twice their wall; take fewer or narrower ones.", field="fingers")  # fmt: skip
-    tools = []
-    reach = s.bore + max(thick) + 1.0
-    for k in range(1, count + 1):
-        turned = frame.placed(0.0, 0.0, 2 * math.pi * (k - 0.5) / count)
-        at = Frame(turned.to_world(reach / 2, 0.0, -long), turned.x, turned.y)
-        tools.append(kernel.block(at, reach, slot, long + 1.0, ctx.id).renamed(lambda n, k=k: n.replace("/side(", f"/slot{k}(").replace("/start", f"/slot{k}(floor)").replace("/end", f"/slot{k}(lid)")))  # type: ignore[misc]  # fmt: skip
+    turns = [2 * math.pi * (k + 0.5) / count for k in range(count)]
+    tools = slits(frame, turns, (0.0, s.bore + max(thick) + 1.0), slot, -long, 1.0, ctx.id, "slot")
     slotted = kernel.cut(made, tools, ctx.id)
     if slotted.lumps > made.lumps:
         raise StepError("So long the slots cut the tube into pieces; make them shorter.", field="long")
@@ -241,16 +235,11 @@ def _works(draws: Draws) -> Working | None:
         named = ("strain at the fingers' roots", "a finger breaks")
         called = "finger"
         givens = [Given("length of the fingers", arm.length_mm, "mm"), Given("their width, on the wall's middle", wide, "mm")]  # fmt: skip
-    with np.errstate(invalid="ignore"):
-        into, out = (np.where(undercut > 0, across * friction_factor(draws.friction, f[s]), 0.0) for s in ("lead", "back"))  # fmt: skip
-    lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
-    locked = float(np.mean(~np.isfinite(out))) > 0.5
     results = (
         Result("undercut as printed, a side", undercut, "mm", draws.felt_mm, "least", "it slips off"),
         Result(named[0], 100 * strain, "%", 100 * limit, "most", named[1], f"of {stuff.name}" + (f" ({why})" if why else ""), stuff.bears),
         Result("force across, all round", across, "N", note="good to a factor of two" if whole else ""),
-        Result("force to push in", into, "N", MOST_PUSH_N, "most", "it cannot be pushed in", "(its slope locks)" if not np.isfinite(into[0]) else "(a hand gives about 100 N)"),
-        Result("force to pull out", out, "N", note=f"slopes over {lock_deg:.0f}° lock: it does not come out by pulling" if locked else ""),
+        *in_and_out(draws, across, undercut, "it does not come out by pulling", MOST_PUSH_N),
     )  # fmt: skip
     givens += [
         Given("wall of the tube, where thinnest", wall, "mm", "read on the solids"),
@@ -311,13 +300,7 @@ register_joint(
                 FieldSpec("fingers", "number", "fingers", "6"),
                 FieldSpec("slot", "length", "width of the slots", "1.5 mm"),
                 FieldSpec("long", "length", "length of the slots", "14 mm"),
-                FieldSpec(
-                    "used",
-                    "choice",
-                    "how often it snaps",
-                    "often",
-                    (Choice("often", "again and again"), Choice("once", "once for good")),
-                ),
+                USED,
                 *fit_specs("the bead", "the groove"),
             ),
             sentence=said(

@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.arms import Arm, friction_factor, locking_angle_rad
+from ..calculators.arms import Arm, friction_factor
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
@@ -25,6 +25,7 @@ from ..solid.frame import add, cross, dot, scale, sub
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .flats import two_flats
 from .mating import normal_of
+from .sprung import USED, in_and_out
 from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["SnapHookFields"]
@@ -247,24 +248,13 @@ def _works(draws: Draws) -> Working:
     strain = root * times
     limit, why = stuff.arm_limit(fields.used == "often", "its root", f["root"] < ROUNDED * f["thick"])
     across = arm.force_n(root, stuff.modulus_mpa)
-    # where nothing bends nothing is held, however steep the slope
-    with np.errstate(invalid="ignore"):
-        into, out = (
-            np.where(bend > 0, across * friction_factor(draws.friction, f[slope]), 0.0) for slope in ("lead", "back")
-        )
-    locked = float(np.mean(~np.isfinite(out)))
     allowed = arm.bend_for(limit / times)
-    lock_deg = math.degrees(locking_angle_rad(float(draws.friction[0])))
     results = (
         Result("undercut as printed", bend, "mm", draws.felt_mm, "least", "it slips off"),
         Result("strain where greatest", 100 * strain, "%", 100 * limit, "most", "the arm breaks", f"of {stuff.name}" + (f" ({why})" if why else ""), bears=stuff.bears),
         Result("undercut that it bears", allowed, "mm"),
         Result("force across", across, "N"),
-        Result("force to push in", into, "N", note="it never goes in: this slope locks" if not np.isfinite(into[0]) else ""),
-        Result(
-            "force to pull out", out, "N",
-            note=f"slopes over {lock_deg:.0f}° lock: it lets go only when the arm is bent back" if locked > 0.5 else "",
-        ),
+        *in_and_out(draws, across, bend, "it lets go only when the arm is bent back"),
     )  # fmt: skip
     givens = (
         Given("length of the arm", arm.length_mm, "mm"), Given("thickness at root", arm.thick_mm, "mm"),
@@ -323,7 +313,7 @@ _KIND = StepKind(
         FieldSpec("lead", "angle", "slope on the way in", "30 deg"),
         FieldSpec("back", "angle", "slope on the way out", "45 deg"),
         FieldSpec("root", "length", "rounding at the root", "0.8 mm"),
-        FieldSpec("used", "choice", "how often it snaps", "often", (Choice("often", "again and again"), Choice("once", "once for good"))),
+        USED,
         FieldSpec("opening", "choice", "what it snaps into", "window", (Choice("window", "a window through"), Choice("pocket", "a pocket in"))),
         *fit_specs("the hook", "the opening"),
     ),
