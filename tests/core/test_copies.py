@@ -10,6 +10,7 @@ from building import Bench
 
 from dovejoint.core.document import dump, load, new_project
 from dovejoint.core.document.patch import apply_patch, patches
+from dovejoint.core.errors import CommandError
 
 GROUND = {"rule": "base", "plane": "ground"}
 
@@ -68,6 +69,14 @@ def test_the_number_follows_its_formula_and_back() -> None:
     rods.set("many", "7")
     assert rods.message(rods.step) == ""
     assert load(dump(rods.project)) == rods.project
+
+
+def test_more_parts_than_a_project_holds_are_refused_and_nothing_is_lost() -> None:
+    rods = Rods()
+    before = rods.project
+    with pytest.raises(CommandError, match="holds 400 parts"):
+        rods.set("many", "300")
+    assert rods.project == before and load(dump(rods.project)) == before
 
 
 def test_round_an_axis_and_some_left_out() -> None:

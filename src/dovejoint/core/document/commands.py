@@ -21,7 +21,7 @@ from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
 from .compiled import compiled
 from .copies import numbered
 from .fields import StepFields, field_model, new_part_field, read_fields
-from .model import PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
+from .model import MOST_PARTS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
 from .outcome import Outcome, known_values
 from .picks import ThingPick
 
@@ -396,6 +396,8 @@ def _make_part(project: Project, new: NewPart, role: Role) -> tuple[Project, Par
     name = new.name.strip() or f"Part {len(project.parts) + 1}"
     if any(p.name.lower() == name.lower() for p in project.parts):
         raise CommandError(f"There is a part called “{name}” already.", field="part")
+    if len(project.parts) >= MOST_PARTS:
+        raise CommandError(f"A project holds {MOST_PARTS} parts, and this one has as many.", field="part")
     colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
     part = Part(id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour)
     return with_changes(project, parts=[*project.parts, part], next_id=project.next_id + 1), part

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from ..errors import CommandError
 from .compiled import compiled
 from .fields import StepFields, copy_key
-from .model import Part, Project
+from .model import MOST_PARTS, Part, Project
 from .outcome import Outcome, known_values
 
 __all__ = ["numbered"]
@@ -14,7 +15,12 @@ __all__ = ["numbered"]
 
 def numbered(outcome: Outcome) -> Outcome:
     """The same with a part for each copy that is wanted now. A new one takes role, colour, group and note of what it is a copy of, and stands behind it in the row;
-    one that is not wanted any more goes, unless something else speaks of it (it is not made then, and what speaks of it says so)."""
+    one that is not wanted any more goes, unless something else speaks of it (it is not made then, and what speaks of it says so).
+
+    Raises
+    ------
+    CommandError : there would be more parts than a project holds.
+    """
     project = outcome.project
     steps = [s for s in compiled(project) if type(s.fields).copies is not StepFields.copies]
     if not steps:
@@ -56,6 +62,10 @@ def _spoken_of(project: Project, besides: str) -> set[str]:
 def _copied(project: Project, source: str, number: int, behind: str) -> tuple[Project, Part]:
     first = project.part(source)
     assert first is not None
+    if len(project.parts) >= MOST_PARTS:
+        raise CommandError(
+            f"A project holds {MOST_PARTS} parts, and with so many copies there would be more; take fewer."
+        )
     taken = {p.name.lower() for p in project.parts}
     name = f"{first.name[:70]} {number}"
     while name.lower() in taken:

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .picks import FlatFace, ThingPick
 
-__all__ = ["PIGMENTS", "TERMS", "Part", "PrintSettings", "Profile", "Project", "Reading", "Role", "Step", "Value"]
+__all__ = ["MOST_PARTS", "PIGMENTS", "TERMS", "Part", "PrintSettings", "Profile", "Project", "Reading", "Role", "Step", "Value"]
 
 Role = Literal["printed", "bought", "made", "reference"]
 _Id = Annotated[str, Field(pattern=r"^[a-z]{1,3}[0-9]{1,9}$")]
@@ -33,6 +33,10 @@ class Value(_Strict):
     name: _Name
     formula: Annotated[str, Field(max_length=400)]
     tolerance: _Tolerance = ""
+
+
+#: parts that a project holds
+MOST_PARTS = 400
 
 
 class Part(_Strict):
@@ -154,7 +158,7 @@ class Project(_Strict):
     unit: Literal["mm", "in"] = "mm"
     next_id: Annotated[int, Field(ge=1, le=10**9)] = 1
     values: Annotated[list[Value], Field(max_length=400)] = []
-    parts: Annotated[list[Part], Field(max_length=400)] = []
+    parts: Annotated[list[Part], Field(max_length=MOST_PARTS)] = []
     recipe: Annotated[list[Step], Field(max_length=2000)] = []
     profiles: Annotated[list[Profile], Field(max_length=40)] = []
     profile: str = ""
