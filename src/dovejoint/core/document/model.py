@@ -8,7 +8,19 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from .picks import FlatFace, ThingPick
 
-__all__ = ["MOST_PARTS", "PIGMENTS", "TERMS", "Part", "PrintSettings", "Profile", "Project", "Reading", "Role", "Step", "Value"]
+__all__ = [
+    "MOST_PARTS",
+    "PIGMENTS",
+    "TERMS",
+    "Part",
+    "PrintSettings",
+    "Profile",
+    "Project",
+    "Reading",
+    "Role",
+    "Step",
+    "Value",
+]
 
 Role = Literal["printed", "bought", "made", "reference"]
 _Id = Annotated[str, Field(pattern=r"^[a-z]{1,3}[0-9]{1,9}$")]

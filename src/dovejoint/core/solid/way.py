@@ -48,12 +48,14 @@ def _leading(mesh: Mesh, along: Vec3) -> Array:
     across = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     size = np.linalg.norm(across, axis=1)
     ahead = across @ np.array(along) > LEADS * np.maximum(size, 1e-12)
-    out = []
-    for t in corners[ahead & (size > 1e-9)]:
-        sides = np.linalg.norm(t - np.roll(t, -1, axis=0), axis=1)
-        n = min(12, max(1, math.ceil(float(sides.max()) / APART_MM)))
-        a, b = (np.arange(n) + 1 / 3) / n, (np.arange(n) + 1 / 3) / n
-        grid = np.array([(u, v) for u in a for v in b if u + v < 1.0 - 1e-9])
+    leading = corners[ahead & (size > 1e-9)]
+    longest = np.linalg.norm(leading - np.roll(leading, -1, axis=1), axis=2).max(axis=1)
+    # of small ones their middles are enough
+    out = [leading[longest <= APART_MM].mean(axis=1)]
+    for t, side in zip(leading[longest > APART_MM], longest[longest > APART_MM], strict=True):
+        n = min(12, math.ceil(float(side) / APART_MM))
+        along_side = (np.arange(n) + 1 / 3) / n
+        grid = np.array([(u, v) for u in along_side for v in along_side if u + v < 1.0 - 1e-9])
         out.append(t[0] + grid @ np.array([t[1] - t[0], t[2] - t[0]]))
-    places = np.concatenate(out) if out else np.zeros((0, 3))
+    places = np.concatenate(out)
     return places[:: max(1, math.ceil(len(places) / MOST_PLACES))]
