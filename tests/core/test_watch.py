@@ -46,6 +46,21 @@ def test_the_gap_is_what_a_ruler_reads(apart: float, state: str, right: float) -
     )
 
 
+@pytest.mark.parametrize("apart", [0.4, 2.0, -0.3])
+def test_the_second_face_moves_until_the_gap_is_right(apart: float) -> None:
+    """Whatever it was before: the upper block is 30 × 40 × (10 + what it moves)."""
+    stack = Stack(apart, how="driven")
+    assert stack.message(stack.step) == ""
+    for band in ({"fit": "loose"}, {"fit": "own", "least": "0.2 mm", "target": "0.5 mm", "most": "0.9 mm"}):
+        stack.do("EditStep", step=stack.step, fields=band)
+        joint = stack.joint()
+        gap = joint.drawn.gap_mm
+        assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=1e-6)
+        assert stack.volume(stack.high) == pytest.approx(40 * 30 * (10 + apart - gap))
+        assert stack.volume(stack.low) == pytest.approx(40 * 30 * 10)
+        assert joint.expected.least_mm == pytest.approx(joint.wanted.target_mm, abs=0.012)
+
+
 def test_it_is_nothing_to_print_or_to_measure_with_a_caliper() -> None:
     stack = Stack()
     evaluation = stack.evaluate()

@@ -1,4 +1,4 @@
-"""Watch: the gap between two flat faces that look at each other, which no joint made. Nothing is changed; the gap is judged like any other.
+"""Watch: the gap between two flat faces that look at each other, which no joint made. It is judged like any other; or the second face is moved so that it is what is wanted.
 
 The gap counts straight across, where the two faces lie over each other, and as the parts stand: nothing centres them.
 """
@@ -6,14 +6,16 @@ The gap counts straight across, where the two faces lie over each other, and as 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal
+from typing import Annotated, Literal
 
+from .. import solid as kernel
 from ..document.picks import FlatFace
 from ..errors import StepError
-from ..recipe import FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
+from ..quantities.markers import Changed
+from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..solid import Frame, Vec3
 from ..solid.frame import cross, dot, sub, unit
-from .family import FIT_SAID, FitFields, JointFamily, Meeting, fit_specs, register_joint, wanted_of
+from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .flats import spans_of, two_flats
 from .mating import normal_of
 
@@ -24,10 +26,11 @@ OPPOSITE = 1e-3
 
 
 class WatchFields(FitFields):
-    """``first`` and ``second`` are the faces; ``takes`` says nothing here."""
+    """``first`` and ``second`` are the faces. Where the gap is ``driven`` the second one moves straight out or in, what adjoins it following; ``takes`` says nothing here."""
 
     first: FlatFace | None = None
-    second: FlatFace | None = None
+    second: Annotated[FlatFace | None, Changed()] = None
+    how: Literal["watched", "driven"] = "watched"
     fit: Literal["press", "snug", "slide", "loose", "own"] = "own"
 
 
@@ -65,13 +68,21 @@ def _apply(ctx: StepContext) -> StepOutput:
     if high - low < 0.2 or right - left < 0.2:
         raise StepError("The two faces do not lie over each other; pick others.", field="second")
     gap = dot(sub(second.at, first.at), first.normal)
+    parts = {}
+    if fields.how == "driven":
+        drawn = ctx.number("drawn")
+        try:
+            parts = {fields.second.part: kernel.pushed(its.solid, [its.faces.index(second)], gap - drawn, ctx.id)}
+        except StepError as error:
+            raise StepError(error.message, field=error.field or "second") from None
+        gap = drawn
     spare = 0.02 * (high - low)
     mate = Mate(
         outer=(fields.second.face.name,), inner=(fields.first.face.name,), frame=frame, low_mm=low + spare, high_mm=high - spare,
         # only what lies over each other, and only the two faces: what is farther off is none of it
         sizes_mm=(2 * abs(gap) + 0.4, max(0.1, right - left)), middle_mm=(gap / 2, (left + right) / 2), along="x", reach_mm=2 * abs(gap) + 0.5, stands=True,
     )  # fmt: skip
-    return StepOutput(joint=JointShape(fields.second.part, fields.first.part, gap, (mate,)))
+    return StepOutput(parts=parts, joint=JointShape(fields.second.part, fields.first.part, gap, (mate,)))
 
 
 register_joint(
@@ -80,18 +91,26 @@ register_joint(
             kind="watch",
             title="Watch a gap",
             group="join",
-            about="The gap between two flat faces that are there, judged like a joint's; nothing is changed.",
+            about="The gap between two flat faces that are there, judged like a joint's; or one of them moved to what is wanted.",
             fields=WatchFields,
             specs=(
                 FieldSpec("first", "face", "one face", missing="one of the faces"),
                 FieldSpec("second", "face", "the other face", missing="the face that it looks at"),
+                FieldSpec(
+                    "how",
+                    "choice",
+                    "what is done with it",
+                    "watched",
+                    (Choice("watched", "as it stands"), Choice("driven", "which moves until it is right")),
+                ),
                 *fit_specs("the first", "the second", fit="own"),
             ),
-            sentence=said("Watch the gap between ", "{first}", " and ", "{second}", "; ", *FIT_SAID),
+            sentence=said("Watch the gap between ", "{first}", " and ", "{second}", ", ", "{how}", "; ", *FIT_SAID),
             apply=_apply,
+            prepare=drawn_figures,
             # a face is mostly pointed at for something simpler
             suits=("plane", "part", "face"),
-            words="clearance distance between faces check guard",
+            words="clearance offset drive distance between faces check guard",
         ),
         outer="second face",
         inner="first face",
@@ -100,6 +119,6 @@ register_joint(
         wanted=wanted_of,
         goes_in="There is room between them",
         holds="and not too much",
-        draws=lambda fields: False,
+        draws=lambda fields: fields.how == "driven",
     )
 )
