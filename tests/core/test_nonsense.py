@@ -225,6 +225,10 @@ class Zoo(Bench):
         on = flat(self, self.made[1], f"{self.made[0]}/end")
         self.add("body", "Plugged", wide="30 mm", deep="30 mm", high="3 mm", right="1020 mm", on={**at, "origin": [0, 0, 13]})  # fmt: skip
         self.add("plug", base=on, host=self.made[1])
+        self.add("body", "Pinned below", wide="40 mm", deep="30 mm", high="16 mm", right="1080 mm")
+        on = flat(self, self.made[1], f"{self.made[0]}/end")
+        self.add("body", "Pinned above", wide="40 mm", deep="30 mm", high="16 mm", right="1080 mm", on={**at, "origin": [0, 0, 16]})  # fmt: skip
+        self.add("pins", base=on, host=self.made[1])
         self.add("body", "Crossing", wide="40 mm", deep="3 mm", high="40 mm", right="960 mm")
         crossing = flat(self, self.made[1], f"{self.made[0]}/side(front)")
         self.add("body", "Crossed", wide="4 mm", deep="40 mm", high="40 mm", right="960 mm", on={**at, "origin": [0, 0, 10]})  # fmt: skip

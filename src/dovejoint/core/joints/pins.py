@@ -1,0 +1,151 @@
+"""Pins: pegs on a flat face that find their sockets in the face of another part that lies on it, so that the two always come to the same place."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any
+
+import numpy as np
+from pydantic import Field
+
+from .. import solid as kernel
+from ..document import Project
+from ..document.picks import FlatFace
+from ..errors import StepError
+from ..quantities.markers import Changed, PartMark
+from ..recipe import FieldSpec, JointShape, PartState, StepContext, StepKind, StepOutput, said
+from ..solid import Frame
+from ..solid.frame import dot, scale, sub
+from .family import FIT_SAID, JointFamily, Meeting, Per, another, drawn_figures, fit_specs, register_joint, wanted_of
+from .mating import normal_of
+from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
+from .places import far_apart, grid_on, rooms_at
+
+__all__ = ["PinsFields"]
+
+#: faces lie on each other within this, mm, and look at each other within this cosine
+ON_MM, OPPOSITE = 0.05, 1e-3
+
+
+class PinsFields(PegFields):
+    """``base`` is the face that the pins stand on; ``host`` the part that lies on it, with the sockets."""
+
+    base: Annotated[FlatFace | None, Changed()] = None
+    host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
+
+
+def _per(fields: PinsFields) -> Per:
+    return "diameter"
+
+
+def _meeting(fields: PinsFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
+    pick, frame = fields.base, None
+    normal = normal_of(pick.face.seen) if pick is not None else None
+    if ctx is not None and pick is not None:
+        part, found = ctx.faces_named(pick, "base")
+        normal = part.faces[found].normal
+    if normal is not None:
+        frame = Frame.on_plane((0.0, 0.0, 0.0), scale(normal, -1.0))
+    size = figures.get("diameter", 0.0)
+    edges = peg_edges(figures.get("lead", 0.0), figures.get("mouth", 0.0))
+    return Meeting(fields.host, pick.part if pick is not None else "", frame, (size, size), round_hole=True, edges=edges)  # fmt: skip
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    fields: PinsFields = ctx.fields
+    if fields.base is None:
+        raise StepError("Pick the face that the pins stand on.", field="base")
+    if fields.host == fields.base.part:
+        raise StepError("The sockets go into another part than the one with the pins.", field="host")
+    carrier, found = ctx.faces_named(fields.base, "base")
+    face = carrier.faces[found]
+    if face.kind != "plane":
+        raise StepError("Pins stand on a flat face; pick one.", field="base")
+    host = ctx.part(fields.host, "host")
+    # pins go down from the frame's plane
+    frame = Frame.on_plane(face.at, scale(face.normal, -1.0))
+    lying = _lying_on(host, face.at, face.normal)
+    if not lying:
+        raise StepError("That part has no flat face that lies on this one; move it there, or pick another part.", field="host")  # fmt: skip
+    p = Pegs(ctx)
+    spots, rooms = grid_on(host.solid, lying, frame)
+    rooms = np.minimum(rooms, rooms_at(carrier.solid, [found], frame, spots))
+    if not (rooms >= p.clear).any():
+        most = 2 * (float(rooms.max(initial=0.0)) - p.clear + p.socket)
+        works = f"Ø {int(10 * most) / 10:.3g} mm is the most" if most > 1.0 else "let more of them lie on each other"
+        raise StepError(f"The faces lie on each other nowhere wide enough for these pins and a wall round them: {works}.", field="diameter")  # fmt: skip
+
+    def deep_enough(place: tuple[float, float]) -> bool:
+        thick = kernel.thickness_at(host.solid, frame.to_world(*place, -1e-4), frame.z)
+        return thick is None or thick >= p.deep
+
+    places = far_apart(spots, rooms, p.clear, p.count, deep_enough)
+    if len(places) < p.count:
+        fits = f"only {len(places)} of them" if places else "none of them"
+        raise StepError(f"There is room and depth for {fits} here; take fewer, thinner or shorter pins.", field="pegs")
+    sticks, holes, mates = p.at(frame, places)
+    parts = {
+        fields.base.part: kernel.fuse(carrier.solid, sticks, ctx.id),
+        fields.host: kernel.cut(host.solid, holes, ctx.id),
+    }
+    return StepOutput(parts=parts, joint=JointShape(fields.host, fields.base.part, p.drawn, mates))
+
+
+def _lying_on(host: PartState, at: kernel.Vec3, normal: kernel.Vec3) -> list[int]:
+    """The faces of a part that lie on a plane and look against it."""
+    return [
+        i
+        for i, f in enumerate(host.faces)
+        if f.kind == "plane" and dot(f.normal, normal) < OPPOSITE - 1 and abs(dot(sub(f.at, at), normal)) <= ON_MM
+    ]
+
+
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    picked = fields.get("base")
+    if answered != "base" or not isinstance(picked, Mapping):
+        return {}
+    host = another(project, str(picked.get("part")))
+    return {"host": host} if host else {}
+
+
+register_joint(
+    JointFamily(
+        step=StepKind(
+            kind="pins",
+            title="Locating pins",
+            group="join",
+            about="Pegs on a face that find their sockets in the part that lies on it.",
+            fields=PinsFields,
+            specs=(
+                FieldSpec("base", "face", "face that the pins stand on", missing="the face that they stand on"),
+                FieldSpec("host", "part", "part with the sockets", missing="the part that lies on it"),
+                *PEG_SPECS,
+                *fit_specs("the pegs", "the sockets"),
+            ),
+            sentence=said(
+                "Join by locating pins on ",
+                "{base}",
+                ", sockets in ",
+                "{host}",
+                ": ",
+                *PEG_SAID,
+                "; ",
+                *FIT_SAID,
+                "; a change of the gap lands on ",
+                "{takes}",
+            ),
+            apply=_apply,
+            begin=_begin,
+            prepare=drawn_figures,
+            suits=("plane", "part", "face"),
+            words="dowel register align peg socket halves shells",
+        ),
+        outer="sockets",
+        inner="pegs",
+        meeting=_meeting,
+        wanted=wanted_of,
+        goes_in="All pins go in",
+        holds="without too much play",
+        per=_per,
+    )
+)
