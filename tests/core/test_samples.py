@@ -220,6 +220,8 @@ def test_every_sample_has_its_picture() -> None:
         ("dial", "shaft", ("19 mm", "11 mm")),
         ("shield", "ply", ("4 mm", "2 mm")),
         ("rain-rim", "tube", ("62 mm", "46 mm")),
+        ("sensor-post", "cap", ("16 mm", "9 mm")),
+        ("vent-cover", "stand", ("30 mm", "20 mm")),
         ("perch-rail", "many", ("6", "3")),
     ],
 )

@@ -9,7 +9,15 @@ from importlib.resources import files
 from ..core.document import Project
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .feeder import make_feeder
-from .fitted import make_dial, make_perch_rail, make_rain_rim, make_sensor_cover, make_shield
+from .fitted import (
+    make_dial,
+    make_perch_rail,
+    make_rain_rim,
+    make_sensor_cover,
+    make_sensor_post,
+    make_shield,
+    make_vent_cover,
+)
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
 
@@ -46,6 +54,8 @@ SAMPLES = {
     "dial": Sample(make_dial, "Dial on a switch", "a hole that takes the outline of a bought shaft"),
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
+    "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),
+    "vent-cover": Sample(make_vent_cover, "Vent cover", "held by two split plugs that come out again"),
     "perch-rail": Sample(
         make_perch_rail, "Perch rail", "in inches; a rod, its sleeve and its hole, copied along a wall"
     ),

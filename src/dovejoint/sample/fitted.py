@@ -1,5 +1,5 @@
-"""Worked examples of joints: a lid that clicks on its box, a dial on a bought switch, plates that cross, a funnel that snaps onto a tube, and rods in sleeves that are
-copied along a wall."""
+"""Worked examples of joints: a lid that clicks on its box, a dial on a bought switch, plates that cross, a funnel that snaps onto a tube, a post and its cap with pins, a
+cover held by plugs, and rods in sleeves that are copied along a wall."""
 
 from __future__ import annotations
 
@@ -10,7 +10,15 @@ from .builds import GROUND
 from .joined import face_of, plane_above
 from .making import Making
 
-__all__ = ["make_dial", "make_perch_rail", "make_rain_rim", "make_sensor_cover", "make_shield"]
+__all__ = [
+    "make_dial",
+    "make_perch_rail",
+    "make_rain_rim",
+    "make_sensor_cover",
+    "make_sensor_post",
+    "make_shield",
+    "make_vent_cover",
+]
 
 UPRIGHT = {"rule": "axis_base", "axis": "up"}
 
@@ -228,4 +236,55 @@ def make_perch_rail() -> Project:
         note="Its hole, its sleeve, its rod: what is made here, all of them get.",
     )
     do("SetChapter", step=holes, title="All of them", note="A rod more is one value: many.")
+    return making.project
+
+
+def make_sensor_post() -> Project:
+    """A post for a sensor with its cap cut off it: a room in the post, and pins that bring the cap back to its place."""
+    making = Making("Sensor post")
+    do = making.do
+    for name, formula in (("side", "30 mm"), ("tall", "60 mm"), ("cap", "12 mm"), ("room", "18 mm"), ("deep", "30 mm"), ("rounding", "4 mm")):  # fmt: skip
+        do("AddValue", name=name, formula=formula)
+    _, post = do("AddStep", kind="body", name="post", new_part={"name": "Post"}, fields={"wide": "side", "deep": "side", "high": "tall", "on": GROUND})  # fmt: skip
+    do("AddStep", kind="fillet", name="corners", fields={"edges": {"rule": "edges_along", "part": post, "direction": "up"}, "radius": "rounding"})  # fmt: skip
+    cut = plane_above(making, "where the cap is cut off", "tall - cap")
+    divided, cap = do("AddStep", kind="divide", name="cap", new_part={"name": "Cap"}, fields={"part": post, "plane": cut, "keep": "both"})  # fmt: skip
+    # what lies over the plane keeps the part's name; the rest is the new one
+    do("EditPart", part=post, name="Cap of the post")
+    do("EditPart", part=cap, name="Post")
+    low = plane_above(making, "floor of the room", "tall - cap - deep")
+    do("AddStep", kind="body", name="room", fields={"wide": "room", "deep": "room", "high": "deep", "on": low, "operation": "cut", "part": cap})  # fmt: skip
+    top = face_of(cap, f"{divided}/divide", "cut face of the post", at=[12.0, 0.0, 48.0], direction=[0.0, 0.0, 1.0])
+    (pins,) = do(
+        "AddStep", kind="pins", name="pins",
+        fields={"base": top, "host": post, "pegs": "2", "diameter": "3 mm", "long": "5 mm", "lead": "0.4 mm", "mouth": "0.4 mm", "fit": "slide"},
+    )  # fmt: skip
+    do(
+        "SetChapter", step=pins, title="The pins",
+        note="In opposite corners of the rim, where it is widest: the cap goes on in two ways, and both are right. They slide, for tape seals it against rain. Cut lower, everything follows.",
+    )  # fmt: skip
+    return making.project
+
+
+def make_vent_cover() -> Project:
+    """A cover over a vent of the weather station, held by two split plugs that come out again for cleaning."""
+    making = Making("Vent cover")
+    do = making.do
+    for name, formula in (("wide", "70 mm"), ("deep", "46 mm"), ("wall", "2.4 mm"), ("apart", "54 mm"), ("stand", "26 mm"), ("plug", "7 mm")):  # fmt: skip
+        do("AddValue", name=name, formula=formula)
+    _, wall = do("AddStep", kind="body", name="wall", new_part={"name": "Wall"}, fields={"wide": "wide + 20 mm", "deep": "deep + 20 mm", "high": "wall", "on": plane_above(making, "back of the wall", "2 mm + stand")})  # fmt: skip
+    do("AddStep", kind="body", name="vent", fields={
+        "shape": "cylinder", "across": "30 mm", "high": "wall", "on": plane_above(making, "back of the vent", "2 mm + stand"), "operation": "cut", "part": wall,
+    })  # fmt: skip
+    cover_step, cover = do("AddStep", kind="body", name="cover", new_part={"name": "Cover"}, fields={"wide": "wide", "deep": "deep", "high": "2 mm", "on": GROUND})  # fmt: skip
+    inside = face_of(cover, f"{cover_step}/end", "inside of the cover", at=[0.0, 0.0, 2.0], direction=[0.0, 0.0, 1.0])
+    plugs = []
+    for sign, name in (("-", "left plug"), ("", "right plug")):
+        plugs += do("AddStep", kind="plug", name=name, fields={
+            "base": inside, "host": wall, "right": f"{sign}apart/2", "diameter": "plug", "undercut": "0.2 mm", "slit": "2 mm", "long": "stand", "used": "often",
+        })  # fmt: skip
+    do(
+        "SetChapter", step=plugs[0], title="The plugs",
+        note="Printed upright with the cover, so their layers lie across them: long arms and little undercut, or they break. The cover stands off the wall by their length, which lets the air through.",
+    )  # fmt: skip
     return making.project
