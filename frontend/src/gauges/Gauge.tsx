@@ -1,5 +1,6 @@
 /** A gauge: the needle band of what is expected over the hatched zone of what is wanted. */
 import type { Joint } from '../api/client'
+import { fixed } from '../widgets/figures'
 import { Lozenge, tint } from '../widgets/Lozenge'
 import { asShown, perWords } from './shown'
 
@@ -47,10 +48,10 @@ function Ends({ low, high, x, y, width }: { low: number; high: number; x: (mm: n
   return (
     <g fontSize="10.5" className="fig" fill="var(--ink2)" textAnchor="middle" aria-hidden>
       <text x={a} y={y}>
-        {low.toFixed(2)}
+        {fixed(low)}
       </text>
       <text x={b} y={y}>
-        {high.toFixed(2)}
+        {fixed(high)}
       </text>
     </g>
   )
@@ -65,5 +66,5 @@ export function gaugeText(kept: Joint): string {
   const joint = asShown(kept)
   const { wanted_mm: w, expected_mm: e } = joint
   if (!w || !e) return `${joint.name}: ${joint.says}`
-  return `${joint.name}: expected ${e.low.toFixed(2)} to ${e.high.toFixed(2)} mm ${perWords(joint)}, wanted ${w.least.toFixed(2)} to ${w.most.toFixed(2)}; ${joint.says}`
+  return `${joint.name}: expected ${fixed(e.low)} to ${fixed(e.high)} mm ${perWords(joint)}, wanted ${w.least.toFixed(2)} to ${w.most.toFixed(2)}; ${joint.says}`
 }

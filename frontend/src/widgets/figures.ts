@@ -1,7 +1,11 @@
 /** Figures as people read them. Inside everything is millimetres and radians. */
+
+/** So many digits; what rounds to nothing has no sign. */
+export const fixed = (value: number, digits = 2): string => value.toFixed(digits).replace(/^-(0\.?0*)$/, '$1')
+
 export function length(mm: number, unit: string, digits = 2): string {
   const value = unit === 'in' ? mm / 25.4 : mm
-  return `${value.toFixed(unit === 'in' ? digits + 2 : digits)} ${unit}`
+  return `${fixed(value, unit === 'in' ? digits + 2 : digits)} ${unit}`
 }
 
 /** From one length to another, with the unit said once. */
