@@ -256,19 +256,19 @@ def test_a_limit_that_is_none_is_refused(feeder: Path) -> None:
 
 def test_the_model_is_measured_and_its_links_and_parts_are_listed(tmp_path: Path) -> None:
     path = tmp_path / "roof.json"
-    assert started("sample", "roof", "--out", path).returncode == 0
+    assert run("sample", "roof", "--out", path).returncode == 0
     read = started("measure", path, "the top of Roof", "underside of Box", "--json")
     rows = {row["what"]: row["figure"] for row in json.loads(read.stdout)}
     # the box is 34 high, its lid's plate 2
     assert read.returncode == 0 and rows["apart"] == pytest.approx(36)
-    assert "area: " in started("measure", path, "top of Roof").stdout
-    unknown = started("measure", path, "nose of Roof")
+    assert "area: " in run("measure", path, "top of Roof").stdout
+    unknown = run("measure", path, "nose of Roof")
     assert unknown.returncode != 0 and "nothing called “nose of Roof”" in unknown.stderr
-    found = json.loads(started("links", path, "--json").stdout)
+    found = json.loads(run("links", path, "--json").stdout)
     assert [(link["field"], len(link["curves"])) for link in found] == [("plane", 0), ("sources", 4)]
-    assert "Roof rests on Box" in started("links", path).stdout
-    started("change", path, "--set", "wall=3 mm")
-    table = started("parts", path, "--csv").stdout.splitlines()
+    assert "Roof rests on Box" in run("links", path).stdout
+    run("change", path, "--set", "wall=3 mm")
+    table = run("parts", path, "--csv").stdout.splitlines()
     assert table[0].startswith("part,to do,role") and table[1].startswith("Box,print,printed,,72.00,48.00,34.00,")
     box = 72 * 48 * 34 - 66 * 42 * 31
     assert float(table[1].split(",")[7]) == pytest.approx(box / 1000, abs=5e-4)
