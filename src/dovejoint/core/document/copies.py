@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from ..errors import CommandError
 from .compiled import compiled
-from .fields import StepFields, copy_key
+from .fields import CopyingFields, copy_key
 from .model import MOST_PARTS, Part, Project
 from .outcome import Outcome, known_values
 
@@ -22,16 +22,16 @@ def numbered(outcome: Outcome) -> Outcome:
     CommandError : there would be more parts than a project holds.
     """
     project = outcome.project
-    steps = [s for s in compiled(project) if type(s.fields).copies is not StepFields.copies]
+    steps = [(s, s.fields) for s in compiled(project) if isinstance(s.fields, CopyingFields)]
     if not steps:
         return outcome
     known = known_values(project)
     touched = set()
-    for read in steps:
-        wanted = read.fields.copies(known)
+    for read, fields in steps:
+        wanted = fields.copies(known)
         if wanted is None:
             continue
-        kept: dict[str, str] = dict(getattr(read.fields, "made"))  # noqa: B009
+        kept = dict(fields.made)
         keys = {copy_key(part, number) for part, number in wanted}
         spoken = _spoken_of(project, read.step.id)
         for key in [k for k in kept if k not in keys and kept[k] not in spoken]:
@@ -47,7 +47,7 @@ def numbered(outcome: Outcome) -> Outcome:
                 project, part = _copied(project, source, number, behind[-1])
                 kept[copy_key(source, number)] = part.id
                 touched.add(f"part:{part.id}")
-        if kept != getattr(read.fields, "made"):  # noqa: B009
+        if kept != fields.made:
             step = read.step.model_copy(update={"fields": {**read.step.fields, "made": kept}})
             project = project.model_copy(update={"recipe": [step if s.id == step.id else s for s in project.recipe]})
             touched.add(f"step:{step.id}")

@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Mapping
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from ..errors import CommandError
 from ..quantities import Quantity
-from ..quantities.markers import PartMark, unseen_marks
+from ..quantities.markers import Made, PartMark, unseen_marks
 
-__all__ = ["StepFields", "copy_key", "field_model", "known_kinds", "new_part_field", "read_fields", "register_fields"]
+__all__ = [
+    "CopyingFields",
+    "StepFields",
+    "copy_key",
+    "field_model",
+    "known_kinds",
+    "new_part_field",
+    "read_fields",
+    "register_fields",
+]
 
 
 class StepFields(BaseModel):
@@ -24,10 +34,15 @@ class StepFields(BaseModel):
     #: the role that a part has which the step brings into being
     new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
 
+
+class CopyingFields(StepFields, ABC):
+    """Fields of a step that makes numbered copies of parts, each a part of its own. ``made`` has their ids by :func:`copy_key`; the document keeps it (copies.py)."""
+
+    made: Annotated[dict[Annotated[str, Field(max_length=60)], Made], Field(max_length=4000)] = {}
+
+    @abstractmethod
     def copies(self, known: Mapping[str, Quantity]) -> list[tuple[str, int]] | None:
-        """Which numbered copies of which parts (by their ids) the step makes as parts of their own, from the values' figures; ``None`` where that cannot be
-        told now. A kind that makes any keeps their ids in ``made``, by :func:`copy_key`."""
-        return []
+        """Which copies of which parts (by their ids) are wanted, from the values' figures; ``None`` where that cannot be told now."""
 
 
 def copy_key(part: str, number: int) -> str:

@@ -9,11 +9,11 @@ from pydantic import Field
 
 from .. import solid as kernel
 from ..document import Project
-from ..document.fields import copy_key
+from ..document.fields import CopyingFields, copy_key
 from ..document.picks import Pick
 from ..errors import FormulaError, StepError
 from ..quantities import NUMBER, Quantity, evaluate
-from ..quantities.markers import Made, PartId
+from ..quantities.markers import PartId
 from ..recipe import FieldSpec, StepContext, StepKind, StepOutput, each, register, said
 from .layout import LAYOUT_CHOICES, MOST, LayoutFields, layout_said, layout_specs, left_out_of, motions
 
@@ -24,13 +24,12 @@ class AlsoCopied(Pick):
     part: PartId
 
 
-class CopiesFields(LayoutFields):
-    """``made`` has the ids of the copies by what they are copies of and their numbers; the document keeps it as many as ``count`` and ``rows`` say."""
+class CopiesFields(LayoutFields, CopyingFields):
+    """``of`` and ``also`` are the first ones; how many there are in all ``count`` and ``rows`` say."""
 
     of: PartId
     also: Annotated[list[AlsoCopied], Field(max_length=40)] = []
     how: Literal["row", "round", "turned"] = "row"
-    made: Annotated[dict[Annotated[str, Field(max_length=60)], Made], Field(max_length=4000)] = {}
 
     def copies(self, known: Mapping[str, Quantity]) -> list[tuple[str, int]] | None:
         try:
