@@ -176,7 +176,9 @@ def _grooved(ctx: StepContext, host: PartState, frame: Frame, s: _Sizes, bore_mm
     if math.pi * (2 * s.bore + min(thick)) / count - slot < 2 * min(thick):
         raise StepError("So many slots leave fingers narrower than twice their wall; take fewer or narrower ones.", field="fingers")  # fmt: skip
     turns = [2 * math.pi * (k + 0.5) / count for k in range(count)]
-    tools = slits(frame, turns, (0.0, s.bore + max(thick) + 1.0), slot, -long, 1.0, ctx.id, "slot")
+    # from just within the wall: what else of the part stands inside is left alone
+    within = math.sqrt(max(s.bore**2 - slot**2 / 4, 0.0)) - 0.5
+    tools = slits(frame, turns, (max(0.0, within), s.bore + max(thick) + 1.0), slot, -long, 1.0, ctx.id, "slot")
     slotted = kernel.cut(made, tools, ctx.id)
     if slotted.lumps > made.lumps:
         raise StepError("So long the slots cut the tube into pieces; make them shorter.", field="long")
@@ -223,7 +225,6 @@ def _works(draws: Draws) -> Working | None:
         reasons = (("its layers are pulled apart", weakened < 0.75 and stuff.material.plastic), ("stretched often", often))  # fmt: skip
         why = " and ".join(word for word, is_so in reasons if is_so)
         named = ("strain round the tube", "the tube cracks")
-        called, count = "tube", 1
         givens = [Given("diameter of the bore", bore, "mm"), Given("end felt as far as", 3 * ring.decay_mm, "mm", "three decays of the tube's wall")]  # fmt: skip
     else:
         count = round(f["fingers"])
@@ -233,7 +234,6 @@ def _works(draws: Draws) -> Working | None:
         across = count * arm.force_n(strain, stuff.modulus_mpa)
         limit, why = stuff.arm_limit(often, "their roots", True)
         named = ("strain at the fingers' roots", "a finger breaks")
-        called = "finger"
         givens = [Given("length of the fingers", arm.length_mm, "mm"), Given("their width, on the wall's middle", wide, "mm")]  # fmt: skip
     results = (
         Result("undercut as printed, a side", undercut, "mm", draws.felt_mm, "least", "it slips off"),
@@ -249,7 +249,7 @@ def _works(draws: Draws) -> Working | None:
     if whole:
         acts = {"kind": "bead", "diameter": bore, "wall": wall, "depth": f["depth"], **shared}
     else:
-        acts = {"kind": "arm", "called": called, "long": f["long"] - f["depth"], "thick": wall, "tip": wall, "wide": wide, "root": 0.0, "many": count, **shared}  # fmt: skip
+        acts = {"kind": "arm", "called": "finger", "long": f["long"] - f["depth"], "thick": wall, "tip": wall, "wide": wide, "root": 0.0, "many": count, **shared}  # fmt: skip
     return Working(
         "Ring snap", tuple(givens), results, (_plot(strain, limit, undercut),),
         "The tube widens all round as a thin shell on itself, its end near the bead felt as by Hetényi; what snaps in is taken to be stiff."
