@@ -132,7 +132,7 @@ def test_it_follows_its_values_and_says_what_is_worked_out() -> None:
         ({"undercut": "-1 mm"}, "undercut"),
         ({"spring": "fingers", "fingers": "1"}, "2 to 24 fingers"),
         ({"spring": "fingers", "long": "6 mm"}, "well behind the bead"),
-        ({"spring": "fingers", "long": "40 mm"}, "into pieces"),
+        ({"spring": "fingers", "long": "40 mm"}, "beyond the bore, which is 17 mm"),
         ({"spring": "fingers", "fingers": "24", "slot": "5 mm"}, "narrower than twice"),
     ],
 )

@@ -173,6 +173,8 @@ def _grooved(ctx: StepContext, host: PartState, frame: Frame, s: _Sizes, bore_mm
     count, slot, long = _fingers(ctx)
     if long < s.depth + s.land + 2.0:
         raise StepError(f"The fingers must reach well behind the bead: {s.depth + s.land + 2.0:.3g} mm at least.", field="long")  # fmt: skip
+    if long > bore_mm + 1e-6:
+        raise StepError(f"The slots go beyond the bore, which is {bore_mm:.4g} mm long; make them shorter.", field="long")  # fmt: skip
     if math.pi * (2 * s.bore + min(thick)) / count - slot < 2 * min(thick):
         raise StepError("So many slots leave fingers narrower than twice their wall; take fewer or narrower ones.", field="fingers")  # fmt: skip
     turns = [2 * math.pi * (k + 0.5) / count for k in range(count)]
