@@ -32,7 +32,7 @@ from .family import (  # fmt: skip
     wanted_of,
 )
 from .flats import two_flats
-from .mating import normal_of
+from .mating import facing
 from .sprung import USED, slits
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -67,10 +67,7 @@ class BallFields(FitFields):
 
 def _meeting(fields: BallFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.cup, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "cup")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "cup")
     if normal is not None:
         frame = Frame.on_plane((0.0, 0.0, 0.0), normal)
     size = figures.get("ball", 0.0)

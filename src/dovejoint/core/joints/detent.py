@@ -8,14 +8,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
 from ..calculators.arms import Arm, friction_factor
-from ..document import Project
 from ..document.picks import FlatFace, Pick
 from ..errors import StepError
 from ..quantities.markers import Changed, Length, Number, PartMark
@@ -28,14 +27,14 @@ from .family import (  # fmt: skip
     FitFields,
     JointFamily,
     Meeting,
-    another,
     drawn_figures,
     fit_specs,
+    other_half,
     register_joint,
     wanted_of,
 )
 from .flats import spans_of
-from .mating import normal_of
+from .mating import facing
 from .rounds import extent_along, seen_axis
 from .sprung import USED
 from .working import Array, Draws, Given, Plot, Result, Working
@@ -85,10 +84,7 @@ def _sides(fields: DetentFields) -> list[tuple[FlatFace | None, str]]:
 
 def _meeting(fields: DetentFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.side, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "side")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "side")
     way = seen_axis(ctx, fields.way)
     if normal is not None and way is not None and abs(dot(normal, way)) < 0.1:
         frame = Frame((0.0, 0.0, 0.0), normal, cross(way, normal))
@@ -338,15 +334,6 @@ def _plot(arm: Arm, undercut: Array, strain: Array, limit: Array) -> Plot:
     return Plot("undercut, mm", "strain at the wall's foot, %", points, 100 * float(limit[0]), (float(undercut[0]), 100 * float(strain[0])))  # fmt: skip
 
 
-def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """The other half is another part than the one that was pointed at."""
-    picked = fields.get("side")
-    if answered != "side" or not isinstance(picked, Mapping):
-        return {}
-    host = another(project, str(picked.get("part")))
-    return {"host": host} if host else {}
-
-
 register_joint(
     JointFamily(
         step=StepKind(
@@ -417,7 +404,7 @@ register_joint(
                 " in their hollows",
             ),
             apply=_apply,
-            begin=_begin,
+            begin=other_half("side"),
             prepare=drawn_figures,
             suits=("plane", "part", "face"),
             words="bump dimple click snap lid cover box catch nub",

@@ -21,7 +21,7 @@ from ..solid import Frame, Vec3
 from .working import Draws, Working
 
 __all__ = [
-    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "stands_on", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
+    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "other_half", "stands_on", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
     "wanted_of",
 ]  # fmt: skip
 
@@ -79,6 +79,19 @@ FIT_SAID = (
 def another(project: Project, *taken: str) -> str:
     """The newest printed part that is none of these; empty where there is none."""
     return next((p.id for p in reversed(project.parts) if p.role == "printed" and p.id not in taken), "")
+
+
+def other_half(picked: str) -> Callable[[Project, Mapping[str, Any], str], dict[str, Any]]:
+    """A beginning (``StepKind.begin``): once the face in this field is picked, ``host`` is another part than its."""
+
+    def begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+        pick = fields.get(picked)
+        if answered != picked or not isinstance(pick, Mapping):
+            return {}
+        host = another(project, str(pick.get("part")))
+        return {"host": host} if host else {}
+
+    return begin
 
 
 def stands_on(project: Project, part: str) -> str:

@@ -21,7 +21,7 @@ from ..solid import Axis, Frame
 from ..solid.frame import cross, dot, scale, sub, unit
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .flats import two_flats
-from .mating import normal_of
+from .mating import facing
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["HalvingFields"]
@@ -48,10 +48,7 @@ class HalvingFields(FitFields):
 def _meeting(fields: HalvingFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     normals = []
     for pick, field in ((fields.first, "first"), (fields.second, "second")):
-        normal = normal_of(pick.face.seen) if pick is not None else None
-        if ctx is not None and pick is not None:
-            part, found = ctx.faces_named(pick, field)
-            normal = part.faces[found].normal
+        normal = facing(ctx, pick, field)
         normals.append(normal)
     frame = None
     if normals[0] is not None and normals[1] is not None and abs(dot(normals[0], normals[1])) < 0.1:

@@ -10,15 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Project, Seen
+from ..document.picks import FlatFace
 from ..errors import PickError
 from ..profiles import Mating, flare_left_mm, profile_of
 from ..profiles.deviation import UPRIGHT as STANDING
-from ..recipe import JointShape, PartState
+from ..recipe import JointShape, PartState, StepContext
 from ..recipe.lying import AS_MODELLED, Lie, down_of, lie_of
 from ..solid.frame import Frame, Vec3, dot, scale
 from .family import BedEdge, Meeting
 
-__all__ = ["Laid", "mating_of", "normal_of"]
+__all__ = ["Laid", "facing", "mating_of", "normal_of"]
 
 #: a face lies down when its normal points to the bed within this cosine (2.5°)
 FLAT_ON_BED = 0.999
@@ -153,3 +154,13 @@ def _begins(state: PartState, names: tuple[str, ...], up: Vec3) -> float | None:
 def normal_of(seen: Seen | None) -> Vec3 | None:
     """The direction of a face as it was seen when it was picked."""
     return seen.direction if seen is not None and dot(seen.direction, seen.direction) > 0.5 else None
+
+
+def facing(ctx: StepContext | None, pick: FlatFace | None, field: str) -> Vec3 | None:
+    """The way that a picked face looks: exactly with a context, else as it was seen; ``None`` where it is not known. Raises PickError."""
+    if pick is None:
+        return None
+    if ctx is None:
+        return normal_of(pick.face.seen)
+    part, found = ctx.faces_named(pick, field)
+    return part.faces[found].normal

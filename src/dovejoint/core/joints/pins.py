@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Any
+from typing import Annotated
 
 import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, PartMark
 from ..recipe import FieldSpec, JointShape, PartState, StepContext, StepKind, StepOutput, said
 from ..solid import Frame
 from ..solid.frame import dot, scale, sub
-from .family import FIT_SAID, JointFamily, Meeting, Per, another, drawn_figures, fit_specs, register_joint, wanted_of
-from .mating import normal_of
+from .family import FIT_SAID, JointFamily, Meeting, Per, drawn_figures, fit_specs, other_half, register_joint, wanted_of
+from .mating import facing
 from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
 from .places import far_apart, grid_on, rooms_at
 
@@ -40,10 +39,7 @@ def _per(fields: PinsFields) -> Per:
 
 def _meeting(fields: PinsFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.base, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "base")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "base")
     if normal is not None:
         frame = Frame.on_plane((0.0, 0.0, 0.0), scale(normal, -1.0))
     size = figures.get("diameter", 0.0)
@@ -100,14 +96,6 @@ def _lying_on(host: PartState, at: kernel.Vec3, normal: kernel.Vec3) -> list[int
     ]
 
 
-def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    picked = fields.get("base")
-    if answered != "base" or not isinstance(picked, Mapping):
-        return {}
-    host = another(project, str(picked.get("part")))
-    return {"host": host} if host else {}
-
-
 register_joint(
     JointFamily(
         step=StepKind(
@@ -135,7 +123,7 @@ register_joint(
                 "{takes}",
             ),
             apply=_apply,
-            begin=_begin,
+            begin=other_half("base"),
             prepare=drawn_figures,
             suits=("plane", "part", "face"),
             words="dowel register align peg socket halves shells",

@@ -8,13 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length, PartMark
@@ -28,13 +27,13 @@ from .family import (
     JointFamily,
     Meeting,
     Per,
-    another,
     drawn_figures,
     fit_specs,
+    other_half,
     register_joint,
     wanted_of,
 )
-from .mating import normal_of
+from .mating import facing
 from .shaft_in_bore import with_mouth
 from .sprung import USED, in_and_out, slits, slope
 from .working import Array, Draws, Given, Plot, Result, Working
@@ -77,10 +76,7 @@ def _per(fields: PlugFields) -> Per:
 
 def _meeting(fields: PlugFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.base, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "base")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "base")
     if normal is not None:
         frame = Frame.on_plane((0.0, 0.0, 0.0), scale(normal, -1.0))
     size = figures.get("diameter", 0.0)
@@ -249,14 +245,6 @@ def _plot(fibre: float, long: float, undercut: Array, strain: Array, limit: Arra
     return Plot("undercut, mm a side", "strain, %", points, 100 * float(limit[0]), (float(undercut[0]), 100 * float(strain[0])))  # fmt: skip
 
 
-def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    picked = fields.get("base")
-    if answered != "base" or not isinstance(picked, Mapping):
-        return {}
-    host = another(project, str(picked.get("part")))
-    return {"host": host} if host else {}
-
-
 register_joint(
     JointFamily(
         step=StepKind(
@@ -315,7 +303,7 @@ register_joint(
                 " in its hole",
             ),
             apply=_apply,
-            begin=_begin,
+            begin=other_half("base"),
             prepare=drawn_figures,
             suits=("plane", "part", "face"),
             words="rivet pin push fastener barb clip dowel snap",

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
@@ -17,7 +17,6 @@ from pydantic import Field
 from .. import solid as kernel
 from ..calculators.materials import ACROSS_LAYERS
 from ..calculators.play import Dovetail
-from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length, PartMark
@@ -31,13 +30,13 @@ from .family import (
     FitFields,
     JointFamily,
     Meeting,
-    another,
     drawn_figures,
     fit_specs,
+    other_half,
     register_joint,
     wanted_of,
 )
-from .mating import normal_of
+from .mating import facing
 from .rounds import extent_along, seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
@@ -72,10 +71,7 @@ class RailFields(FitFields):
 
 def _meeting(fields: RailFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.base, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "base")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "base")
     along = seen_axis(ctx, fields.way)
     if normal is not None and along is not None and abs(dot(normal, along)) < 0.1:
         frame = Frame((0.0, 0.0, 0.0), cross(normal, along), normal)
@@ -285,15 +281,6 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
     return {"engaged": (mate.high_mm - mate.low_mm) / 0.96}
 
 
-def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """The other half is another part than the one that was pointed at."""
-    picked = fields.get("base")
-    if answered != "base" or not isinstance(picked, Mapping):
-        return {}
-    host = another(project, str(picked.get("part")))
-    return {"host": host} if host else {}
-
-
 _TAIL, _TEE = {"profile": ["dovetail"]}, {"profile": ["tee"]}
 register_joint(
     JointFamily(
@@ -379,7 +366,7 @@ register_joint(
                 "{takes}",
             ),
             apply=_apply,
-            begin=_begin,
+            begin=other_half("base"),
             prepare=drawn_figures,
             suits=("plane", "part", "face"),
             words="dovetail slide tongue groove key T slot guide rail",

@@ -7,13 +7,12 @@ middle it is a tongue, and the other part gets a groove. The gap is that between
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length, PartMark
@@ -29,9 +28,9 @@ from .family import (
     FitFields,
     JointFamily,
     Meeting,
-    another,  # fmt: skip
     drawn_figures,
     fit_specs,
+    other_half,  # fmt: skip
     register_joint,
     wanted_of,
 )
@@ -177,15 +176,6 @@ def _with_mouth(
     return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
 
 
-def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """The other half is another part than the one that was pointed at."""
-    picked = fields.get("rim")
-    if answered != "rim" or not isinstance(picked, Mapping):
-        return {}
-    host = another(project, str(picked.get("part")))
-    return {"host": host} if host else {}
-
-
 _TONGUE = {"form": ["tongue"]}
 register_joint(
     JointFamily(
@@ -235,7 +225,7 @@ register_joint(
                 "{takes}",
             ),
             apply=_apply,
-            begin=_begin,
+            begin=other_half("rim"),
             prepare=drawn_figures,
             # a face is mostly pointed at for something simpler
             suits=("plane", "part", "face"),

@@ -36,7 +36,7 @@ from .family import (
     stands_on,
     wanted_of,
 )
-from .mating import normal_of
+from .mating import facing
 from .working import Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["ShapedShaftFields"]
@@ -72,10 +72,7 @@ class ShapedShaftFields(FitFields):
 
 def _meeting(fields: ShapedShaftFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.base, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "base")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "base")
     if normal is not None:
         # out of the hole is back to the face that the shaft stands on
         frame = Frame.on_plane((0.0, 0.0, 0.0), scale(normal, -1.0))

@@ -24,7 +24,7 @@ from ..solid import Arc, Curve, Frame, Line, Vec3
 from ..solid.frame import add, cross, dot, scale, sub
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .flats import two_flats
-from .mating import normal_of
+from .mating import facing
 from .sprung import USED, in_and_out
 from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
 
@@ -65,10 +65,7 @@ def _meeting(fields: SnapHookFields, figures: Mapping[str, float], ctx: StepCont
     frame = None
     ways = []
     for pick, field in ((fields.wall, "wall"), (fields.base, "base")):
-        way = normal_of(pick.face.seen) if pick is not None else None
-        if ctx is not None and pick is not None:
-            part, found = ctx.faces_named(pick, field)
-            way = part.faces[found].normal
+        way = facing(ctx, pick, field)
         ways.append(way)
     if ways[0] is not None and ways[1] is not None and abs(dot(ways[0], ways[1])) < 0.1:
         frame = _frame((0.0, 0.0, 0.0), ways[0], ways[1])

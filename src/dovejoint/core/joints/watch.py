@@ -17,7 +17,7 @@ from ..solid import Frame, Vec3
 from ..solid.frame import cross, dot, sub, unit
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
 from .flats import spans_of, two_flats
-from .mating import normal_of
+from .mating import facing
 
 __all__ = ["WatchFields"]
 
@@ -43,10 +43,7 @@ def _frame(origin: Vec3, normal: Vec3) -> Frame:
 
 def _meeting(fields: WatchFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     pick, frame = fields.first, None
-    normal = normal_of(pick.face.seen) if pick is not None else None
-    if ctx is not None and pick is not None:
-        part, found = ctx.faces_named(pick, "first")
-        normal = part.faces[found].normal
+    normal = facing(ctx, pick, "first")
     if normal is not None:
         frame = _frame((0.0, 0.0, 0.0), normal)
     outer, inner = (p.part if p is not None else "" for p in (fields.second, fields.first))
