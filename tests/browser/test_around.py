@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from hands import Hands
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Page, Route, expect
 
 CSS = Path(__file__).parents[2] / "frontend" / "src" / "theme" / "tokens.css"
 
@@ -34,8 +34,15 @@ def test_two_windows_stay_in_step(hands: Hands, page: Page, context: BrowserCont
     page.wait_for_function("() => window.__test && window.__test.state().report")
     other.set("wall", "2.5 mm")
     page.locator("[data-value=wall] .chip").click()
-    page.locator("[data-value=wall] input:not([data-tolerance])").fill("3 mm")
+    # what was tried while typing is answered after the refusal: it does not take its sentence away
+    late: list[Route] = []
+    page.route("**/gauge", lambda route: late.append(route))
+    with page.expect_request("**/gauge"):
+        page.locator("[data-value=wall] input:not([data-tolerance])").fill("3 mm")
     page.locator("[data-value=wall] input:not([data-tolerance])").press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile: set wall = 2.5 mm")
+    with page.expect_response("**/preview"):
+        late[0].continue_()
     expect(page.get_by_role("alert")).to_contain_text("changed elsewhere meanwhile: set wall = 2.5 mm")
     expect(page.locator("[data-value=wall] input:not([data-tolerance])")).to_have_value("3 mm")
     hands.complaints.clear()

@@ -296,11 +296,12 @@ export async function preview(command: Command | null, at?: Omit<Said, 'text'>):
   previewAbort?.abort()
   if (!command) return set({ preview: null })
   const mine = (previewAbort = new AbortController())
-  const { id } = now()
+  const { id, said } = now()
   try {
     const quick = await api.gauge(id, command, mine.signal)
     if (mine.signal.aborted) return
-    set((s) => ({ preview: { report: s.preview?.report ?? null, joints: quick.joints }, said: null }))
+    // what was refused while this was on its way stays to be read
+    set((s) => ({ preview: { report: s.preview?.report ?? null, joints: quick.joints }, said: s.said === said ? null : s.said }))
     // first what there is to see, then the same vouched for
     for (const shown of [true, false]) {
       const full = await api.preview(id, command, shown, mine.signal)

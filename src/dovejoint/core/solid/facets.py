@@ -26,7 +26,7 @@ __all__ = [
     "Nearest",
     "crosses",
     "facets_between",
-    "first_of_each",
+    "first_and_back",
     "in_small",
     "nearest",
     "onto",
@@ -241,20 +241,28 @@ def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float, oppo
         return out
     low, high = facets.corners.min(axis=1), facets.corners.max(axis=1)
     middle, half = (low + high) / 2, (high - low) / 2
+    lows, highs = np.ascontiguousarray(low.T), np.ascontiguousarray(high.T)
     offset = np.einsum("ij,ij->i", facets.corners[:, 0], facets.normals)
-    # points that lie together are taken together, so that few triangles are near each lot of them
-    order = np.lexsort((points[:, 2], np.round(points[:, 1] / 5), np.round(points[:, 0] / 5)))
+    # points that look alike and lie together are taken together, so that few triangles are near and before each lot of them
+    look = np.round(normals) @ np.array([9.0, 3.0, 1.0])
+    order = np.lexsort((points[:, 2], np.round(points[:, 1] / 5), np.round(points[:, 0] / 5), look))
     for start in range(0, n, _LOT):
         lot = order[start : start + _LOT]
         p, m = points[lot], normals[lot]
-        some = np.flatnonzero(((low <= p.max(axis=0) + reach_mm) & (high >= p.min(axis=0) - reach_mm)).all(axis=1))
+        near = np.ones(len(facets), dtype=bool)
+        for axis in range(3):
+            near &= (lows[axis] <= p[:, axis].max() + reach_mm) & (highs[axis] >= p[:, axis].min() - reach_mm)
+        some = np.flatnonzero(near)
+        facing = m @ facets.normals[some].T <= opposed
+        any_ = facing.any(axis=0)
+        some, facing = some[any_], facing[:, any_]
         if not len(some):
             continue
         over = p @ facets.normals[some].T - offset[some]
         # how far any of a triangle's box lies before or behind the point's own plane
         ahead = m @ middle[some].T - np.einsum("ij,ij->i", p, m)[:, None]
         spread = np.abs(m) @ half[some].T
-        may = (m @ facets.normals[some].T <= opposed) & (np.abs(over) <= reach_mm)
+        may = facing & (np.abs(over) <= reach_mm)
         may &= np.where(over >= -1e-9, ahead + spread >= -1e-9, ahead - spread <= 1e-9)
         i, j = np.nonzero(may)
         j = some[j]

@@ -10,7 +10,7 @@ import numpy as np
 from OCP.gp import gp_Dir, gp_Lin
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
 
-from .facets import Facets, facets_between, first_of_each, in_small, nearest, onto
+from .facets import Array, Facets, facets_between, first_and_back, in_small, nearest, onto
 from .frame import GROUND, Vec3, dot, scale
 from .kernel import BRepAdaptor_Surface, TopoDS, point
 from .measure import normal_at
@@ -115,15 +115,14 @@ def _thinnest(solid: NamedSolid, facets: Facets, reach: float, up: Vec3 | None, 
     near, best = facets, None
     for apart in WALL_APART_MM:
         small = in_small(near, apart)
-        points, normals = small.corners.reshape(-1, 3), np.repeat(small.normals, 3, axis=0)
+        points, normals = _corners(small)
         level = np.abs(normals @ np.array(up)) > LEVEL if up is not None else np.zeros(len(points), dtype=bool)
-        first = first_of_each(np.column_stack([np.round(points * 1e5), np.round(normals * 1e3)]))
-        first = first[level[first] == lying]
-        found = nearest(points[first], normals[first], facets, reach, -OPPOSITE)
-        if not len(first) or not np.isfinite(found.deep_mm.min()):
+        points, normals = points[level == lying], normals[level == lying]
+        found = nearest(points, normals, facets, reach, -OPPOSITE)
+        if not len(points) or not np.isfinite(found.deep_mm.min()):
             break
         k = int(found.deep_mm.argmin())
-        here, facet = points[first][k], int(found.deep_at[k])
+        here, facet = points[k], int(found.deep_at[k])
         there = onto(solid.faces[int(facets.face[facet])], here, found.deep_foot[k])
         thin = float(np.linalg.norm(there - here))
         if best is None or thin < best[0]:
@@ -135,6 +134,18 @@ def _thinnest(solid: NamedSolid, facets: Facets, reach: float, up: Vec3 | None, 
         return None
     ends = [(float(p[0]), float(p[1]), float(p[2])) for p in best[1:]]
     return Thickness(best[0], (ends[0], ends[1]), lying)
+
+
+def _corners(facets: Facets) -> tuple[Array, Array]:
+    """Each corner of each face once, with the mean normal of the face's triangles there: on a round face six triangles share a corner."""
+    points = facets.corners.reshape(-1, 3)
+    first, back = first_and_back(np.column_stack([np.round(points * 1e5), np.repeat(facets.face, 3)]))
+    normals = np.repeat(facets.normals, 3, axis=0)
+    mean = np.column_stack([np.bincount(back, normals[:, k], len(first)) for k in range(3)])
+    length = np.linalg.norm(mean, axis=1)
+    # where a face folds back upon itself its triangles' normals cancel out: one of them stands for it
+    mean[length < 1e-6] = normals[first[length < 1e-6]]
+    return points[first], mean / np.where(length < 1e-6, 1.0, length)[:, None]
 
 
 def _within(facets: Facets, at: Any, far: float) -> Facets:
