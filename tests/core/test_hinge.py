@@ -111,3 +111,63 @@ def test_it_keeps_its_gap_when_the_barrel_changes() -> None:
 def test_what_is_refused(fields: dict[str, Any], words: str) -> None:
     leaves = Leaves(**fields)
     assert words in leaves.message(leaves.step)
+
+
+# ---- how far it turns --------------------------------------------------------------------------------------------------
+
+
+def told(leaves: Leaves) -> tuple[float, float]:
+    """By how much the card says that the second part turns up and down, degrees."""
+    results = {r.name: float(r.values[0]) for r in leaves.joint().working.results}
+    return results["the second part turns upwards by"], results["the second part turns downwards by"]
+
+
+def shares_room(leaves: Leaves, up_deg: float) -> float:
+    """What the flap turned up by this and the box share, mm³: the kernel's own answer."""
+    parts = leaves.evaluate().parts
+    axis = Axis((0.0, 0.0, 5.0), (0.0, 1.0, 0.0))
+    turned = moved(parts[leaves.second].solid, Motion.turn(axis, -math.radians(up_deg)))
+    return float(common(parts[leaves.first].solid, turned)[0])
+
+
+@pytest.mark.parametrize("apart", [0.5, 1.0])
+def test_how_far_it_turns_by_hand(apart: float) -> None:
+    """Up until the upper faces lie on each other; down until the lower corner, 5 below the axis, meets the other's side."""
+    up, down = told(Leaves(apart=apart, fit="loose"))
+    assert up == pytest.approx(180, abs=0.1)
+    assert down == pytest.approx(math.degrees(2 * math.atan(apart / 2 / 5)), abs=0.05)
+
+
+@pytest.mark.parametrize("pin", ["own", "in_place"])
+def test_it_stops_where_it_is_told(pin: str) -> None:
+    leaves = Leaves(pin=pin, fit="loose", across="10 mm", stops="at", up="95 deg", down="12 deg", apart=2.5)
+    assert leaves.message(leaves.step) == ""
+    assert told(leaves) == pytest.approx((95, 12), abs=0.1)
+    # short of the stops the solids share no room, beyond them they do
+    for turn in (-11.8, 0.0, 50.0, 94.8):
+        assert shares_room(leaves, turn) < 1e-3, turn
+    for turn in (-12.6, 95.6):
+        assert shares_room(leaves, turn) > 0.02, turn
+    for up in ("60 deg", "150 deg"):
+        leaves.do("EditStep", step=leaves.step, fields={"up": up})
+        assert told(leaves) == pytest.approx((float(up[:-4]), 12), abs=0.1)
+
+
+def test_a_stop_that_the_parts_do_not_let_it_reach_is_told() -> None:
+    leaves = Leaves(fit="loose", stops="at", up="95 deg", down="20 deg")
+    assert told(leaves)[1] == pytest.approx(math.degrees(2 * math.atan(0.25 / 5)), abs=0.05)
+    assert "the parts meet before it stops" in leaves.joint().says
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"up": "-1 deg"}, "less than not at all"),
+        ({"up": "280 deg", "down": "20 deg"}, "at most between stops"),
+        ({"across": "7 mm"}, "need a wider barrel"),
+        ({"pin": "in_place", "down": "0 deg"}, "so that nothing fuses"),
+    ],
+)
+def test_what_stops_refuse(fields: dict[str, Any], words: str) -> None:
+    leaves = Leaves(**{"stops": "at", **fields})
+    assert words in leaves.message(leaves.step)

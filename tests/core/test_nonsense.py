@@ -191,6 +191,7 @@ class Zoo(Bench):
             second=self.made[1],
             axis={"rule": "axis_line", "step": between, "line": line},
             long="30 mm",
+            stops="at",
         )
         self.add("body", "Long one", wide="40 mm", deep="30 mm", high="40 mm", right="640 mm")
         self.add("split", "Lower", part=self.made[1], plane={**at, "origin": [0, 0, 20]})

@@ -349,10 +349,10 @@ def make_flap() -> Project:
     top = plane_above(making, "top", "thick")
     size = {"wide": "deep", "deep": "wide", "high": "thick", "on": GROUND}
     _, frame = do(
-        "AddStep", kind="body", name="frame", new_part={"name": "Frame"}, fields={**size, "right": "-(deep/2 + 0.3 mm)"}
+        "AddStep", kind="body", name="frame", new_part={"name": "Frame"}, fields={**size, "right": "-(deep/2 + 0.5 mm)"}
     )
     _, flap = do(
-        "AddStep", kind="body", name="flap", new_part={"name": "Flap"}, fields={**size, "right": "deep/2 + 0.3 mm"}
+        "AddStep", kind="body", name="flap", new_part={"name": "Flap"}, fields={**size, "right": "deep/2 + 0.5 mm"}
     )
     board = Drawing(making, "axis", plane=top)
     (line,) = board.path((0, -10), (0, 10), construction=True)
@@ -362,14 +362,14 @@ def make_flap() -> Project:
         "AddStep", kind="hinge", name="hinge",
         fields={
             "first": frame, "second": flap, "axis": {"rule": "axis_line", "step": board.step, "line": line}, "long": "wide - 4 mm", "across": "barrel",
-            "pin": "in_place", "fit": "loose",
+            "pin": "in_place", "fit": "loose", "stops": "at", "up": "105 deg",
         },
     )  # fmt: skip
     do(
         "SetChapter",
         step=hinge,
         title="The hinge",
-        note="Loose, for what is printed in place must come free of itself: a gap that the nozzle can open, not one that a hand can close.",
+        note="Loose, for what is printed in place must come free of itself: a gap that the nozzle can open, not one that a hand can close. It stops a little beyond upright, so that it stays open by itself.",
     )
     return making.project
 

@@ -24,6 +24,7 @@ from ..recipe.registry import asked
 from ..solid.facename import FaceName, parse
 from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
 from .mating import Laid, mating_of
+from .turning import how_far
 from .working import Working, draws_of, fitting
 
 __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula"]
@@ -487,8 +488,16 @@ def judged(
 
 def facts_of(step: Step, evaluation: Evaluation, shape: JointShape) -> Callable[[], Mapping[str, float]]:
     """How to ask the solids what they say of a joint beside its gap."""
-    found, halves = family_of(step).facts, (evaluation.parts[shape.outer], evaluation.parts[shape.inner])
-    return dict if found is None else lambda: found(shape, *halves)
+    found, parts = family_of(step).facts, evaluation.parts
+
+    def ask() -> Mapping[str, float]:
+        facts = {} if found is None else dict(found(shape, parts[shape.outer], parts[shape.inner]))
+        turning = shape.turns
+        if turning is not None and turning.moving in parts and turning.fixed in parts:
+            facts |= how_far(turning, parts[turning.moving], parts[turning.fixed])
+        return facts
+
+    return ask
 
 
 def _with_working(

@@ -1,13 +1,14 @@
 """Hinge: knuckles in turn on two parts about one axis, round a pin of its own or one that is printed in place.
 
 The barrel stands where the axis is; each knuckle grows together with its own part, and the other part is cut free round it. The gap is that between the pin and the holes
-of the second part; a pin that is printed in place belongs to the first.
+of the second part; a pin that is printed in place belongs to the first. Where it is to stop, lugs on the outermost knuckles run in grooves of their neighbours.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -16,10 +17,10 @@ from pydantic import Field
 from .. import solid as kernel
 from ..document import Project
 from ..errors import StepError
-from ..quantities.markers import Length, Number, PartMark
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..quantities.markers import Angle, Length, Number, PartMark
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, Turning, said
 from ..recipe.picks import AxisPick, axis_of
-from ..solid import Axis
+from ..solid import Axis, Frame
 from .family import (
     FIT_SAID,
     OUTER_SHARE,
@@ -34,16 +35,20 @@ from .family import (
     wanted_of,
 )
 from .rounds import extent_along, mouth_frame, seen_axis
+from .turning import rising, turns
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["HingeFields"]
 
 #: what is left of a knuckle round its hole, mm
 LEFT_MM = 1.0
+#: a lug that stops it is as wide and as thick as this, mm, and so much of the knuckle stays between the ends of its groove, rad
+LUG_MM, WALL_RAD = 1.2, math.radians(40)
 
 
 class HingeFields(FitFields):
-    """``first`` has the outer knuckles, ``second`` those between them. ``clear`` is the room round and beside the knuckles, ``shift`` moves the barrel along."""
+    """``first`` has the outer knuckles, ``second`` those between them. ``clear`` is the room round and beside the knuckles, ``shift`` moves the barrel along; it
+    stops after turning ``up`` in the sense that lifts the second part (about an upright axis: anticlockwise from above), and ``down`` in the other."""
 
     first: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
     second: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
@@ -56,6 +61,9 @@ class HingeFields(FitFields):
     pin: Literal["own", "in_place"] = "own"
     part: Annotated[str, PartMark("changes", "pin=own"), Field(max_length=40)] = ""
     diameter: Length = "4 mm"
+    stops: Literal["free", "at"] = "free"
+    up: Angle = "110 deg"
+    down: Angle = "12 deg"
 
 
 def _per(fields: HingeFields) -> Per:
@@ -97,19 +105,22 @@ def _apply(ctx: StepContext) -> StepOutput:
         raise StepError("The gap leaves nothing of the pin; make it thicker.", field="diameter")
     spans = [(-long / 2 + k * (each + clear), -long / 2 + k * (each + clear) + each) for k in range(n)]
     mine = {"first": spans[::2], "second": spans[1::2]}
+    lugs, grooves = _stops(ctx, frame, second, spans, hole, across / 2) if fields.stops == "at" else ([], [])
     made = {}
     for name, state, others in (("first", first, spans[1::2]), ("second", second, spans[::2])):
         free = [kernel.bar(frame, across / 2 + clear, low - clear, high + clear, ctx.id, f"{name}-free({k + 1})") for k, (low, high) in enumerate(others)]  # fmt: skip
         body = _freed(state.solid, free, ctx.id)
         bars = [kernel.bar(frame, across / 2, low, high, ctx.id, f"knuckle({2 * k + (1 if name == 'first' else 2)})") for k, (low, high) in enumerate(mine[name])]  # fmt: skip
-        grown = kernel.fuse(body, bars, ctx.id)
+        grown = kernel.fuse(body, [*bars, *lugs] if name == "first" else bars, ctx.id)
         if grown.lumps > max(state.solid.lumps, body.lumps):
             raise StepError("Not all knuckles touch their part; bring the axis nearer to it, or make the barrel wider.", field=name)  # fmt: skip
         if body.lumps > state.solid.lumps:
             raise StepError("Cut free round the knuckles that part falls to pieces; make the barrel thinner or shorter.", field=name)  # fmt: skip
         made[name] = grown
     bore = kernel.bar(frame, hole, -long / 2 - 1.0, long / 2 + 1.0, ctx.id, "hole")
-    made["second"] = kernel.cut(made["second"], [bore], ctx.id)
+    made["second"] = kernel.cut(made["second"], [bore, *grooves], ctx.id)
+    if made["second"].lumps > second.solid.lumps:
+        raise StepError("The grooves that stop it cut that part to pieces; let it turn less far.", field="up")
     parts = {fields.second: made["second"]}
     stick = kernel.bar(frame, pin, -long / 2, long / 2, ctx.id, "pin")
     if fields.pin == "own":
@@ -125,7 +136,65 @@ def _apply(ctx: StepContext) -> StepOutput:
         outer=(f"{ctx.id}/hole",), inner=(f"{ctx.id}/pin",), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(2 * hole, 2 * hole),
         round_hole=True, reach_mm=drawn + 0.5,
     )  # fmt: skip
-    return StepOutput(parts=parts, joint=JointShape(fields.second, inner, drawn, (mate,)))
+    turning = Turning(frame, fields.second, fields.first)
+    return StepOutput(parts=parts, joint=JointShape(fields.second, inner, drawn, (mate,), turns=turning))
+
+
+def _stops(
+    ctx: StepContext, frame: Frame, second: PartState, spans: list[tuple[float, float]], hole_mm: float, barrel_mm: float
+) -> tuple[list[kernel.NamedSolid], list[kernel.NamedSolid]]:
+    """Lugs on the outermost knuckles, and the tools that cut the grooves in which they run; on the side away from the second part's body."""
+    clear = ctx.number("clear")
+    up, down = ctx.number("up"), ctx.number("down")
+    inside = hole_mm + clear
+    if barrel_mm - inside < LUG_MM:
+        raise StepError(f"The lugs that stop it need a wider barrel: {2 * (inside + LUG_MM):.4g} mm at least.", field="across")  # fmt: skip
+    deep = min(2.5, (spans[0][1] - spans[0][0]) / 3)
+    wide = max(math.radians(30), LUG_MM * 2 / (barrel_mm + inside))
+    least = clear / inside if ctx.fields.pin == "in_place" else 0.0
+    for name, turn in (("up", up), ("down", down)):
+        if turn < least - 1e-9:
+            raise StepError(
+                f"Printed in place it turns {math.degrees(least):.2g} deg at least each way, so that nothing fuses."
+                if least
+                else "It cannot turn less than not at all; 0 deg stops it as it is drawn.",
+                field=name,
+            )
+    most = 2 * math.pi - wide - WALL_RAD
+    if up + down > most:
+        raise StepError(f"Both ways together it turns {math.degrees(most):.0f} deg at most between stops.", field="up")
+    sense, _ = rising(frame, second.info.centre_mm)
+    ahead, back = (up, down) if sense > 0 else (down, up)
+    x, y, _ = frame.to_local(second.info.centre_mm)
+    middle = math.atan2(y, x) + math.pi
+    lug = middle + (ahead - back) / 2
+    lugs, grooves = [], []
+    for k, at, way in ((1, spans[0][1], 1.0), (2, spans[-1][0], -1.0)):
+        low, high = sorted((at - way * 0.2, at + way * (clear + deep)))
+        lugs.append(_sector(frame, (inside, barrel_mm), (lug - wide / 2, lug + wide / 2), (low, high), ctx.id, f"lug({k})"))  # fmt: skip
+        low, high = sorted((at + way * 0.5 * clear, at + way * (2 * clear + deep)))
+        grooves.append(_sector(frame, (hole_mm / 2, barrel_mm + clear), (lug - wide / 2 - ahead, lug + wide / 2 + back), (low, high), ctx.id, f"groove({k})"))  # fmt: skip
+    return lugs, grooves
+
+
+def _sector(
+    frame: Frame, radii_mm: tuple[float, float], turns_rad: tuple[float, float], heights_mm: tuple[float, float], step: str, word: str
+) -> kernel.NamedSolid:  # fmt: skip
+    """A piece of a ring between two radii, two angles and two heights."""
+
+    def at(radius: float, turn: float) -> tuple[float, float]:
+        return radius * math.cos(turn), radius * math.sin(turn)
+
+    (r, big), (a, b) = radii_mm, turns_rad
+    curves: list[kernel.Curve] = [
+        kernel.Arc("outside", (0.0, 0.0), big, at(big, a), at(big, b)), kernel.Line("end", at(big, b), at(r, b)),
+        kernel.Arc("inside", (0.0, 0.0), r, at(r, b), at(r, a), clockwise=True), kernel.Line("begin", at(r, a), at(big, a)),
+    ]  # fmt: skip
+    (region,) = kernel.find_regions(curves)
+    plain = {f"{step}/start": f"{step}/{word}-start", f"{step}/end": f"{step}/{word}-end"}
+    return kernel.prism(region, frame, *heights_mm, step, check=False).renamed(
+        lambda n: plain.get(n, n.replace(f"{step}/side(", f"{step}/{word}-("))
+    )
 
 
 def _middle(axis: Axis, first: PartState, second: PartState) -> float:
@@ -162,6 +231,7 @@ def _works(draws: Draws) -> Working:
     results = [
         Result("play of the pin", 2 * gap, "mm", note="on diameter"),
         Result("the second part wobbles by", wobble, "°", note="from end to end of its knuckles"),
+        *_turns(draws),
     ]
     if fields.pin == "in_place":
         results.insert(
@@ -185,8 +255,21 @@ def _works(draws: Draws) -> Working:
     acts = {"kind": "hinge", "held": held, "in_place": fields.pin == "in_place"}
     return Working(
         "Hinge", givens, tuple(results), (Plot("gap, mm a side", "wobble, degrees", points, None, (float(gap[0]), float(wobble[0]))),),
-        "A straight pin in holes in one line. How far it turns before the parts meet is not in it: look at the model.", acts,
+        "A straight pin in holes in one line. How far it turns is read on the solids as drawn, without what the print adds.", acts,
     )  # fmt: skip
+
+
+def _turns(draws: Draws) -> list[Result]:
+    """How far it turns each way, and whether that is as far as it is to."""
+    fields: HingeFields = draws.fields
+    found = turns(draws, "the second part")
+    if fields.stops == "free":
+        return list(found)
+    wanted = (math.degrees(draws.figures[name]) for name in ("up", "down"))
+    return [
+        replace(r, limit=most - 0.5, bound="least", fails="the parts meet before it stops", note=f"it is to stop at {most:.4g}°")
+        for r, most in zip(found, wanted, strict=True)
+    ]  # fmt: skip
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
@@ -197,7 +280,7 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     return {"first": another(project, second), "second": second}
 
 
-_OWN = {"pin": ["own"]}
+_OWN, _STOPS = {"pin": ["own"]}, {"stops": ["at"]}
 register_joint(
     JointFamily(
         step=StepKind(
@@ -224,6 +307,15 @@ register_joint(
                 ),
                 FieldSpec("part", "part", "new part"),
                 FieldSpec("diameter", "length", "diameter of the pin", "4 mm"),
+                FieldSpec(
+                    "stops",
+                    "choice",
+                    "how far it turns",
+                    "free",
+                    (Choice("free", "as far as it goes"), Choice("at", "no farther than")),
+                ),
+                FieldSpec("up", "angle", "turn that lifts the second part (or anticlockwise)", "110 deg"),
+                FieldSpec("down", "angle", "turn that lowers it (or clockwise)", "12 deg"),
                 *fit_specs("the pin", "the holes"),
             ),
             sentence=said(
@@ -249,6 +341,13 @@ register_joint(
                 ("{part}", _OWN),
                 ", Ø ",
                 "{diameter}",
+                "; it turns ",
+                "{stops}",
+                (" ", _STOPS),
+                ("{up}", _STOPS),
+                (" up and ", _STOPS),
+                ("{down}", _STOPS),
+                (" down", _STOPS),
                 "; ",
                 *FIT_SAID,
                 "; a change of the gap lands on ",

@@ -11,7 +11,7 @@ from ..sketch import Sketch, Solution
 from ..solid import BodyInfo, EdgeInfo, FaceInfo, Frame
 from .labels import edge_labels, face_labels
 
-__all__ = ["Grip", "JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Work"]
+__all__ = ["Grip", "JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Turning", "Work"]
 
 
 class PartState:
@@ -110,15 +110,25 @@ class Mate:
 
 
 @dataclass(frozen=True)
+class Turning:
+    """That a part turns about a frame's ``z``, and another one stays (their ids)."""
+
+    frame: kernel.Frame
+    moving: str
+    fixed: str
+
+
+@dataclass(frozen=True)
 class JointShape:
     """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate. ``cuts_into`` are parts that
-    the inner half is meant to share room with: its thread is cut there."""
+    the inner half is meant to share room with: its thread is cut there. ``turns`` says what turns about what, where a joint is for that."""
 
     outer: str
     inner: str
     drawn_mm: float
     mates: tuple[Mate, ...]
     cuts_into: tuple[str, ...] = ()
+    turns: Turning | None = None
 
     def halves(self, mate: Mate) -> tuple[str, str]:
         """Which parts are the outer and the inner half of a mate."""

@@ -54,11 +54,14 @@ if TYPE_CHECKING:
     from .thread_gap import thread_readings
     from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
+    from .swing import Swing, swing_of
     from .way import met_on_the_way
 
 _HOME = {
     "leaves_gaps": "by_mesh",
     "met_on_the_way": "way",
+    "Swing": "swing",
+    "swing_of": "swing",
     "strips": "strip",
     "ConeEnd": "thread",
     "cut_thread": "thread",
@@ -158,6 +161,8 @@ __all__ = [
     "threaded_bar",
     "leaves_gaps",
     "met_on_the_way",
+    "Swing",
+    "swing_of",
     "least_thickness",
     "strips",
     "BroughtSolid",

@@ -58,11 +58,7 @@ class Facets:
 
     def near(self, window: Window | None, reach_mm: float) -> Facets:
         """Those that come within a reach of a window (middle and half sizes along ``x`` and ``y``); all where there is none."""
-        if window is None:
-            return self
-        middle, half = np.array(window[0]), np.array(window[1]) + reach_mm
-        low, high = self.corners[:, :, :2].min(axis=1), self.corners[:, :, :2].max(axis=1)
-        return self.chosen(((high >= middle - half) & (low <= middle + half)).all(axis=1))
+        return self.chosen(_close(self.corners, window, reach_mm))
 
     def chosen(self, which: Any) -> Facets:
         return Facets(self.corners[which], self.normals[which], self.face[which], self.chord_mm)
@@ -97,18 +93,21 @@ def facets_between(
     high_mm: float,
     chord_mm: float = CHORD_MM,
     but: Collection[int] = (),
+    window: Window | None = None,
+    reach_mm: float = 0.0,
 ) -> Facets:
-    """The triangles of all faces (``but`` some, by index) between two heights over a frame, cut off there, whatever made the faces."""
+    """The triangles of all faces (``but`` some, by index) between two heights over a frame, cut off there, whatever made the faces;
+    where there is a window, only those that come within a reach of it."""
     corners: list[Array] = []
     faces: list[Index] = []
     chord = chord_mm
     for index in range(len(solid.faces)):
-        low, high = _heights(solid, index, frame)
-        if high < low_mm or low > high_mm or index in but:
+        if index in but or _misses(_box(solid, index, frame), low_mm, high_mm, window, reach_mm):
             continue
         found, told = _kept_triangles(solid, index, chord_mm)
         chord = max(chord, told)
         local = _local(found.reshape(-1, 3), frame).reshape(-1, 3, 3)
+        local = local[_close(local, window, reach_mm)]
         cut = _above(_above(local, low_mm, 1.0), -high_mm, -1.0)
         corners.append(cut)
         faces.append(np.full(len(cut), index, dtype=np.intp))
@@ -133,16 +132,30 @@ def _kept_triangles(solid: NamedSolid, index: int, chord_mm: float) -> tuple[Arr
     return kept[index, chord_mm]
 
 
-def _heights(solid: NamedSolid, index: int, frame: Frame) -> tuple[float, float]:
-    """From where to where a face's box goes over a frame."""
+def _box(solid: NamedSolid, index: int, frame: Frame) -> Array:
+    """The corners of a face's box, in the frame (8, 3)."""
     from .measure import bounds
 
     kept: dict[int, Array] = solid.__dict__.setdefault("boxes", {})
     if index not in kept:
         a, b = bounds(solid.faces[index])
         kept[index] = np.array([(x, y, z) for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])])
-    heights = (kept[index] - np.array(frame.origin)) @ np.array(frame.z)
-    return float(heights.min()), float(heights.max())
+    return _local(kept[index], frame)
+
+
+def _misses(box: Array, low_mm: float, high_mm: float, window: Window | None, reach_mm: float) -> bool:
+    heights = box[:, 2]
+    return bool(heights.max() < low_mm or heights.min() > high_mm or not _close(box[None], window, reach_mm)[0])
+
+
+def _close(groups: Array, window: Window | None, reach_mm: float) -> NDArray[np.bool_]:
+    """Which groups of points (g, k, 3) come within a reach of a window (middle and half sizes along ``x`` and ``y``)."""
+    out = np.ones(len(groups), dtype=bool)
+    if window is not None:
+        for axis, (middle, half) in enumerate(zip(*window, strict=True)):
+            along = groups[:, :, axis]
+            out &= (along.max(axis=1) >= middle - half - reach_mm) & (along.min(axis=1) <= middle + half + reach_mm)
+    return out
 
 
 def _above(triangles: Array, level: float, sign: float) -> Array:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import hashlib
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -86,12 +86,13 @@ def gap_readings(
     within : middle and half sizes (x, y of the frame) outside of which nothing counts; all counts where it is left out.
     along : ``x`` or ``y`` where only gaps in that direction count, and those that lie aslant to it by up to ``slant_rad``.
     """
-    (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm, within) for s in (outer, inner))
+    (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm, within, reach_mm) for s in (outer, inner))
     if not len(one) or not len(other):
         return None
+    # rays that tell what lies inside a half go beyond the window
     found = [
-        _from(there, other, reach_mm, within, from_outer=True),
-        _from(here, one, reach_mm, within, from_outer=False),
+        _from(there, other, lambda: facets_between(inner, frame, low_mm, high_mm), reach_mm, within, from_outer=True),
+        _from(here, one, lambda: facets_between(outer, frame, low_mm, high_mm), reach_mm, within, from_outer=False),
     ]
     places = _Places.together(found)
     if along:
@@ -136,7 +137,7 @@ def zone_mark(
 
     Of each face the area in the zone with its first and second moments and its bounds, which are the same however it is cut into triangles.
     """
-    facets = _zone(solid, frame, low_mm, high_mm, within)[0].near(within, reach_mm)
+    facets = _zone(solid, frame, low_mm, high_mm, within, reach_mm)[0]
     if not len(facets):
         return ""
     v = facets.corners
@@ -161,13 +162,13 @@ _Samples = tuple[Array, Array, NDArray[np.intp]]
 
 
 def _zone(
-    solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, within: Window | None
+    solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, within: Window | None, reach_mm: float
 ) -> tuple[Facets, _Samples]:
     """A half's triangles in a zone and the points on those of them that may count; kept with the solid, for its zone is read again whenever the other half changes."""
     kept: dict[Any, tuple[Facets, _Samples]] = solid.__dict__.setdefault("zones", {})
-    key = (frame, low_mm, high_mm, within)
+    key = (frame, low_mm, high_mm, within, reach_mm)
     if key not in kept:
-        facets = facets_between(solid, frame, low_mm, high_mm)
+        facets = facets_between(solid, frame, low_mm, high_mm, window=within, reach_mm=reach_mm)
         mine = facets.near(within, 0.0)
         kept[key] = facets, _samples(mine) if len(mine) else (np.zeros((0, 3)),) * 2 + (np.zeros(0, dtype=np.intp),)
     return kept[key]
@@ -190,8 +191,10 @@ def _samples(facets: Facets) -> _Samples:
     return points[first], normals[first], face[first]
 
 
-def _from(mine: _Samples, its: Facets, reach: float, within: Window | None, from_outer: bool) -> _Places:
-    """The gaps at points of one half to the other."""
+def _from(
+    mine: _Samples, its: Facets, whole: Callable[[], Facets], reach: float, within: Window | None, from_outer: bool
+) -> _Places:
+    """The gaps at points of one half to the other: to what of ``its`` lies in reach, and whether they lie inside the ``whole``."""
     points, normals, face = mine
     # what looks up or down has no gap in the joint's plane
     keep = np.linalg.norm(normals[:, :2], axis=1) >= IN_PLANE
@@ -199,13 +202,13 @@ def _from(mine: _Samples, its: Facets, reach: float, within: Window | None, from
         middle, half = np.array(within[0]), np.array(within[1])
         keep &= (np.abs(points[:, :2] - middle) <= half).all(axis=1)
     points, normals, face = points[keep], normals[keep], face[keep]
-    whole, its = its, its.near(within, reach)
     found = nearest(points, normals, its, reach)
     # what lies nearer behind an opposing face than before one may lie inside the other half, and what sees one only aslant
     straight = np.einsum("ij,ij->i", found.free_foot - points, normals) > 0.9 * found.free_mm
     asked = np.flatnonzero((found.deep_mm > 1e-6) & (found.deep_mm < np.where(straight, found.free_mm, np.inf)))
     inside = np.zeros(len(points), dtype=bool)
-    inside[asked] = lies_within(points[asked], whole)
+    if len(asked):
+        inside[asked] = lies_within(points[asked], its if within is None else whole())
     ok = inside | np.isfinite(found.free_mm)
     k = np.flatnonzero(ok)
     deep = inside[k]
