@@ -143,6 +143,8 @@ def test_it_stops_where_it_is_told(pin: str) -> None:
     leaves = Leaves(pin=pin, fit="loose", across="10 mm", stops="at", up="95 deg", down="12 deg", apart=2.5)
     assert leaves.message(leaves.step) == ""
     assert told(leaves) == pytest.approx((95, 12), abs=0.1)
+    joint = leaves.joint()
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((joint.drawn.gap_mm,) * 2, abs=0.003)
     # short of the stops the solids share no room, beyond them they do
     for turn in (-11.8, 0.0, 50.0, 94.8):
         assert shares_room(leaves, turn) < 1e-3, turn
@@ -166,6 +168,7 @@ def test_a_stop_that_the_parts_do_not_let_it_reach_is_told() -> None:
         ({"up": "280 deg", "down": "20 deg"}, "at most between stops"),
         ({"across": "7 mm"}, "need a wider barrel"),
         ({"pin": "in_place", "down": "0 deg"}, "so that nothing fuses"),
+        ({"knuckles": "15"}, "For the lugs that stop it"),
     ],
 )
 def test_what_stops_refuse(fields: dict[str, Any], words: str) -> None:

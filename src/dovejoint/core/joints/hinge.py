@@ -130,7 +130,9 @@ def _apply(ctx: StepContext) -> StepOutput:
         made["first"] = kernel.fuse(made["first"], [stick], ctx.id)
     parts[fields.first] = made["first"]
     inner = fields.part if fields.pin == "own" else fields.first
-    low, high = spans[1][0], spans[-2][1]
+    # where the grooves are the hole is not whole
+    away = _groove_mm(ctx, spans) if fields.stops == "at" else 0.0
+    low, high = spans[1][0] + away, spans[-2][1] - away
     spare = 0.02 * (high - low)
     mate = Mate(
         outer=(f"{ctx.id}/hole",), inner=(f"{ctx.id}/pin",), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(2 * hole, 2 * hole),
@@ -149,7 +151,7 @@ def _stops(
     inside = hole_mm + clear
     if barrel_mm - inside < LUG_MM:
         raise StepError(f"The lugs that stop it need a wider barrel: {2 * (inside + LUG_MM):.4g} mm at least.", field="across")  # fmt: skip
-    deep = min(2.5, (spans[0][1] - spans[0][0]) / 3)
+    deep = _groove_mm(ctx, spans)
     wide = max(math.radians(30), LUG_MM * 2 / (barrel_mm + inside))
     least = clear / inside if ctx.fields.pin == "in_place" else 0.0
     for name, turn in (("up", up), ("down", down)):
@@ -170,11 +172,20 @@ def _stops(
     lug = middle + (ahead - back) / 2
     lugs, grooves = [], []
     for k, at, way in ((1, spans[0][1], 1.0), (2, spans[-1][0], -1.0)):
-        low, high = sorted((at - way * 0.2, at + way * (clear + deep)))
+        low, high = sorted((at - way * 0.2, at + way * deep))
         lugs.append(_sector(frame, (inside, barrel_mm), (lug - wide / 2, lug + wide / 2), (low, high), ctx.id, f"lug({k})"))  # fmt: skip
-        low, high = sorted((at + way * 0.5 * clear, at + way * (2 * clear + deep)))
+        low, high = sorted((at + way * 0.5 * clear, at + way * (clear + deep)))
         grooves.append(_sector(frame, (hole_mm / 2, barrel_mm + clear), (lug - wide / 2 - ahead, lug + wide / 2 + back), (low, high), ctx.id, f"groove({k})"))  # fmt: skip
     return lugs, grooves
+
+
+def _groove_mm(ctx: StepContext, spans: list[tuple[float, float]]) -> float:
+    """How deep the grooves go into their knuckles along the axis, mm; the lugs end short of that by the room beside the knuckles."""
+    clear = ctx.number("clear")
+    deep = min(2.5, (spans[0][1] - spans[0][0]) / 3)
+    if deep < clear + LUG_MM / 2:
+        raise StepError(f"For the lugs that stop it each knuckle is {3 * (clear + LUG_MM / 2):.3g} mm long at least; take fewer, or a longer barrel.", field="knuckles")  # fmt: skip
+    return deep
 
 
 def _sector(
