@@ -51,6 +51,19 @@ def test_notches_by_hand_and_both_gaps(fields: dict[str, Any], first: float, sec
     assert joint.note == "" and len(joint.measured.sides) == 2
 
 
+def test_relieved_corners_take_what_a_cutter_does() -> None:
+    """A cutter of Ø 2: at each corner of a floor its circle takes two segments besides, r²·(π/2 − 1); the gap stays what it is."""
+    crossed = Crossed(mill="2 mm")
+    assert crossed.message(crossed.step) == ""
+    joint = crossed.joint()
+    gap, beyond = joint.drawn.gap_mm, 2 * (math.pi / 2 - 1)
+    assert BASE - crossed.volume(crossed.base) == pytest.approx(notch(4, 3, 16 + gap / 2, gap, 0.5) + 3 * beyond, rel=1e-6)  # fmt: skip
+    assert UPRIGHT - crossed.volume(crossed.upright) == pytest.approx(notch(3, 4, 16 + gap / 2, gap, 0.5) + 4 * beyond, rel=1e-6)  # fmt: skip
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=0.002)
+    crossed = Crossed(mill="6 mm")
+    assert "goes into the notches" in crossed.message(crossed.step)
+
+
 def test_a_thicker_plate_has_its_notch_without_a_word() -> None:
     crossed = Crossed()
     for ply in (3.0, 6.0):

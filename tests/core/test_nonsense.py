@@ -234,6 +234,10 @@ class Zoo(Bench):
         crossing = flat(self, self.made[1], f"{self.made[0]}/side(front)")
         self.add("body", "Crossed", wide="4 mm", deep="40 mm", high="40 mm", right="960 mm", on={**at, "origin": [0, 0, 10]})  # fmt: skip
         self.add("halving", first=crossing, second=flat(self, self.made[1], f"{self.made[0]}/side(left)"))
+        self.add("body", "Slotted", wide="60 mm", deep="40 mm", high="8 mm", right="1160 mm")
+        slotted = self.made[1]
+        self.add("body", "Tabbed", wide="40 mm", deep="4 mm", high="30 mm", right="1160 mm", on={**at, "origin": [0, 0, 8]})  # fmt: skip
+        self.add("tab", base=flat(self, self.made[1], f"{self.made[0]}/start"), host=slotted, mill="2 mm")
         self.add("copies", of=self.made[1] if len(self.made) > 1 else walled, also=[{"part": cap}], count="3", pitch="100 mm")  # fmt: skip
         self.steps["body"] = body
         self.add(

@@ -219,6 +219,8 @@ def test_every_sample_has_its_picture() -> None:
         ("sensor-cover", "wide", ("74 mm", "50 mm")),
         ("dial", "shaft", ("19 mm", "11 mm")),
         ("shield", "ply", ("4 mm", "2 mm")),
+        ("seed-tray", "ply", ("3 mm", "6 mm")),
+        ("seed-tray", "deep", ("130 mm", "70 mm")),
         ("rain-rim", "tube", ("62 mm", "46 mm")),
         ("sensor-post", "cap", ("16 mm", "9 mm")),
         ("vent-cover", "stand", ("30 mm", "20 mm")),

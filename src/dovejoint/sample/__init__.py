@@ -15,6 +15,7 @@ from .fitted import (
     make_rain_rim,
     make_sensor_cover,
     make_sensor_post,
+    make_seed_tray,
     make_shield,
     make_vent_cover,
 )
@@ -53,6 +54,7 @@ SAMPLES = {
     "sensor-cover": Sample(make_sensor_cover, "Sensor box", "a cover that clicks on; more clicks as the box grows"),
     "dial": Sample(make_dial, "Dial on a switch", "a hole that takes the outline of a bought shaft"),
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
+    "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
     "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),
     "vent-cover": Sample(make_vent_cover, "Vent cover", "held by two split plugs that come out again"),

@@ -1,4 +1,4 @@
-"""Worked examples of joints: a lid that clicks on its box, a dial on a bought switch, plates that cross, a funnel that snaps onto a tube, a post and its cap with pins, a
+"""Worked examples of joints: a lid that clicks on its box, a dial on a bought switch, plates that cross, a tray with tabs in its floor, a funnel that snaps onto a tube, a post and its cap with pins, a
 cover held by plugs, and rods in sleeves that are copied along a wall."""
 
 from __future__ import annotations
@@ -14,6 +14,7 @@ __all__ = [
     "make_dial",
     "make_perch_rail",
     "make_rain_rim",
+    "make_seed_tray",
     "make_sensor_cover",
     "make_sensor_post",
     "make_shield",
@@ -118,6 +119,7 @@ def make_shield() -> Project:
         ("tall", "62 mm"),
         ("deep", "60 mm"),
         ("apart", "56 mm"),
+        ("mill", "2 mm"),
     ):
         do("AddValue", name=name, formula=formula)
     do("SetTolerance", value=making.project.values[0].id, tolerance="±0.15")
@@ -132,11 +134,44 @@ def make_shield() -> Project:
         )  # fmt: skip
         x = -29.5 if sign else 26.5
         side = face_of(upright, f"{step}/side(left)", f"left of the {name.lower()}", at=[x, 0.0, 51.0], direction=[-1.0, 0.0, 0.0])  # fmt: skip
-        (halved,) = do("AddStep", kind="halving", name=f"{name.split()[0].lower()} crossing", fields={"first": front, "second": side, "fit": "snug"})  # fmt: skip
+        (halved,) = do("AddStep", kind="halving", name=f"{name.split()[0].lower()} crossing", fields={"first": front, "second": side, "fit": "snug", "mill": "mill"})  # fmt: skip
         if sign:
             do(
                 "SetChapter", step=halved, title="The crossings",
-                note="The base plate is notched from above, the uprights from below, half way each. Snug, for nothing else holds them; thicker plywood is one value.",
+                note="The base plate is notched from above, the uprights from below, half way each. Snug, for nothing else holds them; thicker plywood is one value, and so is the cutter that leaves round corners.",
+            )  # fmt: skip
+    return making.project
+
+
+def make_seed_tray() -> Project:
+    """The feeder's tray of plywood: two end boards stand with tabs in its floor, so many as their length takes; the slots are milled."""
+    making = Making("Seed tray")
+    do = making.do
+    for name, formula in (
+        ("ply", "4 mm"), ("long", "160 mm"), ("deep", "96 mm"), ("tall", "34 mm"), ("mill", "2 mm"), ("every", "28 mm"),
+    ):  # fmt: skip
+        do("AddValue", name=name, formula=formula)
+    do("SetTolerance", value=making.project.values[0].id, tolerance="±0.15")
+    made = {"role": "made", "colour": "#c9a66b"}
+    _, floor = do("AddStep", kind="body", name="floor", new_part={"name": "Floor", **made}, fields={"wide": "long", "deep": "deep", "high": "ply", "on": GROUND})  # fmt: skip
+    top = plane_above(making, "top of the floor", "ply")
+    for sign, name in (("-", "Left end"), ("", "Right end")):
+        step, end = do(
+            "AddStep", kind="body", name=name.lower(), new_part={"name": name, **made, "colour": "#b98f52"},
+            fields={"wide": "ply", "deep": "deep - 16 mm", "high": "tall", "on": top, "right": f"{sign}(long/2 - 16 mm)"},
+        )  # fmt: skip
+        x = -64.0 if sign else 64.0
+        foot = face_of(end, f"{step}/start", f"foot of the {name.lower()}", at=[x, 0.0, 4.0], direction=[0.0, 0.0, -1.0])  # fmt: skip
+        (tabs,) = do(
+            "AddStep", kind="tab", name=f"tabs of the {name.lower()}",
+            fields={
+                "base": foot, "host": floor, "tabs": "floor((deep - 16 mm)/every)", "wide": "every/2", "lead": "0 mm", "mouth": "0 mm", "mill": "mill", "fit": "snug",
+            },
+        )  # fmt: skip
+        if sign:
+            do(
+                "SetChapter", step=tabs, title="The ends",
+                note="Tabs right through the floor, their number by the depth of the tray. Snug: they are glued, and until then they should stand by themselves. The cutter leaves round corners, so these are eased.",
             )  # fmt: skip
     return making.project
 

@@ -17,6 +17,7 @@ from . import (  # registered by import
     shaped_shaft,
     snap_hook,
     split,
+    tab,
     thread,
     watch,
 )
@@ -43,6 +44,7 @@ __all__ = [
     "shaped_shaft",
     "snap_hook",
     "split",
+    "tab",
     "thread",
     "watch",
     "with_stacks",

@@ -16,11 +16,11 @@ from .. import solid as kernel
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..solid import Axis, Frame
 from ..solid.frame import cross, dot, scale, sub, unit
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
-from .flats import two_flats
+from .flats import relieved, two_flats
 from .mating import facing
 from .working import Draws, Given, Plot, Result, Working
 
@@ -28,14 +28,15 @@ __all__ = ["HalvingFields"]
 
 #: plates stand square to each other within this cosine
 SQUARE = 1e-3
-#: what of a plate stays beyond a notch, mm
-LEFT_MM = 0.5
 #: PRACTICE: a plate that leans more than this looks crooked, degrees
 MOST_LEAN_DEG = 3.0
+#: what of a plate stays beyond a notch, mm
+LEFT_MM = 0.5
 
 
 class HalvingFields(FitFields):
-    """``first`` and ``second`` are broad faces of the two plates; the first one's notch opens at the ``opens`` end and reaches down by ``depth``, or half way."""
+    """``first`` and ``second`` are broad faces of the two plates; the first one's notch opens at the ``opens`` end and reaches down by ``depth``, or half way. ``mill`` is the diameter of the
+    cutter that makes the notches (0: their corners may be sharp)."""
 
     first: Annotated[FlatFace | None, Changed()] = None
     second: Annotated[FlatFace | None, Changed()] = None
@@ -43,6 +44,7 @@ class HalvingFields(FitFields):
     share: Literal["half", "by"] = "half"
     depth: Length = "20 mm"
     lead: Length = "0.5 mm"
+    mill: Length = "0 mm"
 
 
 def _meeting(fields: HalvingFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
@@ -98,23 +100,30 @@ def _apply(ctx: StepContext) -> StepOutput:
     wide = [t / 2 + drawn for t in thick]
     if min(wide) <= 0.1:
         raise StepError("The overlap leaves nothing of the notches; take a looser fit.", field="fit")
+    mill = ctx.number("mill")
+    if mill < 0 or mill > 2 * min(wide) + 1e-9:
+        raise StepError(f"The cutter goes into the notches: 0 to {2 * min(wide):.4g} mm, and 0 mm leaves the corners sharp.", field="mill")  # fmt: skip
+    # the sides count where no relief took of them
+    eased = mill / 2 * (1 + math.sqrt(0.5))
+    if 2 * eased >= min(deep, tall - deep) - lead:
+        raise StepError("The relieved corners leave nothing of the notches' sides; take a thinner cutter, or deeper notches.", field="mill")  # fmt: skip
     turned = Frame(frame.origin, frame.y, scale(frame.x, -1.0))
     # the first plate's notch takes the second plate, and the other way round
     notches = (
-        _notch(ctx, frame, wide[1], thick[0] / 2 + 1.0, split - room, far[1] + 1.0, lead, far[1], "first"),
-        _notch(ctx, turned, wide[0], thick[1] / 2 + 1.0, far[0] - 1.0, split + room, lead, far[0], "second"),
+        (_notch(ctx, frame, wide[1], thick[0] / 2 + 1.0, split - room, far[1] + 1.0, lead, far[1], "first"), _eased(ctx, frame, wide[1], thick[0], split - room, 1.0, "first")),
+        (_notch(ctx, turned, wide[0], thick[1] / 2 + 1.0, far[0] - 1.0, split + room, lead, far[0], "second"), _eased(ctx, turned, wide[0], thick[1], split + room, -1.0, "second")),
     )  # fmt: skip
     parts = {}
-    for pick, whole, tool, field in ((fields.first, one, notches[0], "first"), (fields.second, other, notches[1], "second")):  # fmt: skip
-        made = kernel.cut(whole.solid, [tool], ctx.id)
+    for pick, whole, (tool, circles), field in ((fields.first, one, notches[0], "first"), (fields.second, other, notches[1], "second")):  # fmt: skip
+        made = kernel.cut(whole.solid, [tool, *circles], ctx.id)
         if made.lumps > whole.solid.lumps:
             raise StepError("The notch would cut that plate in two; let it end sooner, or make the plate wider.", field=field)  # fmt: skip
         parts[pick.part] = made
     spare = 0.02 * min(deep, tall - deep)
     mates = []
     for word, f, plate, k, begin, end in (
-        ("first", frame, (other, second), 1, split + room, min(high, far[1] - lead)),
-        ("second", turned, (one, first), 0, max(low, far[0] + lead), split - room),
+        ("first", frame, (other, second), 1, split + room + eased, min(high, far[1] - lead)),
+        ("second", turned, (one, first), 0, max(low, far[0] + lead), split - room - eased),
     ):  # fmt: skip
         size = 2 * wide[k]
         mates.append(Mate(
@@ -174,6 +183,13 @@ def _notch(ctx: StepContext, frame: Frame, half_mm: float, through_mm: float, lo
     )  # fmt: skip
 
 
+def _eased(ctx: StepContext, frame: Frame, half_mm: float, thick_mm: float, floor_mm: float, up: float, word: str) -> list[kernel.NamedSolid]:  # fmt: skip
+    """What a cutter takes out of the two corners of a notch's floor; ``up`` says on which side of it the notch lies."""
+    # in the plane of the plate, from a millimetre within the notch
+    upright = Frame(frame.to_world(0.0, 0.0, floor_mm + up), frame.x, scale(frame.z, up))
+    return relieved(upright, [(-half_mm, -1.0), (half_mm, -1.0)], ctx.number("mill"), -thick_mm / 2 - 1.0, thick_mm / 2 + 1.0, ctx.id, f"{word}-relief")
+
+
 # ---- what the hand-book works out ------------------------------------------------------------------------------------
 
 
@@ -229,6 +245,7 @@ register_joint(
                 ),
                 FieldSpec("depth", "length", "depth of its notch", "20 mm"),
                 FieldSpec("lead", "length", "lead-in at the notches' mouths", "0.5 mm"),
+                FieldSpec("mill", "length", "cutter that makes the notches (0: sharp corners)", "0 mm"),
                 *fit_specs("the second", "the first"),
             ),
             sentence=said(
@@ -244,6 +261,7 @@ register_joint(
                 ("{depth}", _BY),
                 ", lead-in ",
                 "{lead}",
+                *wanted("relief for a milling cutter", ", notches made by a cutter Ø ", "{mill}"),
                 "; ",
                 *FIT_SAID,
                 " in both notches",

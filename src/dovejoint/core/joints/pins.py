@@ -12,18 +12,16 @@ from .. import solid as kernel
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, PartMark
-from ..recipe import FieldSpec, JointShape, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe import FieldSpec, JointShape, StepContext, StepKind, StepOutput, said
 from ..solid import Frame
-from ..solid.frame import dot, scale, sub
+from ..solid.frame import scale
 from .family import FIT_SAID, JointFamily, Meeting, Per, drawn_figures, fit_specs, other_half, register_joint, wanted_of
+from .flats import lying_on, stands_and_host
 from .mating import facing
 from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
 from .places import far_apart, grid_on, rooms_at
 
 __all__ = ["PinsFields"]
-
-#: faces lie on each other within this, mm, and look at each other within this cosine
-ON_MM, OPPOSITE = 0.05, 1e-3
 
 
 class PinsFields(PegFields):
@@ -49,20 +47,12 @@ def _meeting(fields: PinsFields, figures: Mapping[str, float], ctx: StepContext 
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: PinsFields = ctx.fields
-    if fields.base is None:
-        raise StepError("Pick the face that the pins stand on.", field="base")
-    if fields.host == fields.base.part:
-        raise StepError("The sockets go into another part than the one with the pins.", field="host")
-    carrier, found = ctx.faces_named(fields.base, "base")
+    carrier, found, host = stands_and_host(ctx, "the pins stand", "the sockets go into")
+    assert fields.base is not None
     face = carrier.faces[found]
-    if face.kind != "plane":
-        raise StepError("Pins stand on a flat face; pick one.", field="base")
-    host = ctx.part(fields.host, "host")
     # pins go down from the frame's plane
     frame = Frame.on_plane(face.at, scale(face.normal, -1.0))
-    lying = _lying_on(host, face.at, face.normal)
-    if not lying:
-        raise StepError("That part has no flat face that lies on this one; move it there, or pick another part.", field="host")  # fmt: skip
+    lying = lying_on(host, face.at, face.normal)
     p = Pegs(ctx)
     spots, rooms = grid_on(host.solid, lying, frame)
     rooms = np.minimum(rooms, rooms_at(carrier.solid, [found], frame, spots))
@@ -85,15 +75,6 @@ def _apply(ctx: StepContext) -> StepOutput:
         fields.host: kernel.cut(host.solid, holes, ctx.id),
     }
     return StepOutput(parts=parts, joint=JointShape(fields.host, fields.base.part, p.drawn, mates))
-
-
-def _lying_on(host: PartState, at: kernel.Vec3, normal: kernel.Vec3) -> list[int]:
-    """The faces of a part that lie on a plane and look against it."""
-    return [
-        i
-        for i, f in enumerate(host.faces)
-        if f.kind == "plane" and dot(f.normal, normal) < OPPOSITE - 1 and abs(dot(sub(f.at, at), normal)) <= ON_MM
-    ]
 
 
 register_joint(

@@ -33,6 +33,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
+from .flats import stands_and_host
 from .mating import facing
 from .shaft_in_bore import with_mouth
 from .sprung import USED, in_and_out, slits, slope
@@ -91,15 +92,9 @@ def _meeting(fields: PlugFields, figures: Mapping[str, float], ctx: StepContext 
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: PlugFields = ctx.fields
-    if fields.base is None:
-        raise StepError("Pick the face that the plug stands on.", field="base")
-    if fields.host == fields.base.part:
-        raise StepError("The plug goes through another part than the one that it stands on.", field="host")
-    carrier, found = ctx.faces_named(fields.base, "base")
+    carrier, found, host = stands_and_host(ctx, "the plug stands", "the plug goes through")
+    assert fields.base is not None
     face = carrier.faces[found]
-    if face.kind != "plane":
-        raise StepError("A plug stands on a flat face; pick one.", field="base")
-    host = ctx.part(fields.host, "host")
     plane = Frame.on_plane(face.at, face.normal)
     u, v, _ = plane.to_local(face.at)
     frame = Frame(plane.to_world(u + ctx.number("right"), v + ctx.number("up")), plane.x, plane.y)

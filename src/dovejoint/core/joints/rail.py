@@ -36,6 +36,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
+from .flats import stands_and_host
 from .mating import facing
 from .rounds import extent_along, seen_axis
 from .working import Draws, Given, Plot, Result, Working
@@ -138,17 +139,11 @@ def _outline(ctx: StepContext) -> _Outline:
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: RailFields = ctx.fields
-    if fields.base is None:
-        raise StepError("Pick the face that the rail stands on.", field="base")
+    carrier, found, host = stands_and_host(ctx, "the rail stands", "the slot goes into")
+    assert fields.base is not None
     if fields.way is None:
         raise StepError("Pick the way that the rail goes: an edge, or an axis.", field="way")
-    if fields.host == fields.base.part:
-        raise StepError("The slot goes into another part than the one with the rail.", field="host")
-    carrier, found = ctx.faces_named(fields.base, "base")
     face = carrier.faces[found]
-    if face.kind != "plane":
-        raise StepError("A rail stands on a flat face; pick one.", field="base")
-    host = ctx.part(fields.host, "host")
     along = axis_of(ctx, fields.way, "way").direction
     if abs(dot(along, face.normal)) > IN_FACE:
         raise StepError("The way must lie in the face that the rail stands on; pick an edge of it.", field="way")

@@ -36,6 +36,7 @@ from .family import (
     stands_on,
     wanted_of,
 )
+from .flats import stands_and_host
 from .mating import facing
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -89,15 +90,10 @@ def _meeting(fields: ShapedShaftFields, figures: Mapping[str, float], ctx: StepC
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: ShapedShaftFields = ctx.fields
-    if fields.base is None:
-        raise StepError("Pick a flat face: the one that the shaft stands on, or its end.", field="base")
-    if fields.host == fields.base.part:
-        raise StepError("The hole goes into another part than the one with the shaft.", field="host")
-    carrier, found = ctx.faces_named(fields.base, "base")
-    face = carrier.faces[found]
-    if face.kind != "plane":
-        raise StepError("Pick a flat face: the one that the shaft stands on, or its end.", field="base")
-    host, drawn = ctx.part(fields.host, "host"), ctx.number("drawn")
+    stands = "the shaft stands" if fields.halves == "new" else "the shaft ends"
+    carrier, found, host = stands_and_host(ctx, stands, "the hole goes into")
+    assert fields.base is not None
+    face, drawn = carrier.faces[found], ctx.number("drawn")
     new = fields.halves == "new"
     share = OUTER_SHARE[fields.takes] if new else 1.0
     if new:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from functools import partial
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from ..calculators.arms import friction_factor, locking_angle_rad
 from ..errors import StepError
 from ..recipe import Choice, FieldSpec, StepContext
 from ..solid import Frame
+from .flats import block_named
 from .working import Array, Draws, Result
 
 __all__ = ["USED", "in_and_out", "slits", "slope"]
@@ -42,17 +42,9 @@ def slits(
     out = []
     for k, turn in enumerate(turns_rad, 1):
         turned = frame.placed(0.0, 0.0, turn)
-        at = Frame(turned.to_world(sum(reach_mm) / 2, 0.0, low_mm), turned.x, turned.y)
-        block = kernel.block(at, reach_mm[1] - reach_mm[0], wide_mm, high_mm - low_mm, step)
-        out.append(block.renamed(partial(_named, step, f"{word}{k}")))
+        at = Frame(turned.to_world(sum(reach_mm) / 2, 0.0), turned.x, turned.y)
+        out.append(block_named(at, reach_mm[1] - reach_mm[0], wide_mm, low_mm, high_mm, step, f"{word}{k}"))
     return out
-
-
-def _named(step: str, word: str, name: str) -> str:
-    """A block's face as one of a slot: ``step/slot2(floor)``."""
-    tail = name.removeprefix(f"{step}/")
-    plain = {"start": "floor", "end": "lid"}.get(tail, tail.removeprefix("side(").removesuffix(")"))
-    return f"{step}/{word}({plain})"
 
 
 def in_and_out(draws: Draws, across: Array, bend: Array, freed: str, most_n: float | None = None) -> tuple[Result, Result]:  # fmt: skip

@@ -50,11 +50,11 @@ if TYPE_CHECKING:
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .strip import strips
+    from .swing import Swing, swing_of
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
     from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
-    from .swing import Swing, swing_of
     from .way import met_on_the_way
 
 _HOME = {
