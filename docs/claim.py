@@ -1,6 +1,6 @@
 """Counts how often joints fit that were said to, in the program's own world and in such as it does not know; draws docs/claim.svg.
 
-Run it with ``.venv/bin/python docs/claim.py``; it takes some minutes. The worlds stand in tests/worlds.py, the simulated printers of the
+Run it with ``.venv/bin/python docs/claim.py``; it takes some minutes (``… families`` counts the families of joints only, ``… worlds`` the rest). The worlds stand in tests/worlds.py, the simulated printers of the
 application in tests/world.py. Neither uses what it judges.
 """
 
@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import sys
+from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from statistics import mean
@@ -17,6 +18,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "src")]
 
+from families import SHOWN_BY, Case, grown  # noqa: E402
 from world import Maker  # noqa: E402
 from worlds import STAGES, WORLDS, counted, life  # noqa: E402
 
@@ -46,6 +48,21 @@ def loop(first: int, makers: int = 200) -> dict[str, float]:
 
 def one(asked: tuple[str, int]) -> dict[str, tuple[float, bool]]:
     return life(WORLDS[asked[0]], asked[1])
+
+
+def family(name: str, first: int = 50_000, makers: int = 200) -> str:
+    """One family of joints on hidden machines, as a row of a table: at the first print and, after one coupon, at the second, what was shown and what was good, of 100;
+    how many could be good at any gap, and of these the good ones; what went wrong at the second; and how far what is taken in proportion is from the truth."""
+    case = Case(name)
+    off = max(case.off_mm(grown(by)) for by in (-0.04, 0.12))
+    lives = [case.life(number) for number in range(first, first + makers)]
+    stages = [(mean(x[stage][0] for x in lives), mean(x[stage][1] for x in lives)) for stage in ("first", "second")]
+    could = [x for x in lives if x["possible"]]
+    ends = Counter(x["ends"] for x in lives if x["ends"] != "good")
+    wrong = ", ".join(f"{round(100 * n / makers)} {what}" for what, n in ends.most_common())
+    share = mean(x["second"][1] for x in could) if could else 0.0
+    shown = " | ".join(f"{100 * s:.0f}: {'**' if abs(s - g) > 0.1 else ''}{100 * g:.0f}{'**' if abs(s - g) > 0.1 else ''}" for s, g in stages)
+    return f"| {name} | {shown} | {100 * len(could) / makers:.0f} | {100 * share:.0f} | {wrong or '–'} | {off:.4f} |"
 
 
 def panel(name: str, rows: dict[str, list[tuple[float, float, int]]], left: float, top: float) -> str:
@@ -91,6 +108,13 @@ def picture(worlds: dict[str, dict[str, list[tuple[float, float, int]]]]) -> str
 
 
 def main() -> None:
+    asked = sys.argv[1:] or ["worlds", "families"]
+    if "families" in asked:
+        with ProcessPoolExecutor() as pool:
+            for row in pool.map(family, SHOWN_BY):
+                print(row, flush=True)
+    if "worlds" not in asked:
+        return
     worlds = {}
     with ProcessPoolExecutor() as pool:
         for name in WORLDS:

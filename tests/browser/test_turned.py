@@ -131,7 +131,7 @@ def test_a_shaft_is_made_to_a_bore_and_watched(hands: Hands, page: Page) -> None
     hands.press("Escape")
     hands.idle()
     card = page.locator("[data-joint]")
-    expect(card).to_contain_text("Pin is bought: it counts as drawn")
+    expect(card).to_contain_text("Pin is bought, of steel: it counts as drawn")
     expect(card).to_contain_text("let it land on Knob")
     card.get_by_role("button", name="Knob", exact=True).click()
     expect(card).not_to_contain_text("let it land on")

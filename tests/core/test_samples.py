@@ -220,6 +220,7 @@ def test_every_sample_has_its_picture() -> None:
         ("dial", "shaft", ("19 mm", "11 mm")),
         ("shield", "ply", ("4 mm", "2 mm")),
         ("seed-tray", "ply", ("3 mm", "6 mm")),
+        ("spindle", "across", ("10 mm", "6 mm")),
         ("seed-tray", "deep", ("130 mm", "70 mm")),
         ("rain-rim", "tube", ("62 mm", "46 mm")),
         ("sensor-post", "cap", ("16 mm", "9 mm")),

@@ -294,7 +294,7 @@ def test_a_bought_shaft_is_what_it_is(tolerance: str, off_mm: float, sd_mm: floa
     joint = judged(watched(8.2, tolerance, "bought"))
     goes_in, holds = by_dice(joint.wanted.least_mm, joint.wanted.most_mm, off_mm, sd_mm)
     assert (joint.chance.goes_in, joint.chance.holds) == pytest.approx((goes_in, holds), abs=0.006)
-    assert "Pin is bought: it counts as drawn" in joint.given
+    assert "Pin is bought, of steel: it counts as drawn" in joint.given
     # printed, it would itself grow by 0.05, and err
     alike = judged(watched(8.2, tolerance, "printed"))
     if not tolerance:

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import math
+from statistics import NormalDist
 from typing import Any
 
 import pytest
 from building import Bench, flat, good_on_hidden_machines
 
 from dovejoint.core.document import new_project
+from dovejoint.core.joints import assess, with_stacks
+from dovejoint.core.recipe.limits import Limiter
+from dovejoint.sample.fitted import make_seed_tray
 
 
 class Tray(Bench):
@@ -127,3 +131,31 @@ def test_tabs_on_hidden_machines() -> None:
     tray = Tray(extent="by", long="3.5 mm", fit="slide")
     good, told = good_on_hidden_machines(tray, tray.step)
     assert told > 0.1 and good == pytest.approx(told, abs=0.14), (good, told)
+
+
+def stacked(bench: Bench) -> Any:
+    """The first joint with what tolerances do to it."""
+    evaluation = bench.evaluate()
+    joints = assess(bench.project, evaluation, bench.gaps)
+    return with_stacks(bench.project, Limiter(bench.project, bench.cache, evaluation), evaluation, joints, bench.gaps)[0]
+
+
+def test_plates_of_another_thickness_are_told() -> None:
+    """Plywood of 4 ± 0.15: the slot stays, the plate is thicker, and where it stands moves with the floor; so the gap to each side moves by 0.075."""
+    bench = Bench(make_seed_tray())
+    joint = stacked(bench)
+    gap = joint.drawn.gap_mm
+    assert joint.tolerance.left_out == 0
+    assert (joint.tolerance.least_mm, joint.tolerance.most_mm) == pytest.approx((gap - 0.075, gap + 0.075), abs=0.003)
+    # limits are three standard deviations from the middle; the press that a plate too thick would need is none of a snug fit
+    told = NormalDist(0.0, 0.075 / 3)
+    assert joint.chance.fits == pytest.approx(told.cdf(gap) - told.cdf(-gap), abs=0.03)
+    assert "of plywood" in joint.given
+
+
+def test_what_could_not_be_tried_at_the_limits_is_said() -> None:
+    """A floor that may be so thin that the slots come out below cannot be made there: the joint says that something is missing."""
+    tray = Tray(extent="by", long="3.6 mm")
+    floor = next(s for s in tray.project.recipe if s.kind == "body")
+    tray.do("SetTolerance", step=floor.id, path="high", tolerance="±0.4")
+    assert "could not be tried at the limits" in stacked(tray).note

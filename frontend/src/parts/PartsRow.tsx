@@ -2,7 +2,9 @@
 import { useEffect, useRef, useState } from 'react'
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
 import { send, useStore } from '../state/store'
+import { knowCatalogue, useWorkshop } from '../state/workshop'
 import type { ProjectState } from '../api/client'
+import { ChoiceChip } from '../widgets/Chips'
 
 type Part = NonNullable<ProjectState['document']['parts']>[number]
 
@@ -123,6 +125,9 @@ function PartCard({ id }: { id: string }) {
   const groups = useStore((s) => [...new Set(s.project!.document.parts!.map((p) => p.group ?? ''))].join('\n'))
   const order = useStore((s) => s.project!.document.parts!.map((p) => p.id).join()).split(',')
   const place = order.indexOf(id)
+  const catalogue = useWorkshop((s) => s.catalogue)
+  useEffect(() => void knowCatalogue(), [])
+  const materials = [...(catalogue?.others ?? []), ...(catalogue?.materials ?? [])].map((m) => String(m.id))
   const before = place > 0 ? order[place - 1] : ''
   if (!part) return null
   const k = unit === 'in' ? 25.4 : 1
@@ -146,6 +151,11 @@ function PartCard({ id }: { id: string }) {
           </button>
         ))}
       </div>
+      {part.role !== 'printed' && (
+        <p className="text-[13px] text-ink2" data-material>
+          made of <ChoiceChip label="material" value={part.material || 'steel'} options={materials.map((m) => [m, m])} take={(material) => void send({ do: 'EditPart', part: id, material })} />
+        </p>
+      )}
       <div className="flex flex-wrap gap-x-3" role="group" aria-label="look">
         {([['hidden', hidden.has(id), () => flip('hidden')], ['see-through', sheer.has(id), () => flip('sheer')], ['alone', alone, () => showAlone(id)]] as const).map(([word, on, act]) => (
           <button key={word} aria-pressed={on} className={on ? 'border-b-2 border-ink font-semibold' : 'text-ink2'} onClick={act}>
@@ -181,6 +191,12 @@ function PartCard({ id }: { id: string }) {
           <dd>{made.volume_mm3 === null ? '…' : `${(made.volume_mm3 / 1000).toFixed(2)} cm³`}</dd>
           <dt className="text-ink2">surface</dt>
           <dd>{made.area_mm2 === null ? '…' : `${(made.area_mm2 / 100).toFixed(1)} cm²`}</dd>
+          {made.mass_g !== null && (
+            <>
+              <dt className="text-ink2">mass</dt>
+              <dd>{made.mass_g.toPrecision(3)} g</dd>
+            </>
+          )}
         </dl>
       )}
     </div>

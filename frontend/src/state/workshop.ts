@@ -64,6 +64,11 @@ export async function refreshWorkshop(): Promise<void> {
   const version = useStore.getState().project?.version ?? -1
   const kept = await api.workshop(id).catch(() => null)
   if (kept && mine === asked && projectId() === id) set({ kept, keptFor: version })
+  await knowCatalogue()
+}
+
+/** Asks once what printers and materials there are to choose from. */
+export async function knowCatalogue(): Promise<void> {
   if (!now().catalogue) set({ catalogue: await api.catalogue().catch(() => null) })
 }
 onWorkshop(() => void refreshWorkshop())

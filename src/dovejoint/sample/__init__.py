@@ -13,10 +13,11 @@ from .fitted import (
     make_dial,
     make_perch_rail,
     make_rain_rim,
+    make_seed_tray,
     make_sensor_cover,
     make_sensor_post,
-    make_seed_tray,
     make_shield,
+    make_spindle,
     make_vent_cover,
 )
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
@@ -55,6 +56,7 @@ SAMPLES = {
     "dial": Sample(make_dial, "Dial on a switch", "a hole that takes the outline of a bought shaft"),
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
     "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
+    "spindle": Sample(make_spindle, "Spindle", "a shaft and its bore within limits, at their tightest and loosest"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
     "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),
     "vent-cover": Sample(make_vent_cover, "Vent cover", "held by two split plugs that come out again"),

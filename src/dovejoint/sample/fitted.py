@@ -1,4 +1,4 @@
-"""Worked examples of joints: a lid that clicks on its box, a dial on a bought switch, plates that cross, a tray with tabs in its floor, a funnel that snaps onto a tube, a post and its cap with pins, a
+"""Worked examples of joints: a lid that clicks on its box, a dial on a bought switch, plates that cross, a tray with tabs in its floor, a spindle in its block, a funnel that snaps onto a tube, a post and its cap with pins, a
 cover held by plugs, and rods in sleeves that are copied along a wall."""
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ __all__ = [
     "make_sensor_cover",
     "make_sensor_post",
     "make_shield",
+    "make_spindle",
     "make_vent_cover",
 ]
 
@@ -123,13 +124,13 @@ def make_shield() -> Project:
     ):
         do("AddValue", name=name, formula=formula)
     do("SetTolerance", value=making.project.values[0].id, tolerance="±0.15")
-    plate = {"name": "Base plate", "role": "made", "colour": "#c9a66b"}
+    plate = {"name": "Base plate", "role": "made", "colour": "#c9a66b", "material": "plywood"}
     base_step, base = do("AddStep", kind="body", name="base plate", new_part=plate, fields={"wide": "wide", "deep": "ply", "high": "tall", "on": GROUND})  # fmt: skip
     front = face_of(base, f"{base_step}/side(front)", "front of the base plate", at=[0.0, -1.5, 31.0], direction=[0.0, -1.0, 0.0])  # fmt: skip
     raised = plane_above(making, "foot of the uprights", "tall/2 - 5 mm")
     for sign, name in (("-", "Left upright"), ("", "Right upright")):
         step, upright = do(
-            "AddStep", kind="body", name=name.lower(), new_part={"name": name, "role": "made", "colour": "#b98f52"},
+            "AddStep", kind="body", name=name.lower(), new_part={"name": name, "role": "made", "colour": "#b98f52", "material": "plywood"},
             fields={"wide": "ply", "deep": "deep", "high": "50 mm", "on": raised, "right": f"{sign}apart/2"},
         )  # fmt: skip
         x = -29.5 if sign else 26.5
@@ -152,7 +153,7 @@ def make_seed_tray() -> Project:
     ):  # fmt: skip
         do("AddValue", name=name, formula=formula)
     do("SetTolerance", value=making.project.values[0].id, tolerance="±0.15")
-    made = {"role": "made", "colour": "#c9a66b"}
+    made = {"role": "made", "colour": "#c9a66b", "material": "plywood"}
     _, floor = do("AddStep", kind="body", name="floor", new_part={"name": "Floor", **made}, fields={"wide": "long", "deep": "deep", "high": "ply", "on": GROUND})  # fmt: skip
     top = plane_above(making, "top of the floor", "ply")
     for sign, name in (("-", "Left end"), ("", "Right end")):
@@ -173,6 +174,27 @@ def make_seed_tray() -> Project:
                 "SetChapter", step=tabs, title="The ends",
                 note="Tabs right through the floor, their number by the depth of the tray. Snug: they are glued, and until then they should stand by themselves. The cutter leaves round corners, so these are eased.",
             )  # fmt: skip
+    return making.project
+
+
+def make_spindle() -> Project:
+    """The spindle on which the vane turns, and the block that it turns in: both within limits, so that they can be looked at where they are tightest and loosest."""
+    making = Making("Spindle in its block")
+    do = making.do
+    for name, formula in (("across", "8 mm"), ("deep", "18 mm"), ("stands", "22 mm"), ("block", "26 mm")):
+        do("AddValue", name=name, formula=formula)
+    do("SetTolerance", value=making.project.values[0].id, tolerance="±0.08")
+    _, block = do("AddStep", kind="body", name="block", new_part={"name": "Block"}, fields={"wide": "block", "deep": "block", "high": "deep + 4 mm", "on": GROUND})  # fmt: skip
+    (step, _) = do(
+        "AddStep", kind="shaft_in_bore", name="spindle in block", new_part={"name": "Spindle"},
+        fields={
+            "halves": "none", "axis": UPRIGHT, "host": block, "diameter": "across", "depth": "deep", "extent": "by", "stands": "stands", "fit": "slide",
+        },
+    )  # fmt: skip
+    do(
+        "SetChapter", step=step, title="The spindle",
+        note="It turns, and should not wobble: a slide fit. One value draws both, so its limits move them together; on the Check desk each half can be taken at its own limit.",
+    )  # fmt: skip
     return making.project
 
 
@@ -252,7 +274,7 @@ def make_perch_rail() -> Project:
     made, sleeve = through("sleeve", "sleeve", "4*wall", new_part={"name": "Sleeve", "colour": "#7d9aa8"}, fields={"on": {**upright, "origin": [0.0, 9.0, 25.4]}})  # fmt: skip
     do("EditPart", part=sleeve, group="perches")
     through("its bore", "rod + 0.3 mm", "4*wall", fields={"on": {**upright, "origin": [0.0, 9.0, 25.4]}, "operation": "cut", "part": sleeve})  # fmt: skip
-    _, rod = through("rod", "rod", "outside + inside", new_part={"name": "Rod", "role": "made", "colour": "#c09a6b"}, fields={"on": {**upright, "origin": [0.0, 25.4, 25.4]}})  # fmt: skip
+    _, rod = through("rod", "rod", "outside + inside", new_part={"name": "Rod", "role": "made", "colour": "#c09a6b", "material": "hardwood"}, fields={"on": {**upright, "origin": [0.0, 25.4, 25.4]}})  # fmt: skip
     do("EditPart", part=rod, note="Beech, cut to length.")
     do("AddStep", kind="chamfer", name="ends of the sleeves", fields={
         "edges": {"rule": "edges_of_face", "part": sleeve, "face": {"name": f"{made}/end", "seen": {"kind": "plane", "label": "outer end of the sleeve"}}}, "distance": "1/64 in",

@@ -2,13 +2,49 @@
 
 from __future__ import annotations
 
+import random
 from collections.abc import Mapping, Sequence
+from typing import Any
 
-__all__ = ["together"]
+from .machine import Machine
+from .trying import Outcome, try_out
+
+__all__ = ["together", "tried"]
 
 Side = tuple[float, float, float]
 #: nothing is shifted farther than this, mm, and a place is found as exactly as that, mm
 _FAR_MM, _EXACT_MM = 20.0, 1e-5
+
+
+def tried(machine: Machine, sizes: Mapping[str, Mapping[str, float]], joint: Mapping[str, Any], printed: int, dice: random.Random) -> Outcome:  # fmt: skip
+    """How two halves go together whose mating sizes are these (``outer`` and ``inner``, by way and zone, mm), ``printed`` of them by this machine.
+
+    ``joint`` is as :meth:`Workshop.put_together` takes it.
+    """
+    outer, inner = sizes["outer"], sizes["inner"]
+    gaps = {k: (outer[k] - inner[k]) / 2 for k in outer.keys() & inner.keys()}
+    lost = machine.gap_lost_mm(joint["flare_chamfers_mm"])
+    for way, gap in gaps.items():
+        # the walls of the second direction of a zone are as long as its first is wide
+        wide = [outer.get(f"{w}{way[1:]}", 0.0) for w in "xy"]
+        losses = machine.shape_lost_mm(wide[0], wide[1], bool(joint.get("round_hole")))
+        # half of it each printed half does
+        gaps[way] = gap - losses["xy".index(way[0])] * printed / 2
+    room, play = min(gaps.values()), max(gaps.values())
+    if any(joint.get("sides", [])):
+        room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
+    if room - lost < joint["least_mm"]:
+        return Outcome(
+            "too tight", f"It does not go in: {max(0.01, joint['least_mm'] - room + lost):.2f} mm a side are missing."
+        )
+    loose = Outcome("loose", f"It goes in, with {max(play, 0.0):.2f} mm of play to each side.")
+    acts = joint.get("acts")
+    if acts:
+        done = try_out(acts, sum(gaps.values()) / len(gaps), machine.number, dice)
+        if done.verdict != "good":
+            return done
+        return loose if play > joint["most_mm"] else done
+    return loose if play > joint["most_mm"] else Outcome("good", "It went in by hand.")
 
 
 def together(

@@ -14,9 +14,9 @@ from pathlib import Path
 from typing import Any
 
 from .caliper import Caliper
-from .hands import together
+from .hands import tried
 from .machine import Machine, hidden_of
-from .trying import Outcome, try_out
+from .trying import Outcome
 
 __all__ = ["JobState", "Workshop"]
 
@@ -154,36 +154,12 @@ class Workshop:
             for f in piece["features"]:
                 if f.get("joint") == joint["step"]:
                     sizes[f["side"]][f["id"].rsplit(":", 1)[1]] = piece["sizes"][f["id"]]
-        gaps = {k: (sizes["outer"][k] - sizes["inner"][k]) / 2 for k in sizes["outer"].keys() & sizes["inner"].keys()}
-        if not gaps or not pieces:
+        if not sizes["outer"].keys() & sizes["inner"].keys() or not pieces:
             raise KeyError(joint["step"])
         number = next(iter(pieces.values()))["machine"]
+        seed = "".join(sorted(p["id"] for p in pieces.values()))
         machine = Machine(number, hidden_of(number))
-        lost = machine.gap_lost_mm(joint["flare_chamfers_mm"])
-        for way, gap in gaps.items():
-            # the walls of the second direction of a zone are as long as its first is wide
-            zone = way[1:]
-            wide = [sizes["outer"].get(f"{w}{zone}", 0.0) for w in "xy"]
-            losses = machine.shape_lost_mm(wide[0], wide[1], bool(joint.get("round_hole")))
-            # half of it each printed half does
-            gaps[way] = gap - losses["xy".index(way[0])] * len(pieces) / 2
-        room, play = min(gaps.values()), max(gaps.values())
-        if any(joint.get("sides", [])):
-            room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
-        if room - lost < joint["least_mm"]:
-            return Outcome(
-                "too tight",
-                f"It does not go in: {max(0.01, joint['least_mm'] - room + lost):.2f} mm a side are missing.",
-            )
-        loose = Outcome("loose", f"It goes in, with {max(play, 0.0):.2f} mm of play to each side.")
-        acts = joint.get("acts")
-        if acts:
-            seed = "".join(sorted(p["id"] for p in pieces.values()))
-            done = try_out(acts, sum(gaps.values()) / len(gaps), number, random.Random(f"{seed} {joint['step']}"))
-            if done.verdict != "good":
-                return done
-            return loose if play > joint["most_mm"] else done
-        return loose if play > joint["most_mm"] else Outcome("good", "It went in by hand.")
+        return tried(machine, sizes, joint, len(pieces), random.Random(f"{seed} {joint['step']}"))
 
     def climb(self, ladder: str, plug: str) -> int:
         """How many openings of a gap ladder take its plug. Its features are ``…:rung<k>:x`` and ``…:rung<k>:y``; ``…:plug:x``."""

@@ -606,7 +606,7 @@ class CatalogueOut(Shape):
     printers: list[dict[str, Any]]
     nozzles: list[dict[str, float]]
     materials: list[dict[str, Any]]
-    metals: list[dict[str, Any]]
+    others: list[dict[str, Any]]
     sources: list[str]
     coupons: list[dict[str, str]]
 
@@ -645,6 +645,8 @@ class PartOut(Shape):
     name: str
     role: str
     colour: str
+    material: str
+    mass_g: float | None
     key: str
     volume_mm3: float | None
     area_mm2: float | None

@@ -149,6 +149,7 @@ function Readings({ trial }: { trial: Trial }) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const simulated = trial.machine !== null
   const features = trial.parts.flatMap((p) => p.features)
+  const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
   if (!features.length) return null
   return (
     <section aria-label="readings" className="border border-ink bg-card px-4 py-3">
@@ -172,9 +173,16 @@ function Readings({ trial }: { trial: Trial }) {
             </tr>
           </thead>
           <tbody>
-            {part.features.map((f) => (
+            {shownOf(part.features, open).map(({ feature: f, more }) => (
               <tr key={f.id} data-feature={f.name} className="border-t border-hair align-baseline">
-                <td className="py-1">{f.name}</td>
+                <td className="py-1">
+                  {f.name}
+                  {more > 0 && (
+                    <button className="ml-2 text-[12.5px] text-ink2 underline underline-offset-2" data-alike onClick={() => setOpen(new Set([...open, alike(f)]))}>
+                      and {more} alike
+                    </button>
+                  )}
+                </td>
                 <td className="fig text-right whitespace-nowrap">{length(f.drawn_mm, unit)}</td>
                 <td className="pl-5 text-[13px] text-ink2">{facing(f)}</td>
                 <td className="pl-4">
@@ -190,6 +198,27 @@ function Readings({ trial }: { trial: Trial }) {
       </p>
     </section>
   )
+}
+
+/** What the places of a joint that are drawn alike have in common. */
+const alike = (f: TrialFeature): string => `${f.name.replace(/, place \d+/, '')} ${f.drawn_mm.toFixed(2)} ${f.role}`
+
+/** The rows of a part: of a joint's places that are alike the first, and those that were read, unless all are asked for. */
+function shownOf(features: TrialFeature[], open: ReadonlySet<string>): { feature: TrialFeature; more: number }[] {
+  const hidden = new Map<string, number>()
+  const rows = features.filter((f) => {
+    const key = alike(f)
+    const shown = !/, place \d+/.test(f.name) || open.has(key) || !hidden.has(key) || f.readings.length > 0
+    hidden.set(key, (hidden.get(key) ?? 0) + (shown ? 0 : 1))
+    return shown
+  })
+  const told = new Set<string>()
+  return rows.map((feature) => {
+    const key = alike(feature)
+    const more = told.has(key) ? 0 : (hidden.get(key) ?? 0)
+    told.add(key)
+    return { feature, more }
+  })
 }
 
 function facing(f: TrialFeature): string {

@@ -50,6 +50,7 @@ class NewPart(CommandModel):
     name: _Text
     role: Role | None = None
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
+    material: Annotated[_Text, Field(max_length=40)] = ""
 
 
 class RenameProject(CommandModel):
@@ -138,6 +139,7 @@ class EditPart(CommandModel):
     role: Role | None = None
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")] | None = None
     group: _Text | None = None
+    material: Annotated[_Text, Field(max_length=40)] | None = None
     note: Annotated[str, Field(max_length=2000)] | None = None
 
 
@@ -399,7 +401,7 @@ def _make_part(project: Project, new: NewPart, role: Role) -> tuple[Project, Par
     if len(project.parts) >= MOST_PARTS:
         raise CommandError(f"A project holds {MOST_PARTS} parts, and this one has as many.", field="part")
     colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
-    part = Part(id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour)
+    part = Part(id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour, material=new.material.strip())
     return with_changes(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
 
 
@@ -522,8 +524,8 @@ def _(project: Project, c: EditPart) -> Outcome:
     part = project.part(c.part)
     if part is None:
         raise CommandError("That part is not there any more.", where=c.part)
-    given = (("name", c.name), ("role", c.role), ("colour", c.colour), ("group", c.group), ("note", c.note))
-    changes: dict[str, Any] = {k: v.strip() if k in ("group", "note") else v for k, v in given if v is not None}
+    given = (("name", c.name), ("role", c.role), ("colour", c.colour), ("group", c.group), ("note", c.note), ("material", c.material))
+    changes: dict[str, Any] = {k: v.strip() if k in ("group", "note", "material") else v for k, v in given if v is not None}
     if c.name is not None:
         changes["name"] = c.name.strip()
         if not c.name.strip():

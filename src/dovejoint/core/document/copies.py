@@ -14,7 +14,7 @@ __all__ = ["numbered"]
 
 
 def numbered(outcome: Outcome) -> Outcome:
-    """The same with a part for each copy that is wanted now. A new one takes role, colour, group and note of what it is a copy of, and stands behind it in the row;
+    """The same with a part for each copy that is wanted now. A new one takes role, colour, group, material and note of what it is a copy of, and stands behind it in the row;
     one that is not wanted any more goes, unless something else speaks of it (it is not made then, and what speaks of it says so).
 
     Raises
@@ -70,7 +70,7 @@ def _copied(project: Project, source: str, number: int, behind: str) -> tuple[Pr
     name = f"{first.name[:70]} {number}"
     while name.lower() in taken:
         name += "\u2032"
-    part = Part(id=f"p{project.next_id}", name=name, role=first.role, colour=first.colour, group=first.group, note=first.note)  # fmt: skip
+    part = Part(id=f"p{project.next_id}", name=name, role=first.role, colour=first.colour, group=first.group, note=first.note, material=first.material)  # fmt: skip
     place = next(i for i, p in enumerate(project.parts) if p.id == behind) + 1
     parts = [*project.parts[:place], part, *project.parts[place:]]
     return project.model_copy(update={"parts": parts, "next_id": project.next_id + 1}), part

@@ -53,7 +53,8 @@ MOST_PARTS = 400
 
 class Part(_Strict):
     """``lies`` is the face that lies down on the bed (its lowest side as modelled when absent), ``turn_deg`` its turn
-    about the upright: both decide what its faces will measure. Parts of one ``group`` are one lump to hide, show and move."""
+    about the upright: both decide what its faces will measure. Parts of one ``group`` are one lump to hide, show and move. ``material`` is what a
+    part is made of that is not printed, by its name in the catalogue (empty: steel); one that is printed is of what its printer is loaded with."""
 
     id: _Id
     name: _Name
@@ -61,6 +62,7 @@ class Part(_Strict):
     colour: Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
     group: Annotated[str, Field(max_length=80)] = ""
     note: Annotated[str, Field(max_length=2000)] = ""
+    material: Annotated[str, Field(max_length=40)] = ""
     lies: FlatFace | None = None
     turn_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
 

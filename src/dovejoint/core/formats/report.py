@@ -12,6 +12,7 @@ from .. import solid as kernel
 from ..document import Part, Project
 from ..document.compiled import CompiledStep, compiled
 from ..joints import JointReport
+from ..profiles.catalogue import density_of
 from ..quantities import ValueResult, show
 from ..recipe import Dimension, Evaluation, FieldSpec, LimitStates, PartState, SketchShape, StepKind, all_kinds
 from ..recipe.labels import of_part
@@ -158,12 +159,21 @@ def _part(part: Part, state: PartState, weighed: bool) -> dict[str, Any]:
         "role": part.role,
         "colour": part.colour,
         "key": state.key,
+        "material": part.material or ("" if part.role == "printed" else "steel"),
+        "mass_g": _mass_g(part, state) if weighed else None,
         "bounding_box_mm": {"low": list(low), "high": list(high)},
     }
     names = ("volume_mm3", "area_mm2", "centre_mm", "closed", "valid", "lumps")
     if not weighed:
         return {**out, **dict.fromkeys(names)}
     return {**out, **{name: getattr(state.info, name) for name in names}}
+
+
+def _mass_g(part: Part, state: PartState) -> float | None:
+    """What a part weighs that is not printed; of one that is, the layers tell."""
+    if part.role == "printed":
+        return None
+    return state.info.volume_mm3 / 1000 * density_of(part.material or "steel")
 
 
 def part_blob(state: PartState, chord_mm: float | None = None) -> tuple[str, bytes]:

@@ -399,7 +399,9 @@ def _as_it_is(project: Project, laid: Laid) -> str:
     """Which half is as it is, because it is not printed, in a sentence."""
     parts = (project.part(id) for id, printed in zip(laid.halves, laid.mating.printed, strict=True) if not printed)
     return " ".join(
-        f"{p.name} is {ROLES[p.role]}: it counts as drawn, give or take its tolerances." for p in parts if p is not None
+        f"{p.name} is {ROLES[p.role]}, of {_material(project, p.id).name}: it counts as drawn, give or take its tolerances."
+        for p in parts
+        if p is not None
     )
 
 
@@ -511,11 +513,11 @@ def _with_working(
     step = project.step(report.step)
     assert step is not None and report.expected is not None and report.chance is not None and report.wanted is not None
     family, fields = family_of(step), compiled_step(step).fields
-    materials = tuple(_material(project, mating.printed[k]) for k in (0, 1))
+    meeting = meeting_of(step, figures)
     draws = draws_of(
         report.expected,
         mating,
-        (materials[0], materials[1]),
+        (_material(project, meeting.outer), _material(project, meeting.inner)),
         report.wanted,
         fields,
         figures,
@@ -536,9 +538,10 @@ def _with_working(
     return replace(report, chance=both, state=state, says=says, working=working)
 
 
-def _material(project: Project, printed: bool) -> Material:
-    """What a half is made of. What is bought or made is taken to be steel, which the calculation says."""
-    return material_of(profile_of(project).material if printed else "steel")
+def _material(project: Project, id: str) -> Material:
+    """What a part is made of: of what the printer is loaded with, or what it says itself."""
+    part = project.part(id)
+    return material_of(profile_of(project).material if part is None or part.role == "printed" else part.material or "steel")  # fmt: skip
 
 
 def _measured(

@@ -17,8 +17,8 @@ from ..solid.frame import dot, sub
 __all__ = ["block_named", "lying_on", "relieved", "spans_of", "stands_and_host", "two_flats"]
 
 _Asked = tuple[FlatFace | None, str, str]
-#: faces lie on each other within this, mm, and look at each other within this cosine
-ON_MM, OPPOSITE = 0.05, 1e-3
+#: faces lie on each other within this, mm (as thick as plates may vary, so that joints stand at limits too), and look at each other within this cosine
+ON_MM, OPPOSITE = 0.3, 1e-3
 
 
 def two_flats(

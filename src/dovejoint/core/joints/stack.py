@@ -63,6 +63,10 @@ def with_stacks(
                 facts = facts_of(step, evaluation, made.joint)
                 figures = next(r.figures for r in evaluation.steps if r.id == report.step)
                 report = judged(project, report, mating, figures, facts)
+            if found is not None and found.left_out:
+                many = "A toleranced dimension" if found.left_out == 1 else f"{found.left_out} toleranced dimensions"
+                more = f"{many} could not be tried at the limits: what that does to the gap is not in these figures."
+                report = replace(report, note=f"{report.note} {more}".strip(), notice=report.notice or "limits not all tried")  # fmt: skip
             only = found is not None and found.least_mm < 0 <= measured.least_mm
             report = replace(report, tolerance=found)
             if found is not None and only:

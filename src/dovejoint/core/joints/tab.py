@@ -20,7 +20,7 @@ from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
-from ..solid import Frame
+from ..solid import Axis, Frame
 from ..solid.frame import cross, scale, sub, unit
 from .family import (
     FIT_SAID,
@@ -167,15 +167,18 @@ def _depths(ctx: StepContext, host: PartState, spots: list[Frame]) -> list[tuple
     fields: TabFields = ctx.fields
     out = []
     for here in spots:
-        thick = kernel.thickness_at(host.solid, here.origin, here.z)
+        places = kernel.meets_at(host.solid, Axis(here.origin, here.z))
+        # of what is met on the way, that whose top is nearest
+        spans = list(zip(places[::2], places[1::2], strict=False))
+        if not spans:
+            raise StepError("No material of that part lies behind all tabs; move the plate, or take another number.", field="host")  # fmt: skip
+        low, _ = min(spans, key=lambda s: abs(s[1]))
         if fields.extent == "through":
-            if thick is None or thick > 200:
-                raise StepError("No far side of that part lies behind the tabs; let them go in by a depth.", field="extent")  # fmt: skip
-            out.append((thick, thick + 1.0))
+            out.append((-low, -low + 1.0))
             continue
         long = ctx.positive("long", "The depth")
-        if thick is not None and long + RELIEF_MM + WALL_MM > thick:
-            most = max(0.0, thick - RELIEF_MM - WALL_MM)
+        if long + RELIEF_MM + WALL_MM > -low:
+            most = max(0.0, -low - RELIEF_MM - WALL_MM)
             raise StepError(f"The slots would come out on the far side: {most:.4g} mm is the most, or let the tabs go through.", field="long")  # fmt: skip
         out.append((long, long + RELIEF_MM))
     return out

@@ -102,8 +102,8 @@ def features_of(project: Project, evaluation: Evaluation, joints: Sequence[Joint
         ]
         seen: list[Feature] = []
         for f in found:
-            # the walls of a joint's opening are an opening too: once is enough
-            if not any(
+            # the walls of a joint's opening are an opening too: once is enough; but each of a joint's zones errs by itself
+            if f.joint or not any(
                 s.role == f.role
                 and abs(s.drawn_mm - f.drawn_mm) < 0.01
                 and abs(np.dot(s.direction, f.direction)) > 0.99
@@ -126,6 +126,7 @@ def _mating(
         shape, family = made.joint, family_of(step)
         for number, mate in enumerate(shape.mates):
             outer = part == shape.halves(mate)[0]
+            which = f", place {number + 1}" if len(shape.mates) > 1 else ""
             sizes = _sizes(shape, number, reports.get(step.id))[0 if outer else 1]
             for k, (axis, size) in enumerate(zip((mate.frame.x, mate.frame.y), sizes, strict=True)):
                 if mate.stands or mate.along not in ("", "xy"[k]):
@@ -138,7 +139,7 @@ def _mating(
                     Feature(
                         id=f"{part}:{step.id}:{'xy'[k]}{number or ''}",
                         part=part,
-                        name=f"{_half(family, mate, outer)}, {_nearly(direction)}",
+                        name=f"{_half(family, mate, outer)}{which}, {_nearly(direction)}",
                         role="inside" if outer else "outside",
                         direction=direction,
                         drawn_mm=round(size, 4),

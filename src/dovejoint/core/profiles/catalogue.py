@@ -15,7 +15,7 @@ from ..errors import CommandError
 from .belief import Belief, not_set_up, prior_covariance, with_belief
 from .default import DEFAULT_PROFILE
 
-__all__ = ["catalogue", "make_profile", "material_of"]
+__all__ = ["catalogue", "density_of", "make_profile", "material_of"]
 
 #: PRACTICE: offsets go with the width of the line, taken from those of the 0.4 mm nozzle's 0.45 mm line
 _LINE_MM = 0.45
@@ -32,15 +32,15 @@ def catalogue() -> dict[str, Any]:
         "printers": printers["printers"],
         "nozzles": printers["nozzles"],
         "materials": materials["materials"],
-        "metals": materials["metals"],
+        "others": materials["others"],
         "sources": [printers["source"], materials["source"], materials["mechanics_source"]],
     }
 
 
 def material_of(name: str) -> Material:
-    """What a plastic or metal bears; one that is not in the catalogue is taken to be the first of it, and its name says so."""
+    """What a plastic, metal or wood bears; one that is not in the catalogue is taken to be the first of it, and its name says so."""
     data = catalogue()
-    rows = [*data["materials"], *data["metals"]]
+    rows = [*data["materials"], *data["others"]]
     row = next((r for r in rows if r["id"] == name), rows[0])
     m = row["mechanics"]
     low, usual, high = m["strain_once_percent"]
@@ -49,6 +49,13 @@ def material_of(name: str) -> Material:
         row["id"], tuple(m["modulus_mpa"]), m["poisson"], (low / 100, usual / 100, high / 100), tuple(m["strength_mpa"]), tuple(m["friction"]),
         (cold / 1e6, mid / 1e6, warm / 1e6), m["softens_c"], row in data["materials"],
     )  # fmt: skip
+
+
+def density_of(name: str) -> float:
+    """g/cm³ of a material of the catalogue; of one that is not in it, that of the first."""
+    data = catalogue()
+    rows = [*data["materials"], *data["others"]]
+    return float(next((r for r in rows if r["id"] == name), rows[0])["density_g_cm3"])
 
 
 def make_profile(

@@ -1,0 +1,196 @@
+"""Every family of joints, printed and tried on hidden machines: how often what was shown comes true, and what one coupon does for the second print.
+
+Each family stands in a sample. Its solids are made and measured twice, at two drawn gaps; between and beyond them features, sides and what the hands are told follow
+in proportion (:func:`Case.off_mm` says how far that is from a third that is made in truth). Machines, filaments and hands are those of the application; what is shown
+is what its Join desk shows. Nothing of the estimator is known to them.
+"""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+from types import SimpleNamespace
+from typing import Any
+
+from building import Bench
+from world import Maker
+
+from dovejoint.core.document import Profile, Project
+from dovejoint.core.joints import assess, assess_by_formula
+from dovejoint.core.joints.assess import GapCache, JointReport, facts_of, judged
+from dovejoint.core.joints.family import meeting_of
+from dovejoint.core.joints.mating import mating_of
+from dovejoint.core.printing.features import features_of, joint_prints
+from dovejoint.core.profiles import DEFAULT_PROFILE, Mating
+from dovejoint.core.profiles.learn import Verdict
+from dovejoint.core.recipe import Evaluation
+from dovejoint.sample import SAMPLES
+from dovejoint.simulator import Machine, hidden_of
+from dovejoint.simulator.hands import tried
+from dovejoint.web.learning import joint_evidence
+
+#: which sample shows a family, and which of its joints (the first of its kind)
+SHOWN_BY = {
+    "plug_in_lip": "feeder", "rail": "bracket", "rim": "housing", "hinge": "flap", "split": "post", "ball": "panel", "seat": "vane-hub", "snap_hook": "hatch",
+    "detent": "sensor-cover", "shaped_shaft": "dial", "ring_snap": "rain-rim", "tab": "seed-tray", "halving": "shield", "pins": "sensor-post", "plug": "vent-cover",
+    "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle",
+}  # fmt: skip
+#: what is said otherwise there: a tray that is printed, not milled
+OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.4 mm", "mouth": "0.3 mm", "mill": "0 mm"}}
+#: drawn gaps at which the hands are asked whether there is one that does at all, mm from the one that is drawn
+_ASKED_MM = [k * 0.04 for k in range(-12, 13)]
+
+
+def _with(project: Project, profile: Profile) -> Project:
+    """The project resting on a profile; parts that are made are printed here, for it is printers that are counted."""
+    parts = [p.model_copy(update={"role": "printed"}) if p.role == "made" else p for p in project.parts]
+    return project.model_copy(update={"profiles": [profile], "profile": profile.id, "parts": parts})
+
+
+@dataclass(frozen=True)
+class Made:
+    """A joint's solids at one drawn gap: what is printed of them, what is measured, what the hands are told."""
+
+    project: Project
+    evaluation: Evaluation
+    report: JointReport
+    features: list[dict[str, Any]]
+    joint: dict[str, Any]
+
+    @property
+    def drawn_mm(self) -> float:
+        return float(self.joint["drawn_mm"])
+
+
+def _made(project: Project, step: str, profile: Profile) -> Made:
+    bench = Bench(_with(project, profile))
+    evaluation = bench.evaluate()
+    reports = assess(bench.project, evaluation, GapCache())
+    report = next(r for r in reports if r.step == step)
+    features = [f.as_dict() for f in features_of(bench.project, evaluation, reports) if f.joint == step]
+    joint = next(j for j in joint_prints(bench.project, evaluation, reports) if j.step == step)
+    return Made(bench.project, evaluation, report, features, joint.as_dict())
+
+
+def _between(a: Any, b: Any, share: float) -> Any:
+    """What lies between two alike things, by a share that may go beyond them; what is no figure is that of the first."""
+    if isinstance(a, bool) or isinstance(a, str) or a is None:
+        return a
+    if isinstance(a, Mapping):
+        return {k: _between(v, b[k], share) for k, v in a.items()}
+    if isinstance(a, list | tuple):
+        return type(a)(_between(x, y, share) for x, y in zip(a, b, strict=True))
+    return a + share * (b - a) if isinstance(a, float) else a
+
+
+def _way(side: Any) -> tuple[float, float]:
+    return round(side[1], 3), round(side[2], 3)
+
+
+def _sides(one: Any, other: Any, share: float, apart_mm: float) -> tuple[Any, ...]:
+    """The gaps on all sides of a zone: in each direction between those that are read, or where it was read once only, moved by what is drawn more."""
+    by_way = {_way(side): side[0] for side in other}
+    return tuple((g + share * (by_way.get(_way((g, x, y)), g + apart_mm) - g), x, y) for g, x, y in one)
+
+
+class Case:
+    """One family in its sample."""
+
+    def __init__(self, family: str) -> None:
+        self.family = family
+        bench = Bench(SAMPLES[SHOWN_BY[family]].make())
+        self.step = next(s.id for s in bench.project.recipe if s.kind == family)
+        if family in OTHERWISE:
+            bench.do("EditStep", step=self.step, fields=OTHERWISE[family])
+        self.project = bench.project
+        self.first = _made(self.project, self.step, DEFAULT_PROFILE)
+        self.second = _made(self.project, self.step, grown(0.06))
+
+    @cached_property
+    def shape(self) -> Any:
+        return self.first.evaluation.made[self.step].joint
+
+    def at(self, drawn_mm: float) -> tuple[list[dict[str, Any]], dict[str, Any], JointReport]:
+        """Features, joint and report at a drawn gap."""
+        apart = self.second.drawn_mm - self.first.drawn_mm
+        share = (drawn_mm - self.first.drawn_mm) / apart if abs(apart) > 1e-9 else 0.0
+        features = [{**f, "drawn_mm": _between(f["drawn_mm"], g["drawn_mm"], share)} for f, g in zip(self.first.features, self.second.features, strict=True)]  # fmt: skip
+        joint = {k: _between(v, self.second.joint[k], share) if k in ("drawn_mm", "sizes_mm", "acts", "load") else v for k, v in self.first.joint.items()}  # fmt: skip
+        one, other = self.first.report.measured, self.second.report.measured
+        assert one is not None and other is not None
+        sides = tuple(_sides(a, b, share, apart) for a, b in zip(one.sides, other.sides, strict=True))
+        measured = replace(one, sides=sides, **{k: _between(getattr(one, k), getattr(other, k), share) for k in ("least_mm", "most_mm", "inner_mm")})  # fmt: skip
+        joint["sides"] = sides
+        return features, joint, replace(self.first.report, measured=measured)
+
+    def off_mm(self, profile: Profile) -> float:
+        """How far features and sides at another drawn gap are from those of solids that are made so."""
+        true = _made(self.project, self.step, profile)
+        features, joint, _ = self.at(true.drawn_mm)
+        sizes = [abs(f["drawn_mm"] - g["drawn_mm"]) for f, g in zip(features, true.features, strict=True)]
+        for mine, its in zip(joint["sides"], true.joint["sides"], strict=True):
+            by_way = {_way(side): side[0] for side in its}
+            sizes += [abs(side[0] - by_way[_way(side)]) for side in mine if _way(side) in by_way]
+        return max([0.0, *sizes])
+
+    def shown(self, profile: Profile) -> tuple[float, float]:
+        """The gap that is drawn with a profile, and the chance that is shown of it."""
+        project = _with(self.project, profile)
+        step = project.step(self.step)
+        formula = next(r for r in assess_by_formula(project) if r.step == self.step)
+        drawn = formula.drawn.gap_mm if formula.drawn is not None else self.first.drawn_mm
+        _, _, report = self.at(drawn)
+        figures = next(r.figures for r in self.first.evaluation.steps if r.id == self.step)
+        mating = mating_of(project, meeting_of(step, figures), self.first.evaluation.parts, self.shape).mating
+        facts = facts_of(step, self.first.evaluation, self.shape)
+        found = judged(project, report, mating, {**figures, "drawn": drawn}, facts)
+        return drawn, found.chance.fits
+
+    def print_and_try(self, machine: Machine, drawn_mm: float, dice: random.Random) -> tuple[str, dict[str, Any]]:
+        """Both halves in one print, put together: the verdict, and what it rests on."""
+        features, joint, _ = self.at(drawn_mm)
+        sizes = machine.make(features, dice)
+        trial = SimpleNamespace(id="t", printed={"parts": [{"features": features}], "joints": [joint]})
+        evidence = joint_evidence(trial, trial, self.step)  # type: ignore[arg-type]
+        by_side = {side: dict(evidence["as_drawn_mm"][side]) for side in ("outer", "inner")}
+        for f in features:
+            by_side[f["side"]][f["id"].rsplit(":", 1)[1]] = sizes[f["id"]]
+        outcome = tried(machine, by_side, evidence, sum(evidence["printed"]), random.Random(f"{machine.number} {machine.prints}"))  # fmt: skip
+        return outcome.verdict, evidence
+
+    def possible(self, number: int) -> bool:
+        """Whether there is a drawn gap at which this machine makes one that is good at all."""
+        for off in _ASKED_MM:
+            machine = Machine(number, hidden_of(number))
+            if self.print_and_try(machine, self.first.drawn_mm + off, machine.next_print())[0] == "good":
+                return True
+        return False
+
+    def life(self, number: int, coupon: str = "sizes") -> dict[str, Any]:
+        """One maker: a print that is tried, a coupon that is read, and the second print. What was shown and whether it was good, at both; and whether any could be."""
+        maker = Maker(number)
+        first, shown = self.shown(DEFAULT_PROFILE)
+        said, evidence = self.print_and_try(maker.machine, first, maker.machine.next_print())
+        maker.evidence.append(_verdict(said, evidence))
+        maker.print_coupon(coupon)
+        maker.learn()
+        second, then = self.shown(maker.profile)
+        again, _ = self.print_and_try(maker.machine, second, maker.machine.next_print())
+        return {"first": (shown, said == "good"), "second": (then, again == "good"), "possible": again == "good" or said == "good" or self.possible(number), "ends": again}  # fmt: skip
+
+
+def _verdict(said: str, e: dict[str, Any]) -> Verdict:
+    ways = tuple((tuple(o), tuple(i), size) for o, i, size in e["ways"])
+    mating = Mating(
+        ways, e["flare_mm"], e["flare_unsure_mm"], e["round_hole"], tuple(e["flare_chamfers_mm"]), tuple(e["printed"]), turned=tuple(e["turned"])
+    )  # fmt: skip
+    sides = tuple(tuple((g, x, y) for g, x, y in zone) for zone in e["sides"])
+    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], said, mating, sides, e["load"])  # type: ignore[arg-type]
+
+
+def grown(by_mm: float) -> Profile:
+    """The default profile with all surfaces in the layers' plane growing by so much more, outside and inside."""
+    terms = [t + by_mm if 3 <= k < 9 else t for k, t in enumerate(DEFAULT_PROFILE.terms)]
+    return DEFAULT_PROFILE.model_copy(update={"id": "grown", "terms": terms})
