@@ -76,7 +76,7 @@ def _made(project: Project, step: str, profile: Profile) -> Made:
 
 def _between(a: Any, b: Any, share: float) -> Any:
     """What lies between two alike things, by a share that may go beyond them; what is no figure is that of the first."""
-    if isinstance(a, bool) or isinstance(a, str) or a is None:
+    if isinstance(a, bool | str) or a is None:
         return a
     if isinstance(a, Mapping):
         return {k: _between(v, b[k], share) for k, v in a.items()}
@@ -168,17 +168,19 @@ class Case:
                 return True
         return False
 
-    def life(self, number: int, coupon: str = "sizes") -> dict[str, Any]:
-        """One maker: a print that is tried, a coupon that is read, and the second print. What was shown and whether it was good, at both; and whether any could be."""
+    def life(self, number: int, possible: bool = True) -> dict[str, Any]:
+        """One maker: a print that is tried, a size coupon that is read, and the second print. What was shown and whether it was good, at both; and, if asked,
+        whether any could be."""
         maker = Maker(number)
         first, shown = self.shown(DEFAULT_PROFILE)
         said, evidence = self.print_and_try(maker.machine, first, maker.machine.next_print())
         maker.evidence.append(_verdict(said, evidence))
-        maker.print_coupon(coupon)
+        maker.print_coupon()
         maker.learn()
         second, then = self.shown(maker.profile)
         again, _ = self.print_and_try(maker.machine, second, maker.machine.next_print())
-        return {"first": (shown, said == "good"), "second": (then, again == "good"), "possible": again == "good" or said == "good" or self.possible(number), "ends": again}  # fmt: skip
+        could = again == "good" or said == "good" or (possible and self.possible(number))
+        return {"first": (shown, said == "good"), "second": (then, again == "good"), "possible": could, "ends": again}
 
 
 def _verdict(said: str, e: dict[str, Any]) -> Verdict:

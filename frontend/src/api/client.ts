@@ -106,6 +106,7 @@ export const api = {
   measure: (id: string, first: object, second: object | null) => post<ReadingRow[]>(`/projects/${id}/measure`, { first, second }),
   /** The value that brings a reading to a figure, or why none does. */
   gapMap: (id: string, joint: string) => get<components['schemas']['MapOut']>(`/projects/${id}/joints/${joint}/map`),
+  drawing: (id: string, joint: string) => get<components['schemas']['DrawingOut']>(`/projects/${id}/joints/${joint}/drawing`),
   hold: (id: string, joint: string, chance: number) => post<components['schemas']['HoldOut']>(`/projects/${id}/hold`, { joint, chance }),
   solveFor: (id: string, first: object, second: object | null, what: string, target: string, value: string) =>
     post<{ formula: string; reached: number | null; message: string }>(`/projects/${id}/solve-for`, { first, second, what, target, value }),

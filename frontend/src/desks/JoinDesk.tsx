@@ -10,6 +10,7 @@ import { Distribution } from './Distribution'
 import { GapScale } from './GapScale'
 import { Hold } from './Hold'
 import { useProfile } from './OnPrinter'
+import { SectionDrawing } from './SectionDrawing'
 import { Working } from './Working'
 
 export function JoinDesk() {
@@ -105,6 +106,7 @@ function Card({ joint: kept }: { joint: Joint }) {
             )}
             {joint.expected_mm && <Gap word="expected" more={made ? used.name : 'as it is made, within its tolerances'} figure={range(joint.expected_mm.low, joint.expected_mm.high, unit)} />}
           </dl>
+          <SectionDrawing joint={kept} />
           {joint.note && <p className="mt-2 text-[13.5px] text-warn">◆ {joint.note}</p>}
           {joint.measured_mm && uneven(joint) && <Culprits joint={joint} unit={unit} />}
           {joint.measured_mm && joint.measured_mm.tilt_rad > 0.002 && (

@@ -30,6 +30,7 @@ from ..core.formats import (
 from ..core.formats.picture import picture
 from ..core.joints import with_stacks
 from ..core.joints.assess import GapCache, assess
+from ..core.joints.drawing import drawing_of
 from ..core.joints.gapmap import map_report
 from ..core.joints.hold import make_it_hold
 from ..core.printing.coupons import make_coupon
@@ -78,6 +79,7 @@ __all__ = [
     "outline_job",
     "print_job",
     "hold_job",
+    "drawing_job",
     "map_job",
     "solve_for_job",
 ]
@@ -400,6 +402,13 @@ def map_job(document: str, joint: str) -> str:
     project = check(json.loads(document))
     evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
     return json.dumps(map_report(project, evaluation, joint))
+
+
+def drawing_job(document: str, joint: str) -> str:
+    """A joint's halves cut where its gap is least, as JSON. Raises CommandError."""
+    project = check(json.loads(document))
+    evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+    return json.dumps(drawing_of(project, evaluation, joint, _gaps))
 
 
 def look_job(document: str, step: str, pick: str, what: str) -> str:

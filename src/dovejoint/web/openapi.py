@@ -62,6 +62,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         s.HoldIn,
         s.HoldOut,
     ),
+    ("get", "/api/projects/{id}/joints/{joint}/drawing", "A joint's halves cut where its gap is least", None, s.DrawingOut),
     ("get", "/api/projects/{id}/joints/{joint}/map", "A joint's gap as a map on both its halves", None, s.MapOut),
     ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),

@@ -313,6 +313,12 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         text = engine.work(jobs.map_job, engine.text(store.get(id).project), joint, wait_s=60.0)
         return Response(text, mimetype="application/json")
 
+    @blueprint.get("/projects/<id>/joints/<joint>/drawing")
+    def drawing(id: str, joint: str) -> Response:
+        """A joint's halves cut where its gap is least."""
+        text = engine.work(jobs.drawing_job, engine.text(store.get(id).project), joint, wait_s=60.0)
+        return Response(text, mimetype="application/json")
+
     @blueprint.post("/projects/<id>/say")
     def say(id: str) -> Response:
         """A step that is being written, as its sentence; what is not answered yet stays empty."""

@@ -165,6 +165,36 @@ class MapOut(Shape):
     wanted_mm: WantedOut
 
 
+class WindowOut(Shape):
+    """Middle and half sizes (u, v), mm."""
+
+    middle: tuple[float, float]
+    half: tuple[float, float]
+
+
+class CutPartOut(Shape):
+    """Closed outlines (u, v; mm) of a part in both windows, filled by the even-odd rule."""
+
+    part: str
+    whole: list[list[tuple[float, float]]]
+    near: list[list[tuple[float, float]]]
+
+
+class LeastGapOut(Shape):
+    ends: tuple[tuple[float, float], tuple[float, float]]
+    mm: float
+
+
+class DrawingOut(Shape):
+    """A joint cut where its gap is least: ``u`` across the gap, ``v`` out of the opening."""
+
+    joint: str
+    parts: list[CutPartOut]
+    whole: WindowOut
+    near: WindowOut
+    gap: LeastGapOut
+
+
 class RowOut(Shape):
     """A figure in mm, mm² or rad by its kind, with the places between which it was taken."""
 

@@ -121,14 +121,17 @@ def _apply(ctx: StepContext) -> StepOutput:
         parts[pick.part] = made
     spare = 0.02 * min(deep, tall - deep)
     mates = []
-    for word, f, plate, k, begin, end in (
-        ("first", frame, (other, second), 1, split + room + eased, min(high, far[1] - lead)),
-        ("second", turned, (one, first), 0, max(low, far[0] + lead), split - room - eased),
-    ):  # fmt: skip
+    # each holds the other plate across its own notch, so that neither takes play from the other
+    zones: tuple[tuple[str, Literal["x", "y"], tuple[PartState, kernel.FaceInfo], int, float, float], ...] = (
+        ("first", "x", (other, second), 1, split + room + eased, min(high, far[1] - lead)),
+        ("second", "y", (one, first), 0, max(low, far[0] + lead), split - room - eased),
+    )
+    for word, along, plate, k, begin, end in zones:
         size = 2 * wide[k]
+        window = (size / 2 + 1.0, thick[1 - k] / 2)
         mates.append(Mate(
-            outer=tuple(f"{ctx.id}/{word}({s})" for s in ("left", "right")), inner=_broad(plate), frame=f, low_mm=begin + spare, high_mm=end - spare,
-            sizes_mm=(size, size), along="x", reach_mm=max(1.0, 4 * abs(drawn)), window_mm=((0.0, 0.0), (size / 2 + 1.0, thick[1 - k] / 2)), seated=True, swapped=word == "second",
+            outer=tuple(f"{ctx.id}/{word}({s})" for s in ("left", "right")), inner=_broad(plate), frame=frame, low_mm=begin + spare, high_mm=end - spare,
+            sizes_mm=(size, size), along=along, reach_mm=max(1.0, 4 * abs(drawn)), window_mm=((0.0, 0.0), window if along == "x" else window[::-1]), seated=True, swapped=word == "second",
         ))  # fmt: skip
     return StepOutput(parts=parts, joint=JointShape(fields.first.part, fields.second.part, drawn, tuple(mates)))
 
@@ -198,7 +201,7 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
     found = {}
     for word, m in zip(("first", "second"), shape.mates, strict=True):
         assert m.window_mm is not None
-        found[word], found[f"{word} thick"] = (m.high_mm - m.low_mm) / 0.96, 2 * m.window_mm[1][1]
+        found[word], found[f"{word} thick"] = (m.high_mm - m.low_mm) / 0.96, 2 * m.window_mm[1]["yx".index(m.along)]
     return found
 
 

@@ -136,7 +136,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     spare = 0.02 * (high - low)
     mate = Mate(
         outer=(f"{ctx.id}/hole",), inner=(f"{ctx.id}/pin",), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(2 * hole, 2 * hole),
-        round_hole=True, reach_mm=drawn + 0.5,
+        round_hole=True, reach_mm=drawn + 0.5, window_mm=((0.0, 0.0), (hole + LEFT_MM / 2, hole + LEFT_MM / 2)),
     )  # fmt: skip
     turning = Turning(frame, fields.second, fields.first)
     return StepOutput(parts=parts, joint=JointShape(fields.second, inner, drawn, (mate,), turns=turning))

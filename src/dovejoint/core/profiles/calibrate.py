@@ -247,8 +247,9 @@ def _outliers(x: Array, y: Array) -> tuple[int, ...]:
         return ()
     sxx = float(((x - x.mean()) ** 2).sum())
     residuals = y - np.polyval(np.polyfit(x, y, 1), x)
-    leverage = 1 / n + (x - x.mean()) ** 2 / sxx
-    left = (residuals**2).sum() - residuals**2 / (1 - leverage)
-    spread = np.sqrt(np.maximum(left / (n - 3), 1e-18) * (1 - leverage))
+    # a reading that alone bears the slope lies on its line, and is none
+    free = np.maximum(1 - 1 / n - (x - x.mean()) ** 2 / sxx, 1e-12)
+    left = (residuals**2).sum() - residuals**2 / free
+    spread = np.sqrt(np.maximum(left / (n - 3), 1e-18) * free)
     limit = float(stdtrit(n - 3, 1 - 0.05 / (2 * n)))
     return tuple(int(i) for i in np.flatnonzero(np.abs(residuals) / spread > limit))

@@ -49,6 +49,7 @@ if TYPE_CHECKING:
     from .push import pushed, without_faces
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
+    from .section import Cut
     from .strip import strips
     from .swing import Swing, swing_of
     from .thread import ConeEnd, cut_thread, threaded_bar
@@ -62,6 +63,7 @@ _HOME = {
     "met_on_the_way": "way",
     "Swing": "swing",
     "swing_of": "swing",
+    "Cut": "section",
     "strips": "strip",
     "ConeEnd": "thread",
     "cut_thread": "thread",
@@ -160,6 +162,7 @@ __all__ = [
     "thread_readings",
     "threaded_bar",
     "leaves_gaps",
+    "Cut",
     "met_on_the_way",
     "Swing",
     "swing_of",
