@@ -38,7 +38,7 @@ SHOWN_BY = {
     "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle",
 }  # fmt: skip
 #: what is said otherwise there: a tray that is printed, not milled
-OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.4 mm", "mouth": "0.3 mm", "mill": "0 mm"}}
+OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.6 mm", "mouth": "0.3 mm", "mill": "0 mm"}}
 #: drawn gaps at which the hands are asked whether there is one that does at all, mm from the one that is drawn
 _ASKED_MM = [k * 0.04 for k in range(-12, 13)]
 

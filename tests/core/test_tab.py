@@ -26,7 +26,7 @@ class Tray(Bench):
         on = {"rule": "fixed", "origin": [0, 0, up], "x": [0, 1, 0] if turned else [1, 0, 0], "y": [-1, 0, 0] if turned else [0, 1, 0]}  # fmt: skip
         size = {"wide": "50 mm" if turned else "wide", "deep": "4 mm", "high": "30 mm"}
         plate, self.plate = self.do("AddStep", kind="body", fields={**size, "on": on}, new_part={"name": "Plate", "role": role})  # fmt: skip
-        fields = {"base": flat(self, self.plate, f"{plate}/start"), "host": self.floor, **tabs}
+        fields = {"base": flat(self, self.plate, f"{plate}/start"), "host": self.floor, "lead": "0.4 mm", **tabs}
         (self.step,) = self.do("AddStep", kind="tab", fields=fields)
 
 

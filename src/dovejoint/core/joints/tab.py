@@ -66,7 +66,7 @@ class TabFields(FitFields):
     thick: Length = "3 mm"
     extent: Literal["through", "by"] = "through"
     long: Length = "6 mm"
-    lead: Length = "0.4 mm"
+    lead: Length = "0.6 mm"
     mouth: Length = "0.3 mm"
     mill: Length = "0 mm"
     takes: Literal["inner", "outer", "both"] = "outer"
@@ -317,7 +317,7 @@ register_joint(
                     (Choice("through", "right through"), Choice("by", "in by")),
                 ),
                 FieldSpec("long", "length", "how far they go in", "6 mm"),
-                FieldSpec("lead", "length", "chamfer at the tabs' ends", "0.4 mm"),
+                FieldSpec("lead", "length", "chamfer at the tabs' ends", "0.6 mm"),
                 FieldSpec("mouth", "length", "chamfer at the slots' mouths", "0.3 mm"),
                 FieldSpec("mill", "length", "cutter that makes the slots (0: sharp corners)", "0 mm"),
                 *fit_specs("the tabs", "the slots", takes="outer"),
