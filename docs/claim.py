@@ -61,7 +61,10 @@ def family(name: str, first: int = 50_000, makers: int = 200) -> str:
     ends = Counter(x["ends"] for x in lives if x["ends"] != "good")
     wrong = ", ".join(f"{round(100 * n / makers)} {what}" for what, n in ends.most_common())
     share = mean(x["second"][1] for x in could) if could else 0.0
-    shown = " | ".join(f"{100 * s:.0f}: {'**' if abs(s - g) > 0.1 else ''}{100 * g:.0f}{'**' if abs(s - g) > 0.1 else ''}" for s, g in stages)
+    shown = " | ".join(
+        f"{100 * s:.0f}: {'**' if abs(s - g) > 0.1 else ''}{100 * g:.0f}{'**' if abs(s - g) > 0.1 else ''}"
+        for s, g in stages
+    )
     return f"| {name} | {shown} | {100 * len(could) / makers:.0f} | {100 * share:.0f} | {wrong or '–'} | {off:.4f} |"
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-import random
 from typing import Any
+
+from world import print_and_try
 
 from dovejoint.core import joints as _joints
 from dovejoint.core import steps as _steps
@@ -16,7 +17,6 @@ from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
 from dovejoint.core.recipe.names import seen_face
 from dovejoint.core.sketch import Sketch
 from dovejoint.simulator import Machine, hidden_of
-from dovejoint.simulator.trying import try_out
 
 _ = (_joints, _steps)
 
@@ -193,23 +193,9 @@ def good_on_hidden_machines(bench: Bench, step: str, machines: int = 150) -> tup
     """The first joint printed unmeasured on hidden machines with filaments of their own, and tried: the share that is good, and the share that is said to be."""
     evaluation = bench.evaluate()
     reports = assess(bench.project, evaluation, bench.gaps)
-    features = [f.as_dict() for f in features_of(bench.project, evaluation, reports) if f.joint == step]
-    (joint,) = joint_prints(bench.project, evaluation, reports)
-    good = 0
-    for number in range(machines):
-        machine = Machine(number, hidden_of(number))
-        sizes = machine.make(features, machine.next_print())
-        by_side = {side: {f["id"].rsplit(":", 1)[1]: sizes[f["id"]] for f in features if f["side"] == side} for side in ("outer", "inner")}  # fmt: skip
-        outer, inner = by_side["outer"], by_side["inner"]
-        gaps = []
-        for way in outer.keys() & inner.keys():
-            wide = [outer.get(f"{w}{way[1:]}", 0.0) for w in "xy"]
-            lost = machine.shape_lost_mm(wide[0], wide[1], joint.round_hole)["xy".index(way[0])]
-            gaps.append((outer[way] - inner[way]) / 2 - lost)
-        least, most = min(gaps) - machine.gap_lost_mm(joint.flare_chamfers_mm), max(gaps)
-        tried = (
-            not joint.acts
-            or try_out(joint.acts, sum(gaps) / len(gaps), number, random.Random(number)).verdict == "good"
-        )
-        good += joint.least_mm <= least and most <= joint.most_mm and tried
+    features = [f.as_dict() for f in features_of(bench.project, evaluation, reports)]
+    joint = next(j for j in joint_prints(bench.project, evaluation, reports) if j.step == step).as_dict()
+    good = sum(
+        print_and_try(Machine(number, hidden_of(number)), features, joint)[0] == "good" for number in range(machines)
+    )
     return good / machines, reports[0].chance.fits

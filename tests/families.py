@@ -7,15 +7,13 @@ is what its Join desk shows. Nothing of the estimator is known to them.
 
 from __future__ import annotations
 
-import random
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
-from types import SimpleNamespace
 from typing import Any
 
 from building import Bench
-from world import Maker
+from world import Maker, print_and_try
 
 from dovejoint.core.document import Profile, Project
 from dovejoint.core.joints import assess, assess_by_formula
@@ -28,8 +26,6 @@ from dovejoint.core.profiles.learn import Verdict
 from dovejoint.core.recipe import Evaluation
 from dovejoint.sample import SAMPLES
 from dovejoint.simulator import Machine, hidden_of
-from dovejoint.simulator.hands import tried
-from dovejoint.web.learning import joint_evidence
 
 #: which sample shows a family, and which of its joints (the first of its kind)
 SHOWN_BY = {
@@ -148,23 +144,16 @@ class Case:
         found = judged(project, report, mating, {**figures, "drawn": drawn}, facts)
         return drawn, found.chance.fits
 
-    def print_and_try(self, machine: Machine, drawn_mm: float, dice: random.Random) -> tuple[str, dict[str, Any]]:
+    def print_and_try(self, machine: Machine, drawn_mm: float) -> tuple[str, dict[str, Any]]:
         """Both halves in one print, put together: the verdict, and what it rests on."""
         features, joint, _ = self.at(drawn_mm)
-        sizes = machine.make(features, dice)
-        trial = SimpleNamespace(id="t", printed={"parts": [{"features": features}], "joints": [joint]})
-        evidence = joint_evidence(trial, trial, self.step)  # type: ignore[arg-type]
-        by_side = {side: dict(evidence["as_drawn_mm"][side]) for side in ("outer", "inner")}
-        for f in features:
-            by_side[f["side"]][f["id"].rsplit(":", 1)[1]] = sizes[f["id"]]
-        outcome = tried(machine, by_side, evidence, sum(evidence["printed"]), random.Random(f"{machine.number} {machine.prints}"))  # fmt: skip
-        return outcome.verdict, evidence
+        return print_and_try(machine, features, joint)
 
     def possible(self, number: int) -> bool:
         """Whether there is a drawn gap at which this machine makes one that is good at all."""
         for off in _ASKED_MM:
             machine = Machine(number, hidden_of(number))
-            if self.print_and_try(machine, self.first.drawn_mm + off, machine.next_print())[0] == "good":
+            if self.print_and_try(machine, self.first.drawn_mm + off)[0] == "good":
                 return True
         return False
 
@@ -173,12 +162,12 @@ class Case:
         whether any could be."""
         maker = Maker(number)
         first, shown = self.shown(DEFAULT_PROFILE)
-        said, evidence = self.print_and_try(maker.machine, first, maker.machine.next_print())
+        said, evidence = self.print_and_try(maker.machine, first)
         maker.evidence.append(_verdict(said, evidence))
         maker.print_coupon()
         maker.learn()
         second, then = self.shown(maker.profile)
-        again, _ = self.print_and_try(maker.machine, second, maker.machine.next_print())
+        again, _ = self.print_and_try(maker.machine, second)
         could = again == "good" or said == "good" or (possible and self.possible(number))
         return {"first": (shown, said == "good"), "second": (then, again == "good"), "possible": could, "ends": again}
 

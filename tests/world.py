@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import random
 from dataclasses import dataclass, field
+from types import SimpleNamespace
 from typing import Any
 
 from dovejoint.core.document import Profile
@@ -15,6 +16,8 @@ from dovejoint.core.printing.coupons import make_coupon
 from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, flare_left_mm
 from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.simulator import Caliper, Machine, hidden_of
+from dovejoint.simulator.hands import tried
+from dovejoint.web.learning import joint_evidence
 
 X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
 
@@ -139,17 +142,16 @@ class Maker:
         self.profile = learnt.model_copy(update={"version": self.profile.version + 1})
 
 
-def tried(features: list[Any], joint: Any, number: int) -> str:
-    """How a joint of the model goes together when both its halves are printed once on a hidden printer: the simulator's own verdict."""
-    machine = Machine(number, hidden_of(number))
-    dice = machine.next_print()
-    own = [f.as_dict() for f in features if f.joint == joint.step]
-    sizes = machine.make(own, dice)
-    by_side = {
-        side: {f["id"].rsplit(":", 1)[1]: sizes[f["id"]] for f in own if f["side"] == side}
-        for side in ("outer", "inner")
-    }
-    gaps = [(by_side["outer"][k] - by_side["inner"][k]) / 2 for k in by_side["outer"]]
-    if min(gaps) - machine.gap_lost_mm(joint.flare_chamfers_mm) < joint.least_mm:
-        return "too tight"
-    return "loose" if max(gaps) > joint.most_mm else "good"
+def print_and_try(
+    machine: Machine, features: list[dict[str, Any]], joint: dict[str, Any]
+) -> tuple[str, dict[str, Any]]:
+    """Both halves of a joint of the model in one print, put together by the simulated hands: the verdict, and what it rests on."""
+    own = [f for f in features if f["joint"] == joint["step"]]
+    sizes = machine.make(own, machine.next_print())
+    trial = SimpleNamespace(id="t", printed={"parts": [{"features": own}], "joints": [joint]})
+    evidence = joint_evidence(trial, trial, joint["step"])  # type: ignore[arg-type]
+    by_side = {side: dict(evidence["as_drawn_mm"][side]) for side in ("outer", "inner")}
+    for f in own:
+        by_side[f["side"]][f["id"].rsplit(":", 1)[1]] = sizes[f["id"]]
+    dice = random.Random(f"{machine.number} {machine.prints}")
+    return tried(machine, by_side, evidence, sum(evidence["printed"]), dice).verdict, evidence

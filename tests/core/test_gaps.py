@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from building import Feeder
 from gap_cases import HIGH, LOW, make
+from scipy.optimize import linprog
 
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.profiles.sides import Sides, even_sides, room_and_play
@@ -89,6 +90,43 @@ def test_halves_that_do_not_meet_any_more_say_so(feeder: Feeder) -> None:
 def left(*sides: tuple[float, float, float]) -> tuple[float, float]:
     room, play = room_and_play(Sides.of((sides,)), np.zeros((1, 2)))
     return float(room[0]), float(play[0])
+
+
+def by_programming(stops: list[tuple[float, float, float]]) -> tuple[float, float]:
+    """Room and play of all sides at once by linear programming: another way than sums over pairs and threes."""
+    n, g = np.array([(x, y) for _, x, y in stops]), np.array([gap for gap, _, _ in stops])
+    best = linprog([0, 0, -1], A_ub=np.column_stack([n, np.ones(len(g))]), b_ub=g, bounds=[(None, None)] * 3)
+    play = 0.0
+    for m in n:
+        ends = [-linprog(-s * m, A_ub=n, b_ub=g, bounds=[(-1e3, 1e3)] * 2).fun for s in (1, -1)]
+        play = max(play, sum(ends) / 2)
+    return -float(best.fun), play
+
+
+def test_room_and_play_of_many_zones_by_linear_programming() -> None:
+    """Pegs, tabs and bumps at several places, each printed a little otherwise: what is left is what all sides together leave."""
+    dice = np.random.default_rng(7)
+    one_way = ((0.3, 1.0, 0.0), (0.3, -1.0, 0.0))
+    turned = tuple((0.35, math.cos(t), math.sin(t)) for t in (0.3, 0.3 + math.pi / 2, 0.3 + math.pi, 0.3 - math.pi / 2))
+    for zones in (
+        (even_sides(0.3, True),) * 3,
+        (even_sides(0.3),) * 4,
+        (one_way, even_sides(0.4)),
+        (even_sides(0.3), turned),
+    ):
+        sides = Sides.of(zones)
+        for _ in range(6):
+            off = dice.normal(0.0, 0.05, 2 * len(zones))
+            room, play = room_and_play(sides, off[None])
+            stops = [
+                (g - x * x * off[2 * k] - y * y * off[2 * k + 1], x, y)
+                for k, zone in enumerate(zones)
+                for g, x, y in zone
+            ]
+            assert (float(room[0]), float(play[0])) == pytest.approx(by_programming(stops), abs=2e-4)
+    # two dozen pegs are no more work than one can wait for: their sides count each way first
+    many = Sides.of((even_sides(0.3, True),) * 24)
+    assert len(many.facing) == 16 and len(many.room[0]) < 1000
 
 
 def test_room_and_play_by_hand() -> None:

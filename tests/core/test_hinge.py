@@ -91,7 +91,9 @@ def test_the_flap_turns_up_without_touching() -> None:
 
 def test_the_room_round_the_knuckles_is_not_taken_for_the_gap() -> None:
     """A gap wider than the room beside and round the knuckles: what is read is that round the pin."""
-    leaves = Leaves(pin="in_place", fit="own", least="0.7 mm", target="0.8 mm", most="0.9 mm", across="10 mm", diameter="5 mm")
+    leaves = Leaves(
+        pin="in_place", fit="own", least="0.7 mm", target="0.8 mm", most="0.9 mm", across="10 mm", diameter="5 mm"
+    )
     assert leaves.message(leaves.step) == ""
     joint = leaves.joint()
     assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((joint.drawn.gap_mm,) * 2, abs=0.003)

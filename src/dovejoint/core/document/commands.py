@@ -401,7 +401,9 @@ def _make_part(project: Project, new: NewPart, role: Role) -> tuple[Project, Par
     if len(project.parts) >= MOST_PARTS:
         raise CommandError(f"A project holds {MOST_PARTS} parts, and this one has as many.", field="part")
     colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
-    part = Part(id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour, material=new.material.strip())
+    part = Part(
+        id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour, material=new.material.strip()
+    )
     return with_changes(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
 
 
@@ -524,8 +526,17 @@ def _(project: Project, c: EditPart) -> Outcome:
     part = project.part(c.part)
     if part is None:
         raise CommandError("That part is not there any more.", where=c.part)
-    given = (("name", c.name), ("role", c.role), ("colour", c.colour), ("group", c.group), ("note", c.note), ("material", c.material))
-    changes: dict[str, Any] = {k: v.strip() if k in ("group", "note", "material") else v for k, v in given if v is not None}
+    given = (
+        ("name", c.name),
+        ("role", c.role),
+        ("colour", c.colour),
+        ("group", c.group),
+        ("note", c.note),
+        ("material", c.material),
+    )
+    changes: dict[str, Any] = {
+        k: v.strip() if k in ("group", "note", "material") else v for k, v in given if v is not None
+    }
     if c.name is not None:
         changes["name"] = c.name.strip()
         if not c.name.strip():

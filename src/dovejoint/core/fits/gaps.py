@@ -19,6 +19,10 @@ from ..profiles.trust import trusted
 __all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "verdict"]
 
 
+#: more places that are alike hardly make the tightest of them tighter
+MOST_PLACES = 8
+
+
 @dataclass(frozen=True)
 class Wanted:
     least_mm: float
@@ -114,8 +118,19 @@ BEYOND = 0.02275
 
 
 def drawn_for(wanted: Wanted, profile: Profile, mating: Mating | None = None) -> Drawn:
-    """The gap to draw: the printer's deviation is taken off here and nowhere else. Flare is not: a chamfer takes it."""
+    """The gap to draw: the printer's deviation is taken off here and nowhere else. Flare is not: a chamfer takes it.
+
+    Where halves meet at several places at once, the tightest of them decides whether they go in and whether they have play: it is the middle
+    between room and play that is put on the target, not the mean of all sides.
+    """
     gap = wanted.target_mm + gap_shift(profile, mating).mean_mm
+    if mating is not None and mating.places > 1:
+        # how far it is off does not hang on what is taken off all sides alike
+        alike = min(mating.places, MOST_PLACES)
+        every = Mating(mating.ways * alike, printed=mating.printed, turned=mating.turned * alike)
+        mean = gap_shift(profile, every).mean_mm
+        spread = expected_of(Drawn(wanted.target_mm + mean), profile, every).spread
+        gap += wanted.target_mm - (spread.room_at(0.5) + spread.play_at(0.5)) / 2
     return Drawn(round(round(gap / DRAWN_STEP_MM) * DRAWN_STEP_MM, 6))
 
 

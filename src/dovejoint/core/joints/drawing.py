@@ -79,7 +79,13 @@ def drawing_of(project: Project, evaluation: Evaluation, joint: str, gaps: GapCa
         if all(p["near"] for p in parts):
             break
     ends = [[dot(sub(p, frame.origin), frame.x), dot(sub(p, frame.origin), frame.y)] for p in found.least_at]
-    return {"joint": joint, "parts": parts, "whole": _window(whole), "near": _window(near), "gap": {"ends": ends, "mm": gap}}
+    return {
+        "joint": joint,
+        "parts": parts,
+        "whole": _window(whole),
+        "near": _window(near),
+        "gap": {"ends": ends, "mm": gap},
+    }
 
 
 def _loops(cut: kernel.Cut, window: tuple[tuple[float, float], tuple[float, float]]) -> list[list[list[float]]]:

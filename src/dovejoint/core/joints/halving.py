@@ -190,7 +190,15 @@ def _eased(ctx: StepContext, frame: Frame, half_mm: float, thick_mm: float, floo
     """What a cutter takes out of the two corners of a notch's floor; ``up`` says on which side of it the notch lies."""
     # in the plane of the plate, from a millimetre within the notch
     upright = Frame(frame.to_world(0.0, 0.0, floor_mm + up), frame.x, scale(frame.z, up))
-    return relieved(upright, [(-half_mm, -1.0), (half_mm, -1.0)], ctx.number("mill"), -thick_mm / 2 - 1.0, thick_mm / 2 + 1.0, ctx.id, f"{word}-relief")
+    return relieved(
+        upright,
+        [(-half_mm, -1.0), (half_mm, -1.0)],
+        ctx.number("mill"),
+        -thick_mm / 2 - 1.0,
+        thick_mm / 2 + 1.0,
+        ctx.id,
+        f"{word}-relief",
+    )
 
 
 # ---- what the hand-book works out ------------------------------------------------------------------------------------

@@ -143,7 +143,12 @@ def _apply(ctx: StepContext) -> StepOutput:
 
 
 def _stops(
-    ctx: StepContext, frame: Frame, second: PartState, spans: list[tuple[float, float]], hole_mm: float, barrel_mm: float
+    ctx: StepContext,
+    frame: Frame,
+    second: PartState,
+    spans: list[tuple[float, float]],
+    hole_mm: float,
+    barrel_mm: float,
 ) -> tuple[list[kernel.NamedSolid], list[kernel.NamedSolid]]:
     """Lugs on the outermost knuckles, and the tools that cut the grooves in which they run; on the side away from the second part's body."""
     clear = ctx.number("clear")

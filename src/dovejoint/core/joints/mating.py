@@ -69,7 +69,7 @@ def mating_of(
         part is None or part.role == "printed" for part in map(project.part, (meeting.outer, meeting.inner))
     )
     mating = Mating(
-        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1]), turned=turned
+        flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1]), turned=turned, places=max(1, meeting.places),
     )  # fmt: skip
     return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))
 

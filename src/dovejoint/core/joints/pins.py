@@ -42,7 +42,7 @@ def _meeting(fields: PinsFields, figures: Mapping[str, float], ctx: StepContext 
         frame = Frame.on_plane((0.0, 0.0, 0.0), scale(normal, -1.0))
     size = figures.get("diameter", 0.0)
     edges = peg_edges(figures.get("lead", 0.0), figures.get("mouth", 0.0))
-    return Meeting(fields.host, pick.part if pick is not None else "", frame, (size, size), round_hole=True, edges=edges)  # fmt: skip
+    return Meeting(fields.host, pick.part if pick is not None else "", frame, (size, size), round_hole=True, edges=edges, places=round(figures.get("pegs", 1.0)))  # fmt: skip
 
 
 def _apply(ctx: StepContext) -> StepOutput:

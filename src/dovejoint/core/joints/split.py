@@ -54,7 +54,15 @@ def _meeting(fields: SplitFields, figures: Mapping[str, float], ctx: StepContext
         frame = {"ground": kernel.GROUND, "front": kernel.FRONT, "side": kernel.SIDE}[fields.plane.plane]
     size = figures.get("diameter", 0.0)
     edges = peg_edges(figures.get("lead", 0.0), figures.get("mouth", 0.0))
-    return Meeting(fields.rest, fields.part, frame, (size, size), round_hole=True, edges=edges)
+    return Meeting(
+        fields.rest,
+        fields.part,
+        frame,
+        (size, size),
+        round_hole=True,
+        edges=edges,
+        places=round(figures.get("pegs", 1.0)),
+    )
 
 
 def _apply(ctx: StepContext) -> StepOutput:

@@ -83,7 +83,14 @@ def _meeting(fields: TabFields, figures: Mapping[str, float], ctx: StepContext |
         BedEdge(False, "the ends of the tabs", figures.get("lead", 0.0), False),
     )
     sizes = (figures.get("wide", 0.0), figures.get("thick", 0.0) if fields.breadth == "by" else 0.0)
-    return Meeting(fields.host, fields.base.part if fields.base is not None else "", frame, sizes, edges=edges)
+    return Meeting(
+        fields.host,
+        fields.base.part if fields.base is not None else "",
+        frame,
+        sizes,
+        edges=edges,
+        places=round(figures.get("tabs", 1.0)),
+    )
 
 
 def _along(carrier: PartState, face: int) -> Frame:

@@ -42,7 +42,8 @@ class Mating:
     ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more). ``printed`` says of the outer and the inner half
     whether it is printed; one that is bought or made stays as drawn, but for its tolerances: each of ``made_mm`` is by how much one
     standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do. ``up`` is where
-    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out). Each of the ways that is ``turned`` has the joint's inner half for its outer one.
+    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out). Each of the ways that is ``turned`` has the joint's inner half for its outer one. At so many ``places`` the halves
+    are to meet alike, for the gap that is drawn; of what is there each place has ways of its own.
     """
 
     ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
@@ -55,6 +56,7 @@ class Mating:
     made_off_mm: tuple[float, ...] = ()
     up: tuple[Direction, Direction] = (UPRIGHT, UPRIGHT)
     turned: tuple[bool, ...] = ()
+    places: int = 1
 
     def row(self, way: int) -> NDArray[np.float64]:
         """The weights of a profile's terms in what is taken of the gap in one of the ways."""

@@ -15,7 +15,8 @@ play
 
 Both are least or greatest values of sums that are linear in the gaps. What a printer takes of the gap on a side is linear in a few
 deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²), so every sum becomes c − a·δ,
-which is evaluated for thousands of δ at once.
+which is evaluated for thousands of δ at once. Where several zones move as one, the sides that look one way count by the least of them first: the
+sums are then over directions, of which there are few, not over all sides of all zones.
 """
 
 from __future__ import annotations
@@ -42,6 +43,8 @@ RUNS_ON_RAD = 0.05
 MARGIN_MM = 0.6
 #: what has no bound, mm
 FREE_MM = 1e3
+#: sides of several zones look one way when their directions differ by no more than this
+ALIKE = 5e-3
 
 
 def even_sides(gap_mm: float, round_joint: bool = False) -> tuple[Side, ...]:
@@ -55,12 +58,14 @@ class Sides:
     """The sums that room and play are least and greatest values of: ``c − a·δ``.
 
     ``room`` is (c (f,), a (f, m)); ``stops`` holds for each direction of play two such pairs, towards it and away. ``across`` is the mean of two
-    opposite sides, for each pair of them.
+    opposite sides, for each pair of them. With ``facing``, the sides of several zones that look each way (the same pairs, one for each of d directions), ``room`` and ``stops``
+    are ``c + a·h`` with a (f, d) over the least h of these.
     """
 
     room: tuple[Array, Array]
     stops: tuple[tuple[tuple[Array, Array], tuple[Array, Array]], ...]
     across: tuple[Array, Array]
+    facing: tuple[tuple[Array, Array], ...] = ()
 
     @staticmethod
     @lru_cache(maxsize=256)
@@ -75,6 +80,11 @@ class Sides:
                 row[2 * number : 2 * number + 2] = x * x, y * y
                 share.append(row)
         g, n, a = np.array(gap), np.array(way).reshape(-1, 2), np.array(share).reshape(-1, 2 * len(mates))
+        if len(mates) > 1:
+            ways, of = _alike(n)
+            none, each = np.zeros(len(ways)), np.eye(len(ways))
+            stops = tuple((_stop(none, ways, each, m), _stop(none, ways, each, -m)) for m in _directions(ways))
+            return Sides(_room(none, ways, each), stops, _across(g, n, a), tuple((g[of == k], a[of == k]) for k in range(len(ways))))  # fmt: skip
         room = _kept(*_room(g, n, a))
         stops = tuple((_kept(*_stop(g, n, a, m)), _kept(*_stop(g, n, a, -m))) for m in _directions(n))
         return Sides(room, stops, _across(g, n, a))
@@ -123,10 +133,23 @@ def _room(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
     return _summed(g, a, lots, weights)
 
 
+def _alike(n: Array) -> tuple[Array, NDArray[np.intp]]:
+    """The directions that sides look in, each once, and for each side which of them it is."""
+    ways: list[Array] = []
+    of = np.zeros(len(n), dtype=np.intp)
+    for k, way in enumerate(n):
+        found = next((i for i, w in enumerate(ways) if np.linalg.norm(w - way) < ALIKE), None)
+        if found is None:
+            found = len(ways)
+            ways.append(way)
+        of[k] = found
+    return np.array(ways).reshape(-1, 2), of
+
+
 def _across(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
     """The means of the gaps on opposite sides; none where no two lie opposite."""
-    pairs = [(i, j) for i, j in itertools.combinations(range(len(g)), 2) if np.linalg.norm(n[i] + n[j]) < 1e-9]
-    k = np.array(pairs, dtype=int).reshape(-1, 2)
+    i, j = np.nonzero(np.triu(np.linalg.norm(n[:, None] + n[None], axis=2) < 1e-9, 1))
+    k = np.column_stack([i, j])
     return g[k].mean(axis=1), a[k].mean(axis=1)
 
 
@@ -202,10 +225,12 @@ def left_by(mates: tuple[tuple[Side, ...], ...]) -> tuple[float, float]:
 
 def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:
     """Room and play (k,), mm, for deviations (k, m): by how much the printer lessens the gap in each direction of each zone."""
-    room = _least(sides.room, deviations)
+    # what the sums are over: deviations, of which each takes of the gap, or the least gaps each way
+    over = np.array([_least(side, -deviations) for side in sides.facing]).T if sides.facing else -deviations
+    room = _least(sides.room, over)
     play = np.full(len(deviations), -np.inf)
     for towards, away in sides.stops:
-        play = np.maximum(play, (_least(towards, deviations) + _least(away, deviations)) / 2)
+        play = np.maximum(play, (_least(towards, over) + _least(away, over)) / 2)
     c, a = sides.across
     tight = room < 0
     if tight.any():
@@ -215,6 +240,7 @@ def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:
     return room, play
 
 
-def _least(sums: tuple[Array, Array], deviations: Array) -> Array:
+def _least(sums: tuple[Array, Array], over: Array) -> Array:
+    """The least of ``c + a·x`` for each x (k, m)."""
     c, a = sums
-    return np.asarray((c[:, None] - a @ deviations.T).min(axis=0))
+    return np.asarray((c[:, None] + a @ over.T).min(axis=0))

@@ -42,4 +42,3 @@ class Cut:
         (u, v), (wide, high) = middle, half_mm
         window = CrossSection.square((2 * wide, 2 * high), True).translate((u, v))
         return [np.asarray(p, dtype=np.float64) for p in (self._section ^ window).to_polygons()]
-
