@@ -16,6 +16,7 @@ def boards(hands: Hands) -> None:
     hands.step("Body")
     hands.open("on")
     hands.offer("top of Part 1")
+    hands.choose("operation", "as new part")
     for field, formula in (("wide", "80 mm"), ("deep", "4 mm"), ("high", "30 mm")):
         hands.figure(field, formula)
     hands.keep()
@@ -26,7 +27,7 @@ def test_tabs_from_the_keyboard_and_of_wood(hands: Hands, page: Page) -> None:
     write(hands, "tabs")
     focus(hands, "[data-sheet] button")
     hands.idle()
-    hands.down_to("bottom of Part 2")
+    hands.down_to("underside of Part 2")
     hands.press("Enter")
     # the part that it stands on is the other one
     expect(hands.draft).to_contain_text("into Part 1")
@@ -69,6 +70,7 @@ def test_pins_are_printed_read_tried_and_learnt_from(hands: Hands, page: Page) -
     hands.step("Body")
     hands.open("on")
     hands.offer("top of Part 1")
+    hands.choose("operation", "as new part")
     for field, formula in (("wide", "60 mm"), ("deep", "40 mm"), ("high", "14 mm")):
         hands.figure(field, formula)
     hands.keep()
@@ -109,10 +111,12 @@ def test_a_gap_is_driven_to_what_is_wanted(hands: Hands, page: Page) -> None:
     hands.step("Body")
     hands.open("on")
     hands.offer("top of Part 1")
+    hands.choose("operation", "as new part")
     for field, formula in (("wide", "80 mm"), ("deep", "4 mm"), ("high", "30 mm")):
         hands.figure(field, formula)
-    hands.draft.get_by_role("button", name="more of this sentence").click()
-    page.get_by_role("menuitem", name="beside the middle").click()
+    page.get_by_role("button", name="add to this sentence").last.click()
+    page.get_by_text("beside the middle").first.click()
+    hands.figure("right", "0 mm")
     hands.figure("up", "9 mm")
     hands.keep()
     hands.step("Watch a gap")
