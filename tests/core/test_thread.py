@@ -256,3 +256,53 @@ def test_a_fine_thread_is_said_to_be_too_fine() -> None:
     bench = Pair(diameter="12 mm", pitch="0.9 mm", fit="snug")
     joint = bench.joint()
     assert "too fine for these layers" in joint.says
+
+
+@pytest.mark.parametrize(
+    ("size", "diameter", "pitch", "deep"),
+    [("M16", 16.0, 2.0, 5 / 8 * ROOT3 / 2 * 2), ("m12x1.5", 12.0, 1.5, 5 / 8 * ROOT3 / 2 * 1.5), ("Tr20 × 4", 20.0, 4.0, 2.0), ("M 24 x 2", 24.0, 2.0, 5 / 8 * ROOT3 / 2 * 2)],
+)  # fmt: skip
+def test_a_size_is_called_by_its_name(size: str, diameter: float, pitch: float, deep: float) -> None:
+    """ISO 261 and 2904: what the name says is drawn, whatever stands in the figures; gauges by formula know it too."""
+    pair = Pair(sized="name", size=size, diameter="nonsense", pitch="also", depth="14 mm")
+    figures = next(r.figures for r in pair.evaluate().steps if r.id == pair.step)
+    assert (figures["diameter"], figures["pitch"]) == (diameter, pitch)
+    assert pair.message(pair.step) == ""
+    mate = pair.evaluate().made[pair.step].joint.mates[0]
+    assert mate.pitch_mm == pitch
+    gap = pair.joint().drawn.gap_mm
+    # the hole's roots lie at the major diameter and what it takes of the gap; the screw's profile is as deep as its form says
+    assert mate.sizes_mm[0] == pytest.approx(diameter, abs=2 * gap)
+    assert assess_by_formula(pair.project)[0].drawn.gap_mm == pytest.approx(gap)
+    # the screw takes all of the gap: its root lies that much under the form's
+    points = finely(pair.evaluate().parts[pair.screw].solid).positions.astype(float) - np.array(mate.frame.origin)
+    within = points[(points[:, 2] > mate.low_mm) & (points[:, 2] < mate.high_mm)]
+    radii = np.hypot(within[:, 0], within[:, 1])
+    assert (radii.min(), radii.max()) == pytest.approx((diameter / 2 - deep - gap, diameter / 2 - gap), abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("size", "words"),
+    [("M21", "M20 and M22 have"), ("20", "M20 x 1.5 or Tr20 x 4 are"), ("Tr20", "Tr20 x 4, say"), ("M0.5", "no coarse pitch"), ("<script>", "no name of a thread")],
+)  # fmt: skip
+def test_a_name_that_is_none_is_refused(size: str, words: str) -> None:
+    pair = Pair(sized="name", size=size)
+    assert words in pair.message(pair.step)
+
+
+def test_both_halves_begin_where_they_are_told() -> None:
+    """Turned by a quarter all of both threads is turned, so the gap stays; a crest that was met in front is met at the side."""
+    plain, turned = Pair(depth="14 mm"), Pair(depth="14 mm", begin="90 deg")
+    for pair in (plain, turned):
+        joint = pair.joint()
+        assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=0.01)
+
+    def crest(pair: Any, way: int) -> float:
+        """How high, within a pitch, the screw is thickest in a direction."""
+        points = finely(pair.evaluate().parts[pair.screw].solid).positions.astype(float)
+        points = points - np.array(pair.evaluate().made[pair.step].joint.mates[0].frame.origin)
+        near = points[(np.abs(points[:, 1 - way]) < 0.25) & (points[:, way] > 0)]
+        top = near[near[:, way] > near[:, way].max() - 1e-3]
+        return float(np.median(top[:, 2] % 2.5))
+
+    assert crest(plain, 0) == pytest.approx(crest(turned, 1), abs=0.15)

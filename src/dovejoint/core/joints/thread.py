@@ -7,6 +7,7 @@ share one gap across, and the play along the axis is twice the gap times the slo
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -21,9 +22,9 @@ from ..document import Seen
 from ..document.picks import FlatFace
 from ..errors import PickError, StepError
 from ..fits import Wanted
-from ..quantities.markers import Changed, Length, PartMark
+from ..quantities.markers import Angle, Changed, Length, PartMark
 from ..quantities.threads import COARSE_PITCH_MM
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import scale
@@ -90,11 +91,15 @@ LEAST_LAYERS = 5
 #: tools reach so far beyond what they cut, mm
 BEYOND_MM = 0.6
 
+#: M20, M20 x 1.5, M20×1.5, Tr20 x 4
+_NAME = re.compile(r"^(?P<kind>M|Tr)\s*(?P<major>\d{1,3}(?:\.\d{1,2})?)(?:\s*[x×]\s*(?P<pitch>\d{1,2}(?:\.\d{1,3})?))?$", re.IGNORECASE)
+
 _New = Annotated[str, PartMark("changes", "halves=none"), Field(max_length=40)]
 
 
 class ThreadFields(FitFields):
-    """``halves``: a new screw and its hole, or a shaft and a bore that are there. Figures of an own band are on diameter."""
+    """``halves``: a new screw and its hole, or a shaft and a bore that are there. A new one may be called by its ``size``: M20, M20 x 1.5, Tr20 x 4. ``begin`` turns both
+    halves' threads about the axis. Figures of an own band are on diameter."""
 
     halves: Literal["none", "both"] = "none"
     axis: AxisPick | None = None
@@ -102,11 +107,14 @@ class ThreadFields(FitFields):
     part: _New = ""
     bore: Annotated[FlatFace | None, Changed()] = None
     shaft: Annotated[FlatFace | None, Changed()] = None
+    sized: Literal["figures", "name"] = "figures"
+    size: Annotated[str, Field(max_length=20)] = "M20"
     profile: Literal["metric", "trapezoid", "gentle"] = "metric"
     diameter: Length = "20 mm"
     pitch: Length = "2.5 mm"
     starts: Literal["1", "2", "3", "4"] = "1"
     hand: Literal["right", "left"] = "right"
+    begin: Angle = "0 deg"
     depth: Length = "12 mm"
     stands: Length = "6 mm"
     extent: Literal["by", "through"] = "through"
@@ -114,6 +122,38 @@ class ThreadFields(FitFields):
     least: Length = "0.2 mm"
     target: Length = "0.4 mm"
     most: Length = "0.6 mm"
+
+
+    @property
+    def named(self) -> bool:
+        return self.halves == "none" and self.sized == "name"
+
+    @property
+    def form(self) -> Profile:
+        """The form of the thread: by its size's name, or as it is chosen."""
+        name = ("trapezoid" if self.size.strip().lower().startswith("tr") else "metric") if self.named else self.profile
+        return PROFILES[name]
+
+
+def _given(fields: ThreadFields) -> Mapping[str, float]:
+    """Diameter and pitch of a size that is called by its name (ISO 261; ISO 2904)."""
+    if not fields.named:
+        return {}
+    found = _NAME.match(fields.size.strip())
+    if found is None:
+        raise StepError(f"“{fields.size}” is no name of a thread's size; M20, M20 x 1.5 or Tr20 x 4 are.", field="size")
+    major, pitch = float(found["major"]), found["pitch"]
+    if pitch is not None:
+        return {"diameter": major, "pitch": float(pitch)}
+    if found["kind"].lower() == "tr":
+        raise StepError(f"A trapezoidal thread is called with its pitch: Tr{major:g} x 4, say.", field="size")
+    if major not in COARSE_PITCH_MM:
+        near = sorted(sorted(COARSE_PITCH_MM, key=lambda d: abs(d - major))[:2])
+        raise StepError(
+            f"M{major:g} has no coarse pitch in ISO 261; {' and '.join(f'M{d:g}' for d in near)} have, or name the pitch: M{major:g} x 1.5.",
+            field="size",
+        )
+    return {"diameter": major, "pitch": COARSE_PITCH_MM[major]}
 
 
 def _wanted(fields: ThreadFields, figures: Mapping[str, float]) -> Wanted:
@@ -139,7 +179,7 @@ def _meeting(fields: ThreadFields, figures: Mapping[str, float], ctx: StepContex
         elif seen is not None and sum(c * c for c in seen.axis) > 0.25:
             along, size = seen.axis, 2 * seen.radius
     frame = mouth_frame(along, fields.end) if along is not None else None
-    deep = PROFILES[fields.profile].depth * figures.get("pitch", 0.0)
+    deep = fields.form.depth * figures.get("pitch", 0.0)
     edges = (BedEdge(True, "the mouth of the thread", deep, True), BedEdge(False, "the end of the screw", deep, False))
     if fields.halves == "none":
         outer, inner = fields.host, fields.part
@@ -195,7 +235,7 @@ def _form(ctx: StepContext, major_mm: float, bore_mm: float = 0.0) -> _Form:
     """Both halves about a major diameter; the hole's in a bore of this radius, which cuts its crests off where it is wider."""
     fields: ThreadFields = ctx.fields
     pitch = ctx.positive("pitch", "The pitch")
-    profile = PROFILES[fields.profile]
+    profile = fields.form
     if profile.depth * pitch > 0.4 * major_mm:
         raise StepError(
             f"A pitch of {pitch:.4g} mm is too coarse for Ø {major_mm:.4g} mm: at most {0.4 * major_mm / profile.depth:.3g} mm.",
@@ -248,7 +288,7 @@ def _screw_and_hole(ctx: StepContext) -> StepOutput:
     form = _form(ctx, ctx.positive("diameter", "The diameter"))
     lower = fields.end == "lower"
     mouth_at, thick = _mouth(host, axis, form, lower)
-    frame = axis.frame_at(mouth_at, turned=lower)
+    frame = axis.frame_at(mouth_at, turned=lower).placed(0.0, 0.0, ctx.number("begin"))
     depth = ctx.positive("depth", "The depth")
     through = fields.extent == "through"
     stands = ctx.number("stands")
@@ -293,7 +333,7 @@ def _screw_and_hole(ctx: StepContext) -> StepOutput:
         far = max(far, -thick + cone + mouth / _SLOPE + spare)
     mate = _mate(form, frame, far, -(cone + mouth / _SLOPE + spare), ctx.id, "depth")
     joint = JointShape(fields.host, fields.part, gap, (mate,))
-    return StepOutput(parts={fields.part: screw, fields.host: cut}, joint=joint, note=_note(form))
+    return StepOutput(parts={fields.part: screw, fields.host: cut}, joint=joint, note="" if fields.named else _note(form))
 
 
 def _mouth(host: PartState, axis: Axis, form: _Form, lower: bool) -> tuple[float, float]:
@@ -349,7 +389,7 @@ def _between(ctx: StepContext) -> StepOutput:
     form = _form(ctx, 2 * shaft.radius_mm, bore.radius_mm)
     lower = fields.end == "lower"
     (low, high), (start, stop) = span_along(bore, axis), span_along(shaft, axis)
-    frame = axis.frame_at(low if lower else high, turned=lower)
+    frame = axis.frame_at(low if lower else high, turned=lower).placed(0.0, 0.0, ctx.number("begin"))
     sign, origin = (-1.0, low) if lower else (1.0, high)
     begin, end = sorted(sign * (h - origin) for h in (start, stop))
     reach = high - low
@@ -416,7 +456,7 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
 def _works(draws: Draws) -> Working:
     """Overlap of the flanks, play, and what strips: both halves' threads at their thinnest, and the screw's core."""
     fields: ThreadFields = draws.fields
-    profile, pitch = PROFILES[fields.profile], draws.figures["pitch"]
+    profile, pitch = fields.form, draws.figures["pitch"]
     engaged, gap = draws.facts["engaged"], np.maximum(draws.gap_mm, 0.0)
     drawn = draws.figures["drawn"]
     share = OUTER_SHARE[fields.takes]
@@ -426,7 +466,7 @@ def _works(draws: Draws) -> Working:
     # the flanks' thickness at the other half's crest; both halves count as set in by the whole gap, half each
     screw_top, hole_bottom = major / 2 - gap / 2, major / 2 - deep + gap / 2
     tangent = math.tan(profile.half_rad)
-    if fields.profile == "metric":
+    if profile is PROFILES["metric"]:
         middle = major - 0.75 * math.sqrt(3) / 2 * pitch
         nut = nut_strip_mm2(engaged, pitch, 2 * screw_top, middle + gap)
         bolt = bolt_strip_mm2(engaged, pitch, 2 * hole_bottom, middle - gap)
@@ -482,6 +522,7 @@ def _works(draws: Draws) -> Working:
 
 
 _NEW, _THERE = {"halves": ["none"]}, {"halves": ["both"]}
+_CALLED, _FIGURED = {**_NEW, "sized": ["name"]}, {**_NEW, "sized": ["figures"]}
 _KIND = StepKind(
     kind="thread",
     title="Screw thread",
@@ -498,6 +539,11 @@ _KIND = StepKind(
         FieldSpec("part", "part", "new part"),
         FieldSpec("bore", "bore", "bore", missing="a round bore"),
         FieldSpec("shaft", "shaft", "shaft", missing="the round side of a shaft"),
+        FieldSpec(
+            "sized", "choice", "how its size is said", "figures",
+            (Choice("figures", "by its figures:"), Choice("name", "the size")),
+        ),
+        FieldSpec("size", "text", "size by its name", "M20"),
         FieldSpec("profile", "choice", "form of the thread", "metric", tuple(Choice(k, p.title) for k, p in PROFILES.items())),
         FieldSpec("diameter", "length", "diameter", "20 mm"),
         FieldSpec("pitch", "length", "pitch", "2.5 mm"),
@@ -506,6 +552,7 @@ _KIND = StepKind(
             (Choice("1", "one start"), Choice("2", "two starts"), Choice("3", "three starts"), Choice("4", "four starts")),
         ),
         FieldSpec("hand", "choice", "which way it turns", "right", (Choice("right", "right-hand"), Choice("left", "left-hand"))),
+        FieldSpec("begin", "angle", "turn of where it starts", "0 deg"),
         FieldSpec("depth", "length", "how deep it goes in", "12 mm"),
         FieldSpec("stands", "length", "how far it stands out", "6 mm"),
         FieldSpec(
@@ -536,15 +583,22 @@ _KIND = StepKind(
         (" and standing out ", _NEW),
         ("{stands}", _NEW),
         "; ",
-        "{profile}",
-        (", Ø ", _NEW),
-        ("{diameter}", _NEW),
-        ", pitch ",
-        "{pitch}",
+        ("{sized}", _NEW),
+        (" ", _NEW),
+        ("{size}", _CALLED),
+        ("{profile}", _FIGURED),
+        (", Ø ", _FIGURED),
+        ("{diameter}", _FIGURED),
+        (", pitch ", _FIGURED),
+        ("{pitch}", _FIGURED),
+        ("{profile}", _THERE),
+        (", pitch ", _THERE),
+        ("{pitch}", _THERE),
         ", ",
         "{starts}",
         ", ",
         "{hand}",
+        *wanted("where it starts", ", turned by ", "{begin}"),
         "; ",
         *FIT_SAID,
         (" on diameter", {"fit": ["own"]}),
@@ -552,6 +606,7 @@ _KIND = StepKind(
         "{takes}",
     ),
     apply=_apply,
+    given=_given,
     prepare=drawn_figures,
     suits=("face",),
     words="screw bolt nut cap jar lid helix pitch metric trapezoid turn",

@@ -171,6 +171,7 @@ def figures_of(
     Raises
     ------
     FormulaError : with ``field`` set to the field concerned.
+    StepError : what is called by its name is not known.
     """
     # with the same values it is the same: most steps of an edit are not concerned
     basis = tuple(known.get(name) for name in sorted(step.values)) if not shifts else None
@@ -192,6 +193,8 @@ def figures_of(
         except FormulaError as error:
             # what stands on the board is the board's; everything else is a chip by its own path
             raise FormulaError(error.message, field="sketch" if path.startswith("sketch.") else path) from None
+    if kind.given is not None:
+        out.update(kind.given(step.fields))
     if basis is not None:
         step.memo["figures"] = (basis, dict(out))
     return out

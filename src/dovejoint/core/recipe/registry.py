@@ -116,6 +116,7 @@ class StepKind:
     prepare : further figures that its geometry needs from the project (a joint's drawn gap), by name.
     suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``plane``, ``part``), those first that it is made for: it is offered
         beside the pointer the sooner, the earlier what was pointed at stands here.
+    given : figures (mm, rad; by name) that an answer gives instead of formulas, as a size that is called by its name does. Raises StepError.
     dimension_of : the dimension of a formula that only the kind knows, by its path (a sketch's dimensions).
     words : further words by which one may look for it.
     begin : what is most likely meant, from the project, the answers so far and the field that was answered last (``""`` at the
@@ -132,6 +133,7 @@ class StepKind:
     apply: Callable[[StepContext], StepOutput]
     prepare: Callable[[Project, Step, dict[str, float], StepContext], dict[str, float]] | None = None
     suits: tuple[str, ...] = ()
+    given: Callable[[Any], Mapping[str, float]] | None = None
     dimension_of: Callable[[Any, str], Any] | None = None
     words: str = ""
     begin: Callable[[Project, Mapping[str, Any], str], dict[str, Any]] | None = None
