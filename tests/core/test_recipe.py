@@ -7,8 +7,9 @@ import random
 import pytest
 from building import Bench, Feeder
 
+from dovejoint.core.document import new_project
 from dovejoint.core.errors import CommandError
-from dovejoint.core.recipe import Superseded, evaluate, sentence
+from dovejoint.core.recipe import Superseded, evaluate, sentence, uses_of_values
 from dovejoint.core.recipe.names import seen_edge, seen_face
 
 
@@ -315,3 +316,15 @@ def test_recipe_reads_aloud(feeder: Feeder) -> None:
     assert said[2] == "Fillet the upright edges of Hopper by 9 mm"
     assert said[3] == "Shell, open at the foot of Hopper, with a wall of wall inward"
     assert said[4].startswith("Join new part Floor to the rim of Hopper with a plug-in lip, plate 2 mm thick")
+
+
+def test_each_value_knows_the_steps_that_rest_on_it() -> None:
+    """Through other values too, and no more once nothing uses it."""
+    bench = Bench(new_project("Uses"))
+    for name, formula in (("wall", "2 mm"), ("room", "3*wall"), ("spare", "1 mm")):
+        bench.do("AddValue", name=name, formula=formula)
+    (first, _) = bench.do("AddStep", kind="body", fields={"high": "room"}, new_part={"name": "A"})
+    (second, _) = bench.do("AddStep", kind="body", fields={"high": "wall", "wide": "20*wall"}, new_part={"name": "B"})
+    assert uses_of_values(bench.project) == {"wall": [first, second], "room": [first], "spare": []}
+    bench.do("EditStep", step=first, fields={"high": "spare"})
+    assert uses_of_values(bench.project)["spare"] == [first] and uses_of_values(bench.project)["room"] == []

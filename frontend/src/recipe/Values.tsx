@@ -35,6 +35,33 @@ export function Values() {
   )
 }
 
+/** The steps that rest on a value: a click goes there. */
+function Uses({ steps }: { steps: string[] }) {
+  const recipe = useStore((s) => s.project!.document.recipe!)
+  if (!steps.length) return <p className="mt-1 text-[13px] text-ink2">no step uses it</p>
+  return (
+    <p className="mt-1 text-[13px] text-ink2" data-uses>
+      used in{' '}
+      {steps.map((id, k) => {
+        const number = recipe.findIndex((s) => s.id === id)
+        return (
+          <span key={id}>
+            {k > 0 && ', '}
+            <button className="underline underline-offset-2 hover:text-accent" title={recipe[number]?.name || undefined} onClick={() => goTo(id)}>
+              step {number + 1}
+            </button>
+          </span>
+        )
+      })}
+    </p>
+  )
+}
+
+function goTo(step: string) {
+  useStore.setState({ focusStep: step })
+  requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-step="${step}"]`)?.scrollIntoView({ block: 'center' }))
+}
+
 function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen: (open: boolean) => void }) {
   const said = useStore((s) => s.said)
   const [renaming, setRenaming] = useState(false)
@@ -95,6 +122,7 @@ function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen
               onLeave={() => close()}
             />
           )}
+          {!renaming && <Uses steps={value.uses} />}
           {!renaming && <ToleranceField dimension={value.id} text={tolerance} target={{ value: value.id }} at={at} />}
           {said?.step === at.step && (
             <p role="alert" className="mt-1 text-[13px] text-wrong">

@@ -648,6 +648,7 @@ class ValueOut(Shape):
     figure: float | None
     text: str
     error: str
+    uses: list[str]
 
 
 class StepOut(Shape):

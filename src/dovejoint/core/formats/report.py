@@ -14,7 +14,17 @@ from ..document.compiled import CompiledStep, compiled
 from ..joints import JointReport
 from ..profiles.catalogue import density_of
 from ..quantities import ValueResult, show
-from ..recipe import Dimension, Evaluation, FieldSpec, LimitStates, PartState, SketchShape, StepKind, all_kinds
+from ..recipe import (
+    Dimension,
+    Evaluation,
+    FieldSpec,
+    LimitStates,
+    PartState,
+    SketchShape,
+    StepKind,
+    all_kinds,
+    uses_of_values,
+)
 from ..recipe.labels import of_part
 from ..recipe.names import seen_edge, seen_face
 from ..recipe.picks import Namer, all_picks
@@ -36,8 +46,8 @@ __all__ = [
 
 
 def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[str, Any]]:
-    """All values: ``figure`` in mm or rad, ``text`` in the project's unit, or ``error``."""
-    out = []
+    """All values: ``figure`` in mm or rad, ``text`` in the project's unit, or ``error``; and the steps that rest on each."""
+    out, uses = [], uses_of_values(project)
     for value in project.values:
         result = table[value.name]
         out.append(
@@ -48,6 +58,7 @@ def values_report(project: Project, table: dict[str, ValueResult]) -> list[dict[
                 "figure": result.quantity.value if result.quantity else None,
                 "text": show(result.quantity, project.unit) if result.quantity else "",
                 "error": result.error or "",
+                "uses": uses[value.name],
             }
         )
     return out

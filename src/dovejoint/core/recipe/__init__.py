@@ -3,7 +3,7 @@
 from .compare import compare
 from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
-from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at
+from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at, uses_of_values
 from .links import Link, links, links_report
 from .outputs import Grip, JointShape, Mate, PartState, SketchShape, StepOutput, Turning, Work
 from .readings import read, readings_report
@@ -44,6 +44,7 @@ __all__ = [
     "readings_report",
     "register",
     "said",
+    "uses_of_values",
     "sentence",
     "wanted",
 ]

@@ -19,7 +19,7 @@ from .evaluate import Evaluation, ResultCache, evaluate, figures_of
 from .outputs import PartState
 from .registry import kind_of
 
-__all__ = ["Dimension", "LimitStates", "Limiter", "PartLimit", "dimensions", "evaluate_at"]
+__all__ = ["Dimension", "LimitStates", "Limiter", "PartLimit", "dimensions", "evaluate_at", "uses_of_values"]
 
 PartLimit = Literal["lower", "nominal", "mid", "upper", "least", "most"]
 
@@ -109,12 +109,12 @@ def _makes_solids(evaluation: Evaluation, step: str) -> bool:
 
 def dimensions(project: Project, evaluation: Evaluation) -> list[Dimension]:
     """All toleranced dimensions of a project, in the order of values and recipe."""
-    shapes = _shapes(project, evaluation)
+    shapes, uses = _shapes(project, evaluation), uses_of_values(project)
     out = []
     for value in project.values:
         if not value.tolerance:
             continue
-        using = _using(project, value.name)
+        using = uses[value.name]
         parts = tuple(p.id for p in project.parts if any(p.id in shapes[s] for s in using))
         quantity = evaluation.values[value.name].quantity
         out.append(_dimension(project, value.id, value.name, value.tolerance, quantity, parts))
@@ -166,14 +166,21 @@ def _dimension(
         return Dimension(id, name, text, None, _quantity_kind(quantity), parts, error.message)
 
 
-def _using(project: Project, name: str) -> list[str]:
-    """Steps whose figures rest on a value, through other values too."""
-    names, grown = {name}, True
-    while grown:
-        more = {v.name for v in project.values if v.name not in names and _names(v.formula) & names}
-        grown = bool(more)
-        names |= more
-    return [s.id for s in compiled(project) if s.values & names]
+def uses_of_values(project: Project) -> dict[str, list[str]]:
+    """For each value's name the ids of the steps whose figures rest on it, through other values too, in the recipe's order."""
+    direct = {v.name: _names(v.formula) for v in project.values}
+    behind: dict[str, set[str]] = {}
+    for name in direct:
+        found, more = {name}, {name}
+        while more:
+            more = {n for m in more for n in direct.get(m, ())} - found
+            found |= more
+        behind[name] = found
+    out: dict[str, list[str]] = {name: [] for name in direct}
+    for step in compiled(project):
+        for name in {n for value in step.values for n in behind.get(value, ())} & out.keys():
+            out[name].append(step.id)
+    return out
 
 
 def _names(formula: str) -> set[str]:
