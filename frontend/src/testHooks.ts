@@ -1,7 +1,8 @@
 /** Lets browser tests find named geometry on the screen and wait for states instead of times. */
 import { Vector3 } from 'three'
 import { api } from './api/client'
-import { send, shownReport, useStore } from './state/store'
+import { send } from './state/commands'
+import { shownReport, useStore } from './state/store'
 
 let pending = 0
 const fetched = window.fetch

@@ -1,7 +1,8 @@
 /** Drawing by figures: places and formulas written into the tray, for exactness and for the keyboard. */
 import { useState } from 'react'
 import { Refusal, api } from '../api/client'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 import { CLICKS, type Spot, type Tool } from './drawing'
 import { type Vec2, between } from './geometry'
 

@@ -1,6 +1,6 @@
 /** Ends where an outline does not close, and the offer to bring those together that were meant to meet. */
 import type { SketchOut } from '../api/client'
-import { send } from '../state/store'
+import { send } from '../state/commands'
 import { plain } from '../widgets/figures'
 import type { BoardMap, Vec2 } from './geometry'
 

@@ -2,7 +2,7 @@
 import { Dialog, DialogPanel, DialogTitle, Switch } from '@headlessui/react'
 import { useEffect, useRef, useState } from 'react'
 import { type OutlineOut, Refusal, api } from '../api/client'
-import { send } from '../state/store'
+import { send } from '../state/commands'
 import { keepFile } from '../state/workshop'
 import { Stops } from '../widgets/Stops'
 import { plain } from '../widgets/figures'

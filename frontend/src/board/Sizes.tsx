@@ -1,7 +1,8 @@
 /** Dimensions where they stand: lines with ticks, and labels that are edited in place. */
 import { useLayoutEffect, useRef, useState } from 'react'
 import { ToleranceField } from '../sentence/ToleranceField'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 import { length, plain, result } from '../widgets/figures'
 import type { Words } from './words'
 import { type Box, overlap } from './layout'

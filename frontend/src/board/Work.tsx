@@ -1,7 +1,7 @@
 /** What can be done with what is selected on the board. */
 import { useState } from 'react'
 import type { SketchOut } from '../api/client'
-import { send } from '../state/store'
+import { send } from '../state/commands'
 import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
 import type { SketchDoc, SketchRepeat } from './geometry'

@@ -2,7 +2,8 @@
 import { useEffect, useState } from 'react'
 import type { components } from '../api/schema'
 import { Refusal, api, type Joint } from '../api/client'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 import { StateMark } from '../widgets/Lozenge'
 
 type Found = components['schemas']['HoldOut']

@@ -1,6 +1,7 @@
 /** How a part lies on the bed: by the face that lies down (pointed at, or from the list), and a turn about the upright. */
 import { useEffect, useRef } from 'react'
-import { useStore, send } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 import { FigureChip } from '../widgets/Chips'
 import { arrowThrough } from '../widgets/focus'
 

@@ -1,7 +1,8 @@
 /** Toleranced dimensions at their limits: overall, part by part, or one by one; model, cut and gauges follow. */
 import type { Limits as LimitsSet } from '../api/client'
 import { limitsOf } from '../sentence/ToleranceField'
-import { atLimits, shownReport, useStore } from '../state/store'
+import { atLimits } from '../state/looking'
+import { shownReport, useStore } from '../state/store'
 import { ChoiceChip } from '../widgets/Chips'
 import { Stops } from '../widgets/Stops'
 

@@ -1,7 +1,9 @@
 /** One line: project, desks, search, undo and redo, unit, saved state, light, help. */
 import { useState } from 'react'
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react'
-import { send, travel, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
+import { travel } from '../state/writing'
 import { useWorkshop } from '../state/workshop'
 import { applyTheme, storedTheme } from '../theme/theme'
 import { DeskLine } from './DeskLine'

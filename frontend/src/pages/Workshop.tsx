@@ -17,7 +17,10 @@ import { keepAddress } from '../state/address'
 import { keepDrafts } from '../state/drafts'
 import { Stage } from '../stage/Stage'
 import { refreshWorkshop } from '../state/workshop'
-import { closeProject, dropDraft, leaveChip, lookAt, openProject, travel, useStore } from '../state/store'
+import { lookAt } from '../state/looking'
+import { closeProject, openProject } from '../state/project'
+import { useStore } from '../state/store'
+import { dropDraft, leaveChip, travel } from '../state/writing'
 
 export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
   const project = useStore((s) => s.project)

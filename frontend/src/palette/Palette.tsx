@@ -1,7 +1,11 @@
 /** One searchable list of what can be done: steps by intention, and things of the project to go to. */
 import { useMemo, useState } from 'react'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react'
-import { type Desk, openBoard, openChip, canTake, pickKind, send, shownChips, startDraft, travel, useStore } from '../state/store'
+import { canTake, pickKind } from '../state/chips'
+import { send } from '../state/commands'
+import { shownChips } from '../state/fields'
+import { type Desk, useStore } from '../state/store'
+import { openBoard, openChip, startDraft, travel } from '../state/writing'
 import type { Fields, Kind } from '../api/client'
 import { DESKS } from '../head/DeskLine'
 import { startCut } from '../stage/CutBar'

@@ -1,7 +1,8 @@
 /** The parts over the stage: colour, name, role, eye, and a mark when something is wrong. */
 import { useEffect, useRef, useState } from 'react'
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 import { knowCatalogue, useWorkshop } from '../state/workshop'
 import type { ProjectState } from '../api/client'
 import { ChoiceChip } from '../widgets/Chips'

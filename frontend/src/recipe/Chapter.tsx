@@ -1,7 +1,8 @@
 /** The head of a chapter in the recipe: its title and note, and whether it is folded away. */
 import { useMemo, useState } from 'react'
 import { create } from 'zustand'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 
 /** Chapters that were folded or unfolded since, by project: the steps that they begin at. */
 const useFolds = create<{ by: Record<string, ReadonlySet<string>> }>(() => ({ by: {} }))

@@ -1,6 +1,8 @@
 /** Links across parts: what is built on another part, to go to, to see on the model, and to cut. */
 import { useEffect, useRef, useState } from 'react'
-import { openBoard, openChip, send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
+import { openBoard, openChip } from '../state/writing'
 import type { Report } from '../api/client'
 
 type Link = Report['links'][number]

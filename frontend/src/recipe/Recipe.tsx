@@ -1,7 +1,12 @@
 /** The recipe: an ordered list of sentences, under the part that each of them makes. */
 import { Fragment, memo, useEffect, useMemo, useState } from 'react'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
-import { dropDraft, keepDraft, lookAt, openBoard, openChip, send, shownChips, shownReport, stepFields, useStore } from '../state/store'
+import { stepFields } from '../state/chips'
+import { send } from '../state/commands'
+import { shownChips } from '../state/fields'
+import { lookAt } from '../state/looking'
+import { shownReport, useStore } from '../state/store'
+import { dropDraft, keepDraft, openBoard, openChip } from '../state/writing'
 import type { Fields, Segment } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
 import { arrowThrough } from '../widgets/focus'

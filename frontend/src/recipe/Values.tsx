@@ -1,6 +1,8 @@
 /** The value table: names with formulas, results beside them. */
 import { useState } from 'react'
-import { keepPreview, preview, send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { keepPreview, preview } from '../state/previews'
+import { useStore } from '../state/store'
 import type { ValueOut } from '../api/client'
 import { focusSoon } from '../widgets/focus'
 import { FormulaField } from '../sentence/FormulaField'

@@ -1,7 +1,8 @@
 /** Moving a step earlier or later: dragged by its number, or by keys. What would break is told before anything is moved. */
 import { create } from 'zustand'
 import { Refusal, api } from '../api/client'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 import { focusSoon } from '../widgets/focus'
 
 interface Moving {

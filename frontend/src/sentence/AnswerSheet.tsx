@@ -1,7 +1,11 @@
 /** Where the open chip is answered: right under its sentence, so that nothing jumps or covers the model. */
 import { useEffect, useRef, useState } from 'react'
 import { RadioGroup, Radio } from '@headlessui/react'
-import { answer, closeChip, fieldIsNewPart, leaveChip, pickKind, send, tryAnswer, useStore, valueAt } from '../state/store'
+import { closeChip, pickKind } from '../state/chips'
+import { send } from '../state/commands'
+import { fieldIsNewPart, valueAt } from '../state/fields'
+import { useStore } from '../state/store'
+import { answer, leaveChip, tryAnswer } from '../state/writing'
 import type { FieldOut, Fields, Kind } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
 import { FileSheet } from './FileSheet'

@@ -1,7 +1,11 @@
 /** Answers a chip that takes a file: one to bring in, or a newer one in the place of that which is there. */
 import { useEffect, useRef, useState } from 'react'
 import { type BroughtFile, Refusal, api } from '../api/client'
-import { answer, closeChip, send, useStore, valueAt } from '../state/store'
+import { closeChip } from '../state/chips'
+import { send } from '../state/commands'
+import { valueAt } from '../state/fields'
+import { useStore } from '../state/store'
+import { answer } from '../state/writing'
 import type { Fields } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
 

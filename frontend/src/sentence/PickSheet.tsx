@@ -1,6 +1,9 @@
 /** Answers a pick chip: by pointing at the model, by a rule, or from a list with the keyboard. What suits is told by the kind of pick. */
 import { useEffect, useMemo, useRef } from 'react'
-import { answer, light, placeOf, setPicking, useStore } from '../state/store'
+import { light, setPicking } from '../state/chips'
+import { placeOf } from '../state/fields'
+import { useStore } from '../state/store'
+import { answer } from '../state/writing'
 import { type Answer, type PickKind, type Thing, allThings, countOf, pickWith, pointingFor, readyAnswers } from '../state/picks'
 import { arrowThrough } from '../widgets/focus'
 

@@ -1,6 +1,9 @@
 /** A step as a sentence with live chips, as the server says it. The same for a step that is there and for one being written. */
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
-import { addClause, answer, dropClause, fieldIsNewPart, isMissing, leaveChip, openChip, specAt, tryAnswer, useStore, valueAt, want } from '../state/store'
+import { isMissing } from '../state/chips'
+import { fieldIsNewPart, specAt, valueAt } from '../state/fields'
+import { useStore } from '../state/store'
+import { addClause, answer, dropClause, leaveChip, openChip, tryAnswer, want } from '../state/writing'
 import type { FieldOut, Fields, Kind, Segment } from '../api/client'
 import { result } from '../widgets/figures'
 import { AnswerSheet } from './AnswerSheet'

@@ -1,7 +1,8 @@
 /** The tolerance of a figure, as people write it: ±0.1, +0.2 -0.1, 82.9 .. 83.1, or a zone such as H8. */
 import { useId, useState } from 'react'
 import type { Command } from '../api/client'
-import { send, shownReport, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { shownReport, useStore } from '../state/store'
 import { plain } from '../widgets/figures'
 import { atEnter } from '../widgets/keys'
 

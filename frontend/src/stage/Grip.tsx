@@ -1,7 +1,10 @@
 /** A grip on the model for the main figure of the step in hand: pull it, or click to type over it. */
 import { useRef, useState } from 'react'
 import { Vector3 } from 'three'
-import { answer, openChip, specAt, stepFields, stepKind, tryAnswer, useStore, valueAt } from '../state/store'
+import { stepFields, stepKind } from '../state/chips'
+import { specAt, valueAt } from '../state/fields'
+import { useStore } from '../state/store'
+import { answer, openChip, tryAnswer } from '../state/writing'
 import { length } from '../widgets/figures'
 import { byPulling, roundTo } from './grips'
 import type { Viewer } from './viewer'

@@ -2,7 +2,8 @@
 import { useState } from 'react'
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headlessui/react'
 import { Refusal, api } from '../api/client'
-import { send, useStore } from '../state/store'
+import { send } from '../state/commands'
+import { useStore } from '../state/store'
 
 interface Props { first: object; second: object | null; what: string; now: string; done: () => void }
 

@@ -1,6 +1,8 @@
 /** The desk or the board, and the step after which one looks, in the address: reload, Back and a copied link come to the same place. */
 import { DESKS } from '../head/DeskLine'
-import { closeBoard, lookAt, openBoard, useStore } from './store'
+import { lookAt } from './looking'
+import { useStore } from './store'
+import { closeBoard, openBoard } from './writing'
 
 const AFTER = 'after='
 

@@ -1,6 +1,7 @@
 /** A sentence that is being written outlives a reload: it is kept in this window until it is kept or dropped. */
 import type { Fields } from '../api/client'
-import { resumeDraft, useStore } from './store'
+import { useStore } from './store'
+import { resumeDraft } from './writing'
 
 const place = (project: string) => `dove-draft-${project}`
 

@@ -2,7 +2,9 @@
 import { useMemo } from 'react'
 import { create } from 'zustand'
 import { type CatalogueOut, type CompareOut, type CouponOut, type LayerOut, type PrintPart, type PrintsOut, Refusal, type Trial, type WorkshopOut, api } from '../api/client'
-import { onWorkshop, record, useStore } from './store'
+import { record } from './commands'
+import { onWorkshop } from './project'
+import { useStore } from './store'
 
 /** What the Learn desk shows on its page: the printer, one print, a coupon, or two states side by side. */
 export type Page = { show: 'printer' } | { show: 'trial'; id: string } | { show: 'coupon'; kind: string } | { show: 'compare'; from: string; to: string }

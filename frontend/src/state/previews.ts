@@ -1,0 +1,36 @@
+/** Trying a command without recording it. */
+import { Refusal, api, type Command } from '../api/client'
+import { now, set, type Said } from './store'
+
+let previewAbort: AbortController | null = null
+
+/** Ends the trying because it was recorded: what was shown stays until the evaluation of it is there. */
+export function keepPreview(): void {
+  previewAbort?.abort()
+  set((s) => ({ preview: s.preview?.report && s.reportFor < (s.project?.version ?? 0) ? { ...s.preview, kept: true } : null }))
+}
+
+/** Shows what a command would do, on gauges at once and on the model as soon as it is there. */
+export async function preview(command: Command | null, at?: Omit<Said, 'text'>): Promise<void> {
+  previewAbort?.abort()
+  if (!command) return set({ preview: null })
+  const mine = (previewAbort = new AbortController())
+  const { id, said } = now()
+  try {
+    const quick = await api.gauge(id, command, mine.signal)
+    if (mine.signal.aborted) return
+    // what was refused while this was on its way stays to be read
+    set((s) => ({ preview: { report: s.preview?.report ?? null, joints: quick.joints }, said: s.said === said ? null : s.said }))
+    // first what there is to see, then the same vouched for
+    for (const shown of [true, false]) {
+      const full = await api.preview(id, command, shown, mine.signal)
+      if (mine.signal.aborted) return
+      set({ preview: { report: full.report, joints: full.joints } })
+      if (full.report.stage === 'tried') break
+    }
+  } catch (error) {
+    if (mine.signal.aborted || (error instanceof DOMException && error.name === 'AbortError')) return
+    const { open } = now()
+    if (error instanceof Refusal && error.status !== 409) set({ said: { text: error.message, ...(at ?? { step: open?.step, field: open?.field }) } })
+  }
+}
