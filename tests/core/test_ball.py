@@ -52,8 +52,7 @@ def cells(socket: float, wall: float, centre: float, lip: float, finger: float, 
     return float(((solid & ~cut) * r).sum() * step * (z[0, 1, 0] - z[0, 0, 0]) * 2 * math.pi / 720)
 
 
-@pytest.mark.parametrize(("takes", "outer"), [("inner", 0.0), ("both", 0.5), ("outer", 1.0)])
-@pytest.mark.parametrize("fingers", ["4", "5"])
+@pytest.mark.parametrize(("takes", "outer", "fingers"), [("inner", 0.0, "4"), ("both", 0.5, "5"), ("outer", 1.0, "4")])
 def test_volumes_and_gaps(takes: str, outer: float, fingers: str) -> None:
     aimed = Aimed(takes=takes, fingers=fingers)
     assert aimed.message(aimed.step) == ""
@@ -119,9 +118,8 @@ def test_what_is_refused(fields: dict[str, Any], words: str) -> None:
     assert words in aimed.message(aimed.step)
 
 
-@pytest.mark.parametrize("wrap", ["18 deg", "25 deg"])
-def test_balls_on_hidden_machines(wrap: str) -> None:
+def test_balls_on_hidden_machines() -> None:
     """Printed unmeasured on 150 hidden machines with filaments of their own, and tried: as often good as is said, within what 150 tell and their physics differ."""
-    aimed = Aimed(wrap=wrap)
+    aimed = Aimed(wrap="25 deg")
     good, said = good_on_hidden_machines(aimed, aimed.step)
     assert good == pytest.approx(said, abs=0.14)

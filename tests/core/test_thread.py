@@ -51,8 +51,9 @@ def closed(solid: Any) -> bool:
     return all((b, a) in there for a, b in there)
 
 
-@pytest.mark.parametrize("left", [False, True])
-@pytest.mark.parametrize(("d", "p", "starts"), [(20.0, 2.5, 1), (6.0, 1.0, 1), (24.0, 3.0, 3)])
+@pytest.mark.parametrize(
+    ("d", "p", "starts", "left"), [(20.0, 2.5, 1, False), (6.0, 1.0, 1, True), (24.0, 3.0, 3, True)]
+)
 def test_a_bar_grows_by_the_area_across_it(d: float, p: float, starts: int, left: bool) -> None:
     """Across the axis a thread has the same area everywhere: π times the mean square radius of its profile (a turn of the profile is one lead)."""
     one = metric(d, p)
@@ -179,7 +180,7 @@ def test_screw_and_hole_keep_the_drawn_gap_everywhere(fields: dict[str, str]) ->
 
 
 @pytest.mark.parametrize(
-    "fields", [{}, {"end": "lower"}, {"profile": "gentle", "starts": "3"}, {"profile": "trapezoid", "takes": "both"}]
+    "fields", [{}, {"profile": "gentle", "starts": "3"}, {"profile": "trapezoid", "takes": "both", "end": "lower"}]
 )
 def test_a_neck_and_a_cap_get_one_thread(fields: dict[str, str]) -> None:
     bench = Jar(**fields)
@@ -260,7 +261,7 @@ def test_a_fine_thread_is_said_to_be_too_fine() -> None:
 
 @pytest.mark.parametrize(
     ("size", "diameter", "pitch", "deep"),
-    [("M16", 16.0, 2.0, 5 / 8 * ROOT3 / 2 * 2), ("m12x1.5", 12.0, 1.5, 5 / 8 * ROOT3 / 2 * 1.5), ("Tr20 × 4", 20.0, 4.0, 2.0), ("M 24 x 2", 24.0, 2.0, 5 / 8 * ROOT3 / 2 * 2)],
+    [("M16", 16.0, 2.0, 5 / 8 * ROOT3 / 2 * 2), ("m12x1.5", 12.0, 1.5, 5 / 8 * ROOT3 / 2 * 1.5), ("Tr20 × 4", 20.0, 4.0, 2.0)],
 )  # fmt: skip
 def test_a_size_is_called_by_its_name(size: str, diameter: float, pitch: float, deep: float) -> None:
     """ISO 261 and 2904: what the name says is drawn, whatever stands in the figures; gauges by formula know it too."""

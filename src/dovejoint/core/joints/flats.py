@@ -8,10 +8,11 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from .. import solid as kernel
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..recipe import PartState, StepContext
-from ..solid import FaceInfo, Frame, NamedSolid, Vec3, bar, block
+from ..solid import FaceInfo, Frame, Vec3
 from ..solid.frame import dot, sub
 
 __all__ = ["block_named", "lying_on", "relieved", "spans_of", "stands_and_host", "two_flats"]
@@ -65,17 +66,17 @@ def lying_on(host: PartState, at: Vec3, normal: Vec3) -> list[int]:
     return found
 
 
-def block_named(frame: Frame, wide_mm: float, deep_mm: float, low_mm: float, high_mm: float, step: str, word: str) -> NamedSolid:  # fmt: skip
+def block_named(frame: Frame, wide_mm: float, deep_mm: float, low_mm: float, high_mm: float, step: str, word: str) -> kernel.NamedSolid:  # fmt: skip
     """A block about a frame's ``z`` between two heights; its faces are ``step/word(left|right|front|back|floor|lid)``."""
     ends = {f"{step}/start": f"{step}/{word}(floor)", f"{step}/end": f"{step}/{word}(lid)"}
     at = Frame(frame.to_world(0.0, 0.0, low_mm), frame.x, frame.y)
-    made = block(at, wide_mm, deep_mm, high_mm - low_mm, step)
+    made = kernel.block(at, wide_mm, deep_mm, high_mm - low_mm, step)
     return made.renamed(lambda n: ends.get(n, n.replace(f"{step}/side(", f"{step}/{word}(")))
 
 
 def relieved(
     frame: Frame, corners: Sequence[tuple[float, float]], mill_mm: float, low_mm: float, high_mm: float, step: str, word: str
-) -> list[NamedSolid]:  # fmt: skip
+) -> list[kernel.NamedSolid]:  # fmt: skip
     """What a round cutter takes out of sharp inner corners (in a frame's plane, those of a rectangle about its origin), so that what has sharp
     outer corners goes in: circles through the corners, set in along the diagonals. None where the cutter has no diameter."""
     if mill_mm <= 0:
@@ -84,7 +85,7 @@ def relieved(
     out = []
     for k, (x, y) in enumerate(corners, 1):
         at = Frame(frame.to_world(x - math.copysign(off, x), y - math.copysign(off, y)), frame.x, frame.y)
-        out.append(bar(at, mill_mm / 2, low_mm, high_mm, step, f"{word}({k})"))
+        out.append(kernel.bar(at, mill_mm / 2, low_mm, high_mm, step, f"{word}({k})"))
     return out
 
 

@@ -92,7 +92,9 @@ LEAST_LAYERS = 5
 BEYOND_MM = 0.6
 
 #: M20, M20 x 1.5, M20×1.5, Tr20 x 4
-_NAME = re.compile(r"^(?P<kind>M|Tr)\s*(?P<major>\d{1,3}(?:\.\d{1,2})?)(?:\s*[x×]\s*(?P<pitch>\d{1,2}(?:\.\d{1,3})?))?$", re.IGNORECASE)
+_NAME = re.compile(
+    r"^(?P<kind>M|Tr)\s*(?P<major>\d{1,3}(?:\.\d{1,2})?)(?:\s*[x×]\s*(?P<pitch>\d{1,2}(?:\.\d{1,3})?))?$", re.IGNORECASE
+)
 
 _New = Annotated[str, PartMark("changes", "halves=none"), Field(max_length=40)]
 
@@ -122,7 +124,6 @@ class ThreadFields(FitFields):
     least: Length = "0.2 mm"
     target: Length = "0.4 mm"
     most: Length = "0.6 mm"
-
 
     @property
     def named(self) -> bool:
@@ -333,7 +334,9 @@ def _screw_and_hole(ctx: StepContext) -> StepOutput:
         far = max(far, -thick + cone + mouth / _SLOPE + spare)
     mate = _mate(form, frame, far, -(cone + mouth / _SLOPE + spare), ctx.id, "depth")
     joint = JointShape(fields.host, fields.part, gap, (mate,))
-    return StepOutput(parts={fields.part: screw, fields.host: cut}, joint=joint, note="" if fields.named else _note(form))
+    return StepOutput(
+        parts={fields.part: screw, fields.host: cut}, joint=joint, note="" if fields.named else _note(form)
+    )
 
 
 def _mouth(host: PartState, axis: Axis, form: _Form, lower: bool) -> tuple[float, float]:
