@@ -13,7 +13,7 @@ from .. import solid as kernel
 from ..calculators.materials import Material
 from ..document import Profile, Project, Step
 from ..document.compiled import compiled_step
-from ..errors import DoveError
+from ..errors import CommandError, DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
 from ..profiles import Mating, profile_of
 from ..profiles.catalogue import material_of
@@ -27,7 +27,7 @@ from .mating import Laid, mating_of
 from .turning import how_far
 from .working import Working, draws_of, fitting
 
-__all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula"]
+__all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_formula", "made_joint"]
 
 #: a flare of this much is worth a word, mm
 NOTICE_MM = 0.005
@@ -324,6 +324,23 @@ def _broken(project: Project, step: Step, message: str) -> JointReport:
 
 def joint_steps(project: Project) -> list[Step]:
     return [s for s in project.recipe if is_joint(s) and not s.off]
+
+
+def made_joint(project: Project, evaluation: Evaluation, joint: str) -> tuple[Step, JointShape]:
+    """A joint's step and its shape, both halves of which are there.
+
+    Raises
+    ------
+    CommandError : there is no such joint, or it could not be made.
+    """
+    step = project.step(joint)
+    if step is None or not is_joint(step) or step.off:
+        raise CommandError("That joint is not there any more.")
+    made = evaluation.made.get(joint)
+    shape = made.joint if made is not None else None
+    if shape is None or shape.outer not in evaluation.parts or shape.inner not in evaluation.parts:
+        raise CommandError("The joint could not be made; mend it first.")
+    return step, shape
 
 
 def assess_by_formula(project: Project, sizes_mm: Mapping[str, tuple[float, float]] | None = None) -> list[JointReport]:

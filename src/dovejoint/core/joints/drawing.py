@@ -13,8 +13,7 @@ from ..errors import CommandError
 from ..recipe import Evaluation, JointShape, Mate
 from ..solid import Frame
 from ..solid.frame import Vec3, add, cross, dot, length, scale, sub, unit
-from .assess import Found, GapCache
-from .family import is_joint
+from .assess import Found, GapCache, made_joint
 
 __all__ = ["drawing_of"]
 
@@ -40,13 +39,7 @@ def drawing_of(project: Project, evaluation: Evaluation, joint: str, gaps: GapCa
     ------
     CommandError : there is no such joint, it could not be made, or its halves face each other nowhere.
     """
-    step = project.step(joint)
-    if step is None or not is_joint(step) or step.off:
-        raise CommandError("That joint is not there any more.")
-    made = evaluation.made.get(joint)
-    shape = made.joint if made is not None else None
-    if shape is None or shape.outer not in evaluation.parts or shape.inner not in evaluation.parts:
-        raise CommandError("The joint could not be made; mend it first.")
+    _, shape = made_joint(project, evaluation, joint)
     outer, inner = evaluation.parts[shape.outer], evaluation.parts[shape.inner]
     key = next(r.key for r in evaluation.steps if r.id == joint)
     found = gaps.measure(f"{key}|{outer.key}|{inner.key}", shape, outer, inner)

@@ -12,11 +12,10 @@ from numpy.typing import NDArray
 from .. import solid as kernel
 from ..document import Project
 from ..document.compiled import compiled_step
-from ..errors import CommandError
 from ..fits import Wanted
 from ..recipe import Evaluation
-from .assess import reach_of
-from .family import family_of, is_joint
+from .assess import made_joint, reach_of
+from .family import family_of
 
 __all__ = ["as_csv", "as_ply", "map_of", "map_report"]
 
@@ -30,13 +29,7 @@ def map_of(project: Project, evaluation: Evaluation, joint: str) -> tuple[list[t
     ------
     CommandError : there is no such joint, or it could not be made.
     """
-    step = project.step(joint)
-    if step is None or not is_joint(step) or step.off:
-        raise CommandError("That joint is not there any more.")
-    made = evaluation.made.get(joint)
-    shape = made.joint if made is not None else None
-    if shape is None or shape.outer not in evaluation.parts or shape.inner not in evaluation.parts:
-        raise CommandError("The joint could not be made; mend it first.")
+    step, shape = made_joint(project, evaluation, joint)
     out = []
     for mate in shape.mates:
         ids = shape.halves(mate)
