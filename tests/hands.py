@@ -290,6 +290,17 @@ class Hands:
         self.page.locator("[data-board]").wait_for(state="detached")
         self.idle()
 
+    # ---- prints ------------------------------------------------------------------------------------------------
+
+    def printed(self) -> Locator:
+        """Print what lies on the plate, for the first time, and look at it on the Learn desk."""
+        self.desk("Print")
+        self.page.locator("[data-print]").click()
+        self.page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
+        self.desk("Learn")
+        self.page.locator('[data-item="print 1"]').click()
+        return self.page.locator("[data-page=trial]")
+
     # ---- gauges ------------------------------------------------------------------------------------------------
 
     def gauge(self, name: str) -> Locator:

@@ -34,12 +34,7 @@ def test_plates_cross_from_nothing(hands: Hands, page: Page) -> None:
     assert hands.state()["report"]["ok"]
 
     # printed and tried: both plates are read as what holds and as what is held
-    hands.desk("Print")
-    page.locator("[data-print]").click()
-    page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
-    hands.desk("Learn")
-    page.locator('[data-item="print 1"]').click()
-    trial = page.locator("[data-page=trial]")
+    trial = hands.printed()
     trial.locator("[data-try]").click()
     expect(trial.locator("[data-verdict]")).to_contain_text(re.compile(r"went in|does not go in|play"))
     page.reload()

@@ -65,12 +65,7 @@ def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> Non
     hands.press("Control+z")
     hands.idle()
     assert hands.state()["report"]["ok"]
-    hands.desk("Print")
-    page.locator("[data-print]").click()
-    page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
-    hands.desk("Learn")
-    page.locator('[data-item="print 1"]').click()
-    trial = page.locator("[data-page=trial]")
+    trial = hands.printed()
     expect(trial).to_contain_text("Readings")
     trial.locator("[data-try]").click()
     expect(trial.locator("[data-verdict]")).to_contain_text("tried with the simulated pieces")

@@ -88,12 +88,7 @@ def test_pins_are_printed_read_tried_and_learnt_from(hands: Hands, page: Page) -
     hands.figure("pegs", "4", row)
     hands.idle()
     assert hands.state()["report"]["ok"]
-    hands.desk("Print")
-    page.locator("[data-print]").click()
-    page.locator("[data-underway]").wait_for(state="detached", timeout=60_000)
-    hands.desk("Learn")
-    page.locator('[data-item="print 1"]').click()
-    trial = page.locator("[data-page=trial]")
+    trial = hands.printed()
     trial.locator("[data-try]").click()
     expect(trial.locator("[data-verdict]")).to_contain_text(re.compile(r"went in|does not go in|play"))
     # places that are alike are one row until they are asked for, and all are read at once
