@@ -145,7 +145,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     places = [frame.to_world((k + 0.5) * cell - length / 2, 0.0) for k in range(count)]
     spots = [Frame(p, frame.x, frame.y) for p in places]
     depths = _depths(ctx, host, spots)
-    _check_room(ctx, (carrier, found), (host, lying), frame, spots, tab, slot)
+    _check_room((carrier, found), (host, lying), frame, spots, tab, slot)
     lead, mouth = ctx.number("lead"), ctx.number("mouth")
     shortest = min(long for long, _ in depths)
     if lead < 0 or mouth < 0 or lead + mouth >= shortest - 0.2 or lead >= min(tab) / 2:
@@ -192,7 +192,7 @@ def _depths(ctx: StepContext, host: PartState, spots: list[Frame]) -> list[tuple
 
 
 def _check_room(
-    ctx: StepContext, carrier: tuple[PartState, int], host: tuple[PartState, list[int]], frame: Frame, spots: list[Frame], tab: tuple[float, float],
+    carrier: tuple[PartState, int], host: tuple[PartState, list[int]], frame: Frame, spots: list[Frame], tab: tuple[float, float],
     slot: tuple[float, float],
 ) -> None:  # fmt: skip
     """Raises StepError where a tab does not stand wholly on its face, or a slot comes too near to the outline of the face that it is in."""
