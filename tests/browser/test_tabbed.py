@@ -9,16 +9,21 @@ from hands import Hands, focus, kept, write
 from playwright.sync_api import Page, expect
 
 
-def boards(hands: Hands) -> None:
-    """A floor 100 × 60 × 5, and a board that stands on it."""
-    hands.begin("Tray")
-    hands.block("100 mm", "60 mm", "5 mm")
+def put_on(hands: Hands, *sizes: str) -> None:
+    """Write a new part on the top of the first one, a block of these sizes; it is not kept yet."""
     hands.step("Body")
     hands.open("on")
     hands.offer("top of Part 1")
     hands.choose("operation", "as new part")
-    for field, formula in (("wide", "80 mm"), ("deep", "4 mm"), ("high", "30 mm")):
+    for field, formula in zip(("wide", "deep", "high"), sizes, strict=True):
         hands.figure(field, formula)
+
+
+def boards(hands: Hands) -> None:
+    """A floor 100 × 60 × 5, and a board that stands on it."""
+    hands.begin("Tray")
+    hands.block("100 mm", "60 mm", "5 mm")
+    put_on(hands, "80 mm", "4 mm", "30 mm")
     hands.keep()
 
 
@@ -67,12 +72,7 @@ def test_tabs_from_the_keyboard_and_of_wood(hands: Hands, page: Page) -> None:
 def test_pins_are_printed_read_tried_and_learnt_from(hands: Hands, page: Page) -> None:
     hands.begin("Halves")
     hands.block("60 mm", "40 mm", "14 mm")
-    hands.step("Body")
-    hands.open("on")
-    hands.offer("top of Part 1")
-    hands.choose("operation", "as new part")
-    for field, formula in (("wide", "60 mm"), ("deep", "40 mm"), ("high", "14 mm")):
-        hands.figure(field, formula)
+    put_on(hands, "60 mm", "40 mm", "14 mm")
     hands.keep()
     write(hands, "locating pins")
     focus(hands, "[data-sheet] button")
@@ -103,12 +103,7 @@ def test_pins_are_printed_read_tried_and_learnt_from(hands: Hands, page: Page) -
 
 def test_a_gap_is_driven_to_what_is_wanted(hands: Hands, page: Page) -> None:
     boards(hands)
-    hands.step("Body")
-    hands.open("on")
-    hands.offer("top of Part 1")
-    hands.choose("operation", "as new part")
-    for field, formula in (("wide", "80 mm"), ("deep", "4 mm"), ("high", "30 mm")):
-        hands.figure(field, formula)
+    put_on(hands, "80 mm", "4 mm", "30 mm")
     page.get_by_role("button", name="add to this sentence").last.click()
     page.get_by_text("beside the middle").first.click()
     hands.figure("right", "0 mm")

@@ -66,6 +66,11 @@ class Part(_Strict):
     lies: FlatFace | None = None
     turn_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
 
+    @property
+    def made_of(self) -> str:
+        """What it is made of, by its name in the catalogue; empty for what is printed."""
+        return "" if self.role == "printed" else self.material or "steel"
+
 
 class Step(_Strict):
     """``fields`` belong to the kind of step and are checked by it; ``tolerances`` go with its figures, by their paths. With a ``chapter`` a

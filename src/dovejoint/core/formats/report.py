@@ -170,7 +170,7 @@ def _part(part: Part, state: PartState, weighed: bool) -> dict[str, Any]:
         "role": part.role,
         "colour": part.colour,
         "key": state.key,
-        "material": part.material or ("" if part.role == "printed" else "steel"),
+        "material": part.made_of,
         "mass_g": _mass_g(part, state) if weighed else None,
         "bounding_box_mm": {"low": list(low), "high": list(high)},
     }
@@ -182,9 +182,7 @@ def _part(part: Part, state: PartState, weighed: bool) -> dict[str, Any]:
 
 def _mass_g(part: Part, state: PartState) -> float | None:
     """What a part weighs that is not printed; of one that is, the layers tell."""
-    if part.role == "printed":
-        return None
-    return state.info.volume_mm3 / 1000 * density_of(part.material or "steel")
+    return state.info.volume_mm3 / 1000 * density_of(part.made_of) if part.made_of else None
 
 
 def part_blob(state: PartState, chord_mm: float | None = None) -> tuple[str, bytes]:

@@ -558,7 +558,7 @@ def _with_working(
 def _material(project: Project, id: str) -> Material:
     """What a part is made of: of what the printer is loaded with, or what it says itself."""
     part = project.part(id)
-    return material_of(profile_of(project).material if part is None or part.role == "printed" else part.material or "steel")  # fmt: skip
+    return material_of((part.made_of if part is not None else "") or profile_of(project).material)
 
 
 def _measured(

@@ -118,7 +118,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         raise StepError(f"The chamfer at the mouth is from 0 to {(far - near) / 2:.3g} mm here.", field="mouth")
     mouth = Frame(frame.to_world(0.0, 0.0, near), frame.x, scale(frame.y, -1.0))
     if mouth_mm > 0:
-        changed = with_mouth(changed, f"{ctx.id}/hole", mouth, mouth_mm, ctx.id)
+        changed = with_mouth(changed, (f"{ctx.id}/hole",), mouth, mouth_mm, ctx.id)
     spare = 0.02 * (far - near)
     mate = Mate(
         outer=(f"{ctx.id}/hole",), inner=(f"{ctx.id}/plug",), frame=mouth, low_mm=-(far - near) + spare, high_mm=-max(mouth_mm, 0.05) * 1.02, sizes_mm=(2 * s.hole, 2 * s.hole),

@@ -144,7 +144,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         made = _opened_below(ctx, made, frame, radius, deep, floor)
     wall = f"{ctx.id}/seat"
     if mouth > 0:
-        made = with_mouth(made, wall, frame, mouth, ctx.id)
+        made = with_mouth(made, (wall,), frame, mouth, ctx.id)
     names = [wall]
     crests: tuple[float, ...] = ()
     if with_ribs:

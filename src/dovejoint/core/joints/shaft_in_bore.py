@@ -7,7 +7,7 @@ of the diameters, and is shown on diameter, as the trade has it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -242,7 +242,7 @@ def _pair(
     if outset_mm > 1e-6 and not cut_already:
         tool = kernel.bar(frame, radius_mm + outset_mm, -min(depth_mm + RELIEF_MM, bore_mm + 1.0), 1.0, ctx.id, "bore")
         host, wall = kernel.cut(host, [tool], ctx.id), f"{ctx.id}/bore"
-    changed = with_mouth(host, wall, frame, mouth, ctx.id) if mouth > 0 else host
+    changed = with_mouth(host, (wall,), frame, mouth, ctx.id) if mouth > 0 else host
     size = 2 * (radius_mm + outset_mm)
     mate = Mate(
         outer=(wall,),
@@ -257,12 +257,12 @@ def _pair(
     return StepOutput(parts={fields.part: shaft, host_id: changed}, joint=joint)
 
 
-def with_mouth(host: kernel.NamedSolid, wall: str, frame: Frame, mouth_mm: float, step: str) -> kernel.NamedSolid:
-    """Chamfer the edge where a bore's wall ends at the mouth. A mouth that is no plain round edge is left sharp."""
-    walls = set(host.find(wall))
+def with_mouth(host: kernel.NamedSolid, walls: Iterable[str], frame: Frame, mouth_mm: float, step: str) -> kernel.NamedSolid:  # fmt: skip
+    """Chamfer the edges where walls of an opening (by their names) end at its mouth, a frame's plane; where there are none it is left sharp."""
+    inside = {i for name in walls for i in host.find(name)}
     edges = []
     for i, (_, (a, b)) in enumerate(host.edges):
-        if (a in walls) != (b in walls):
+        if (a in inside) != (b in inside):
             middle = kernel.edge_middle(host, i)
             if abs(frame.to_local(middle)[2]) < 1e-3:
                 edges.append(i)
@@ -299,7 +299,7 @@ def _bore_round_shaft(ctx: StepContext) -> StepOutput:
     cut = kernel.cut(host.solid, [tool], ctx.id)
     engaged = min(thick, high - low)
     _, mouth = _chamfers(ctx, shaft.radius_mm, engaged)
-    changed = with_mouth(cut, f"{ctx.id}/bore", frame, mouth, ctx.id) if mouth > 0 else cut
+    changed = with_mouth(cut, (f"{ctx.id}/bore",), frame, mouth, ctx.id) if mouth > 0 else cut
     heights = sorted(((low - mouth_at) * (-1 if lower else 1), (high - mouth_at) * (-1 if lower else 1)))
     mate = Mate(
         outer=(f"{ctx.id}/bore",),

@@ -38,6 +38,7 @@ from .family import (
 from .flats import block_named, lying_on, relieved, stands_and_host
 from .mating import facing
 from .places import rooms_at
+from .shaft_in_bore import with_mouth
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["TabFields"]
@@ -164,7 +165,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     if changed.lumps > host.solid.lumps:
         raise StepError("The slots cut that part to pieces; take fewer or smaller tabs.", field="tabs")
     if mouth > 0:
-        changed = _opened(changed, frame, mouth, count, ctx.id)
+        walls = [f"{ctx.id}/slot{k}({s})" for k in range(1, count + 1) for s in SIDES]
+        walls += [f"{ctx.id}/relief{k}({c})" for k in range(1, count + 1) for c in range(1, 5)]
+        changed = with_mouth(changed, walls, frame, mouth, ctx.id)
     joint = JointShape(fields.host, fields.base.part, drawn, tuple(mates))
     return StepOutput(parts={fields.base.part: made, fields.host: changed}, joint=joint)
 
@@ -215,18 +218,6 @@ def _tab(here: Frame, size: tuple[float, float], long: float, lead: float, step:
     end = set(made.find(f"{step}/{word}(floor)"))
     edges = [i for i, (_, pair) in enumerate(made.edges) if len(end & set(pair)) == 1]
     return kernel.chamfer(made, edges, lead, lead, step)
-
-
-def _opened(host: kernel.NamedSolid, frame: Frame, mouth: float, count: int, step: str) -> kernel.NamedSolid:
-    """With the edges chamfered where the slots' walls meet the face that they open in."""
-    walls = {i for k in range(1, count + 1) for s in SIDES for i in host.find(f"{step}/slot{k}({s})")}
-    walls |= {i for i, names in enumerate(host.names) if any(n.startswith(f"{step}/relief") for n in names)}
-    edges = [
-        i
-        for i, (_, pair) in enumerate(host.edges)
-        if len(walls & set(pair)) == 1 and abs(frame.to_local(kernel.edge_middle(host, i))[2]) < 1e-3
-    ]
-    return kernel.chamfer(host, edges, mouth, mouth, step) if edges else host
 
 
 def _mates(

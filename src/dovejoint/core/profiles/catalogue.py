@@ -39,23 +39,25 @@ def catalogue() -> dict[str, Any]:
 
 def material_of(name: str) -> Material:
     """What a plastic, metal or wood bears; one that is not in the catalogue is taken to be the first of it, and its name says so."""
-    data = catalogue()
-    rows = [*data["materials"], *data["others"]]
-    row = next((r for r in rows if r["id"] == name), rows[0])
+    row = _row(name)
     m = row["mechanics"]
     low, usual, high = m["strain_once_percent"]
     cold, mid, warm = m["expansion_1e6"]
     return Material(
         row["id"], tuple(m["modulus_mpa"]), m["poisson"], (low / 100, usual / 100, high / 100), tuple(m["strength_mpa"]), tuple(m["friction"]),
-        (cold / 1e6, mid / 1e6, warm / 1e6), m["softens_c"], row in data["materials"],
+        (cold / 1e6, mid / 1e6, warm / 1e6), m["softens_c"], row in catalogue()["materials"],
     )  # fmt: skip
 
 
 def density_of(name: str) -> float:
     """g/cm³ of a material of the catalogue; of one that is not in it, that of the first."""
-    data = catalogue()
-    rows = [*data["materials"], *data["others"]]
-    return float(next((r for r in rows if r["id"] == name), rows[0])["density_g_cm3"])
+    return float(_row(name)["density_g_cm3"])
+
+
+def _row(name: str) -> dict[str, Any]:
+    """A material of the catalogue, whatever it is for; the first of it where there is none of that name."""
+    rows: list[dict[str, Any]] = [*catalogue()["materials"], *catalogue()["others"]]
+    return next((r for r in rows if r["id"] == name), rows[0])
 
 
 def make_profile(
