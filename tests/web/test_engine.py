@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import signal
 import sys
@@ -17,6 +18,7 @@ from serving import Client
 
 from dovejoint.core import solid as kernel
 from dovejoint.core.document import apply, command_from
+from dovejoint.core.errors import StepError
 from dovejoint.core.recipe import LimitStates
 from dovejoint.engine import Engine, JobStopped, KillableExecutor, WorkerDied, build_apart, channel, jobs
 from dovejoint.sample import make_feeder
@@ -284,6 +286,29 @@ def test_what_other_programs_made_is_not_reused(tmp_path: Path, monkeypatch: Any
 
 
 @pytest.mark.skipif(sys.platform != "linux", reason="the worker is a copy of this process there only")
+def test_what_cannot_be_turned_into_triangles_fails_at_its_step_and_the_rest_is_shown(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Found by the soak: a solid that the kernel calls sound, and a face of it that no triangles could be made of."""
+    project = make_feeder()
+    rounding = next(s for s in project.recipe if s.kind == "fillet")
+    value = next(v for v in project.values if v.name == "wall")
+    project = apply(project, command_from({"do": "SetValue", "value": value.id, "formula": "1.877 mm"})).project
+    whole = kernel.tessellate
+
+    def failing(solid: kernel.NamedSolid, *more: Any) -> kernel.Mesh:
+        if any(name.startswith(f"{rounding.id}/") for names in solid.names for name in names):
+            raise StepError("A face of the part could not be turned into triangles.")
+        return whole(solid, *more)
+
+    monkeypatch.setattr(kernel, "tessellate", failing)
+    report, blobs, _, _ = jobs.evaluate_job(project.model_dump_json(), None, {}, [], "made")
+    told = json.loads(report)
+    steps = {s["id"]: s for s in told["steps"]}
+    assert steps[rounding.id]["state"] == "failed" and "triangles" in steps[rounding.id]["message"]
+    assert not told["ok"] and told["parts"] and all(p["mesh"] in blobs for p in told["parts"])
+
+
 def test_on_the_command_line_a_step_over_its_limit_fails_alone(monkeypatch: pytest.MonkeyPatch) -> None:
     real = kernel.shell
 

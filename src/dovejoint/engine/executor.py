@@ -81,7 +81,10 @@ def _work(connection: Connection, memory_bytes: int) -> None:
             continue
         function, args = job
         stop_asked = False
-        connection.send(("began", None))
+        try:
+            connection.send(("began", None))
+        except OSError:
+            return
         try:
             answer = ("done", function(*args))
         except Exception as error:

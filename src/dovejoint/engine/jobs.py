@@ -54,7 +54,7 @@ from ..core.recipe import (
     read,
     readings_report,
 )
-from ..core.recipe.evaluate import context_at, vouched
+from ..core.recipe.evaluate import context_at, showable, vouched
 from ..core.recipe.picks import rule_of
 from ..core.recipe.solve_for import solve_for
 from ..core.steps.sources import look
@@ -85,9 +85,6 @@ __all__ = [
 ]
 
 _ = (_joints, _steps)
-#: triangles of what is only tried may be coarser, mm
-TRIED_CHORD_MM = 0.12
-
 _results = ResultCache()
 _gaps = GapCache()
 _checks = CheckCache()
@@ -201,7 +198,7 @@ def evaluate_job(
     ----------
     barred : keys of steps that killed a worker, with the message to show.
     known : hashes of blobs, or keys of solids, that the other side has.
-    depth : ``tried`` (coarse, vouched for), ``made`` (also described, weighed and packed to travel) or ``measured`` (also gaps,
+    depth : ``tried`` (vouched for), ``made`` (also described, weighed and packed to travel) or ``measured`` (also gaps,
         readings and checks, in this process).
     limits : limit states of toleranced dimensions as JSON; nominal when empty.
 
@@ -222,13 +219,13 @@ def evaluate_job(
     states = LimitStates.read(json.loads(limits)) if limits else LimitStates()
     try:
         quick = states.nominal
-        evaluation, found = evaluate_at(project, _results, states, quick=quick, **options)
-        view = _View(project, evaluation, found, states, have, depth == "tried", _results.computed - before)
+        evaluation, found = _to_show(project, states, quick=quick, **options)
+        view = _View(project, evaluation, found, states, have, _results.computed - before)
         if quick:
             channel.tell(("shown", *view.told("shown")))
             if not vouched(evaluation, _results, channel.stopped):
-                evaluation, found = evaluate_at(project, _results, states, **options)
-                view = _View(project, evaluation, found, states, have, depth == "tried", _results.computed - before)
+                evaluation, found = _to_show(project, states, **options)
+                view = _View(project, evaluation, found, states, have, _results.computed - before)
         if channel.stopped():
             raise Superseded
         if depth == "measured":
@@ -242,6 +239,14 @@ def evaluate_job(
         return report, blobs, None, {}
     solids = {s.key: s.solid.pack() for s in evaluation.parts.values() if s.key not in have}
     return report, blobs, Snapshot.of(evaluation), solids
+
+
+def _to_show(project: Project, states: LimitStates, **options: Any) -> tuple[Evaluation, list[Dimension]]:
+    """An evaluation of which all parts can be shown; where one could not, its step says so and the rest stands."""
+    evaluation, found = evaluate_at(project, _results, states, **options)
+    while not showable(evaluation, _results):
+        evaluation, found = evaluate_at(project, _results, states, **options)
+    return evaluation, found
 
 
 def build_job(document: str, limits: dict[str, Any], barred: dict[str, str]) -> dict[str, Any]:
@@ -266,11 +271,10 @@ class _View:
         found: Sequence[Dimension],
         states: LimitStates,
         have: set[str],
-        coarse: bool,
         computed: int,
     ) -> None:
         self.project, self.evaluation, self.found, self.states = project, evaluation, found, states
-        self.have, self.coarse, self.computed = have, coarse, computed
+        self.have, self.computed = have, computed
 
     def _blob(self, key: str, make: Callable[[], tuple[str, bytes]], fresh: dict[str, bytes]) -> str:
         hash, blob = _blobs.get(key, make)
@@ -286,10 +290,9 @@ class _View:
         report = build_report(
             self.project, self.evaluation, joints, self.found, self.states, said=False, weighed=weighed
         )
-        chord = TRIED_CHORD_MM if self.coarse else None
         for part in report["parts"]:
             state = self.evaluation.parts[part["id"]]
-            part["mesh"] = self._blob(f"mesh {state.key} {chord}", lambda s=state: part_blob(s, chord), fresh)  # type: ignore[misc]
+            part["mesh"] = self._blob(f"mesh {state.key}", lambda s=state: part_blob(s), fresh)  # type: ignore[misc]
             part["things"] = (
                 self._blob(f"things {state.key}", lambda s=state: things_report(s), fresh) if described else ""  # type: ignore[misc]
             )

@@ -34,7 +34,7 @@ def _(model: Model) -> Iterable[Finding]:
 
 def _sizes(state: PartState, lie: Lie) -> tuple[float, float, float]:
     """Across, deep and high, as it lies, mm."""
-    local = state.mesh.positions.astype(float) @ np.array([lie.x, lie.y, lie.z]).T
+    local = state.mesh.positions @ np.array([lie.x, lie.y, lie.z]).T
     across, deep, high = (float(v) for v in np.ptp(local, axis=0))
     return across, deep, high
 
@@ -42,7 +42,7 @@ def _sizes(state: PartState, lie: Lie) -> tuple[float, float, float]:
 def _advice(state: PartState, lie: Lie, room: tuple[float, float, float], size: tuple[float, float, float]) -> str:
     """What would work: turned where it lies, laid on another side, or neither."""
     if size[2] <= room[2] + 1e-6:
-        flat = state.mesh.positions.astype(float) @ np.array([lie.x, lie.y]).T
+        flat = state.mesh.positions @ np.array([lie.x, lie.y]).T
         for degrees in range(1, 180):
             c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
             across, deep = np.ptp(flat @ np.array([[c, s], [-s, c]]), axis=0)

@@ -144,7 +144,7 @@ def _mesh_item(part: Part, state: PartState, chord_mm: float, laid: bool) -> Mes
         found = lay(state.solid, lie_of(part, state), chord_mm)
         return MeshItem(part.name, part.colour, found.positions, found.triangles)
     mesh = kernel.tessellate(state.solid, chord_mm, EXPORT_TURN_RAD)
-    return MeshItem(part.name, part.colour, mesh.positions.astype("float64"), mesh.triangles)
+    return MeshItem(part.name, part.colour, mesh.positions, mesh.triangles)
 
 
 def _whole(item: MeshItem) -> MeshItem:

@@ -185,9 +185,9 @@ def _mass_g(part: Part, state: PartState) -> float | None:
     return state.info.volume_mm3 / 1000 * density_of(part.made_of) if part.made_of else None
 
 
-def part_blob(state: PartState, chord_mm: float | None = None) -> tuple[str, bytes]:
-    """A part's mesh, and the hash that it is served under; coarser or finer than on screen with ``chord_mm``."""
-    blob = kernel.mesh_blob(state.mesh if chord_mm is None else kernel.tessellate(state.solid, chord_mm), {})
+def part_blob(state: PartState) -> tuple[str, bytes]:
+    """A part's mesh as it is shown, and the hash that it is served under."""
+    blob = kernel.mesh_blob(state.mesh, {})
     return hashlib.sha256(blob).hexdigest()[:32], blob
 
 

@@ -145,7 +145,7 @@ def _screw(ctx: StepContext) -> _Screw:
     high_of_head = max(top - high, low - bottom)
     if high_of_head < 0.1:
         raise StepError("What is picked has no head; pick the shank of a screw.", field="screw")
-    local = np.array([frame.to_local(tuple(p)) for p in part.mesh.positions.astype(float)])
+    local = np.array([frame.to_local(tuple(p)) for p in part.mesh.positions])
     head = local[local[:, 2] > 0.05]
     at_foot = local[np.abs(local[:, 2]) < 1e-3]
     wide = float(np.hypot(head[:, 0], head[:, 1]).max())

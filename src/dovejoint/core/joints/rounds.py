@@ -53,7 +53,7 @@ def round_pick(
 
 def extent_along(part: PartState, frame: Frame) -> tuple[float, float]:
     """The lowest and the highest place of a part over a frame's plane, mm, however it lies to the axes (by its triangles)."""
-    heights = (part.mesh.positions.astype(np.float64) - np.array(frame.origin)) @ np.array(frame.z)
+    heights = (part.mesh.positions - np.array(frame.origin)) @ np.array(frame.z)
     return float(heights.min()), float(heights.max())
 
 

@@ -170,7 +170,7 @@ def _sizes(shape: JointShape, zone: int, measured: Measured | None) -> tuple[tup
 
 
 def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
-    points = state.mesh.positions.astype(float)
+    points = state.mesh.positions
     out = []
     for axis, direction in ((lie.x, (1.0, 0.0, 0.0)), (lie.y, (0.0, 1.0, 0.0)), (lie.z, (0.0, 0.0, 1.0))):
         along = points @ np.array(axis)

@@ -37,7 +37,7 @@ class Laid:
 def lay(solid: kernel.NamedSolid, lie: Lie, chord_mm: float = CHORD_MM) -> Laid:
     """A part's mesh turned as it lies, its lowest point on the bed and its box's middle over the origin."""
     mesh = kernel.tessellate(solid, chord_mm, 0.15)
-    turned = mesh.positions.astype(np.float64) @ np.array([lie.x, lie.y, lie.z]).T
+    turned = mesh.positions @ np.array([lie.x, lie.y, lie.z]).T
     low, high = turned.min(axis=0), turned.max(axis=0)
     return Laid(turned - np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]]), mesh.triangles)
 

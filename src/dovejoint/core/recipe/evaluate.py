@@ -29,11 +29,14 @@ from .registry import StepKind, asked, chips, kind_of
 
 _log = logging.getLogger(__name__)
 
-__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "context_at", "evaluate", "figures_of", "vouched"]
+__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "context_at", "evaluate", "figures_of", "showable", "vouched"]
 
 
 #: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
 LONGEST_MM = 10_000.0
+
+
+UNSEEN = "What this step makes could not be shown or printed (a face of it cannot be turned into triangles); change its figures a little."
 
 
 class Variant(Protocol):
@@ -313,6 +316,19 @@ def vouched(evaluation: Evaluation, cache: ResultCache, stop: Callable[[], bool]
             if not cache.sure(report.key):
                 return False
     return True
+
+
+def showable(evaluation: Evaluation, cache: ResultCache) -> bool:
+    """Whether all parts can be turned into triangles. Where one cannot, the step that left it so is kept as failed, and the document
+    must be evaluated anew: a part that nobody can see or print is no result."""
+    well = True
+    for state in evaluation.parts.values():
+        try:
+            _ = state.mesh
+        except DoveError:
+            cache.put(state.key.rpartition(":")[0], DoveError(UNSEEN))
+            well = False
+    return well
 
 
 def context_at(project: Project, evaluation: Evaluation, place: Step) -> StepContext:

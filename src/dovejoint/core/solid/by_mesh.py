@@ -22,7 +22,7 @@ def unlike_mesh(solid: NamedSolid) -> str | None:
     if all(kind in EXACT_KINDS for kind in solid.kinds):
         return None
     mesh = tessellate(solid)
-    positions, triangles = mesh.positions.astype(float), mesh.triangles.reshape(-1, 3)
+    positions, triangles = mesh.positions, mesh.triangles.reshape(-1, 3)
     a, b, c = (positions[triangles[:, k]] for k in range(3))
     enclosed = float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
     bent = sum(area for area, kind in zip(solid.areas_mm2, solid.kinds, strict=True) if kind != "plane")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 import json
+import math
 import struct
 from dataclasses import dataclass
 from typing import Any
@@ -38,14 +39,15 @@ SMOOTH = 0.00873
 
 @dataclass(frozen=True, eq=False)
 class Mesh:
-    """``positions`` and ``normals`` (n, 3) float32; ``triangles`` (m, 3) uint32, sorted by face.
+    """``positions`` (n, 3) in mm, as exact as the kernel has them, for steps measure on them; ``normals`` (n, 3) float32; ``triangles``
+    (m, 3) uint32, sorted by face.
 
     ``faces`` holds ``(first triangle, count)`` for each face of the solid; ``lines`` (k, 3) float32 are the
     points of all edges one after another and ``edges`` their ``(first point, count)``; ``smooth`` says of each whether its
     two faces run on without a corner (within 0.5 degrees).
     """
 
-    positions: NDArray[np.float32]
+    positions: NDArray[np.float64]
     normals: NDArray[np.float32]
     triangles: NDArray[np.uint32]
     faces: list[tuple[int, int]]
@@ -172,7 +174,7 @@ def tessellate(solid: NamedSolid, chord_mm: float = SCREEN_CHORD_MM, turn_rad: f
         first += len(triangles)
     lines, edges, smooth = _lines(solid, all_nodes, all_normals)
     return Mesh(
-        np.concatenate(all_nodes).astype(np.float32),
+        np.concatenate(all_nodes),
         np.concatenate(all_normals).astype(np.float32),
         np.concatenate(all_triangles).astype(np.uint32),
         runs,
@@ -229,8 +231,9 @@ def _polygon(solid: NamedSolid, edge: Any, face: int) -> list[int]:
 
 
 def _alike(one: NDArray[np.float64], other: NDArray[np.float64]) -> bool:
-    k, j = len(one) // 2, len(other) // 2
-    return bool(np.linalg.norm(np.cross(one[k], other[j])) < SMOOTH and np.dot(one[k], other[j]) > 0)
+    (ax, ay, az), (bx, by, bz) = one[len(one) // 2].tolist(), other[len(other) // 2].tolist()
+    across = math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx)
+    return across < SMOOTH and ax * bx + ay * by + az * bz > 0
 
 
 def read_mesh_blob(blob: bytes) -> dict[str, NDArray[Any]]:
@@ -249,7 +252,7 @@ def mesh_blob(mesh: Mesh, header: dict[str, Any]) -> bytes:
     whether it is ``smooth``.
     """
     arrays = {
-        "positions": mesh.positions.ravel(),
+        "positions": mesh.positions.astype(np.float32).ravel(),
         "normals": mesh.normals.ravel(),
         "triangles": mesh.triangles.ravel(),
         "lines": mesh.lines.ravel(),

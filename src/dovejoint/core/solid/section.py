@@ -28,7 +28,7 @@ class Cut:
     def __init__(self, solid: NamedSolid, frame: Frame) -> None:
         mesh = tessellate(solid, CHORD_MM, TURN_RAD)
         axes = np.array([frame.x, frame.y, frame.z])
-        local = (mesh.positions.astype(np.float64) - np.array(frame.origin)) @ axes.T
+        local = (mesh.positions - np.array(frame.origin)) @ axes.T
         keys, place = np.unique(np.round(local, 5), axis=0, return_inverse=True)
         faces = place.reshape(-1)[mesh.triangles].astype(np.uint32)
         whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])

@@ -66,7 +66,7 @@ def swing_of(moving: Mesh, other: Mesh, frame: Frame) -> Swing:
 def _local(mesh: Mesh, frame: Frame) -> Array:
     """A mesh's triangles in a frame, (t, 3, 3)."""
     axes = np.array([frame.x, frame.y, frame.z])
-    local = (mesh.positions.astype(np.float64) - np.array(frame.origin)) @ axes.T
+    local = (mesh.positions - np.array(frame.origin)) @ axes.T
     return np.asarray(local[mesh.triangles])
 
 

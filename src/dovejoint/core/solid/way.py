@@ -44,7 +44,7 @@ def met_on_the_way(moving: tuple[NamedSolid, Mesh], other: tuple[NamedSolid, Mes
 
 def _leading(mesh: Mesh, along: Vec3) -> Array:
     """Places over a mesh's triangles that look along a way, (n, 3)."""
-    corners = mesh.positions[mesh.triangles].astype(np.float64)
+    corners = mesh.positions[mesh.triangles]
     across = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     size = np.linalg.norm(across, axis=1)
     ahead = across @ np.array(along) > LEADS * np.maximum(size, 1e-12)

@@ -1,0 +1,75 @@
+"""The application in a process of its own, on a folder that outlives it, and how much that process and its workers hold."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import subprocess
+import sys
+import urllib.error
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+import psutil
+
+__all__ = ["Refused", "Server"]
+
+
+class Refused(Exception):
+    """An answer that is no 200: its status, and what it says."""
+
+    def __init__(self, status: int, detail: str) -> None:
+        super().__init__(f"{status}: {detail}")
+        self.status, self.detail = status, detail
+
+
+class Server:
+    def __init__(self, data: Path) -> None:
+        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0"]
+        words += ["--data", str(data), "--dist", str(data)]
+        self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+        assert self.process.stdout is not None
+        self.address = self.process.stdout.readline().split()[-1]
+
+    def fetch(self, path: str, body: Any = None, method: str | None = None, timeout_s: float = 60.0) -> bytes:
+        """The bytes of an answer. Raises Refused, OSError."""
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(
+            f"{self.address}api{path}", data, {"Content-Type": "application/json"}, method=method
+        )
+        try:
+            with urllib.request.urlopen(request, timeout=timeout_s) as answer:
+                return bytes(answer.read())
+        except urllib.error.HTTPError as error:
+            raise Refused(error.code, error.read().decode(errors="replace")[:400]) from None
+
+    def call(self, path: str, body: Any = None, method: str | None = None) -> Any:
+        return json.loads(self.fetch(path, body, method))
+
+    def workers(self) -> list[int]:
+        """Its worker processes, by their ids."""
+        return [
+            p.pid
+            for p in psutil.Process(self.process.pid).children()
+            if "resource_tracker" not in " ".join(p.cmdline())
+        ]
+
+    def held(self) -> tuple[float, int]:
+        """Megabytes of its own and its workers' memory (shared pages in parts), and open handles of all of them."""
+        mb, handles = 0.0, 0
+        main = psutil.Process(self.process.pid)
+        for process in (main, *main.children(recursive=True)):
+            with contextlib.suppress(psutil.NoSuchProcess):
+                mb += process.memory_full_info().pss / 1e6
+                handles += process.num_fds()
+        return mb, handles
+
+    def kill(self) -> None:
+        """As kill -9 does it: no goodbye."""
+        self.process.kill()
+        self.process.wait(10)
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait(20)
