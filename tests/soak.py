@@ -125,7 +125,7 @@ class User:
             "prints": (f"{path}/prints", None),
             "export": (f"{path}/export", {"parts": [part], "format": rng.choice(["stl", "3mf", "step"])}),
             "file": (f"{path}/file", None),
-            "coupon": (f"{path}/coupons/{rng.choice(['sizes', 'ladder'])}", None),
+            "coupon": (f"{path}/coupons/{rng.choice(['sizes', 'gaps', 'bores', 'walls'])}", None),
             "history": (f"{path}/history", None),
             "map": (f"{path}/joints/{joint}/map", None),
             "drawing": (f"{path}/joints/{joint}/drawing", None),
