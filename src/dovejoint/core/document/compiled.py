@@ -69,6 +69,11 @@ class CompiledStep:
         taken = {*self.makes, *self.changes}
         return tuple(p for p in self._parts("reads") if p not in taken)
 
+    @cached_property
+    def changing(self) -> frozenset[str]:
+        """The paths of the fields that name the parts it changes."""
+        return frozenset(p for p, m, _ in self.marks if isinstance(m, PartMark) and m.does == "changes")
+
     @property
     def shapes(self) -> tuple[str, ...]:
         """Parts that it makes or changes."""

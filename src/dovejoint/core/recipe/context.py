@@ -46,6 +46,8 @@ class StepContext:
         self._files = files or {}
         #: the planes that its picks were found to mean, by field
         self.frames: dict[str, Frame] = {}
+        #: its solids are only made, and combined later with those of its sisters (see at_once.py)
+        self.at_once = False
 
     def number(self, field: str) -> float:
         """The figure of a field. Raises StepError when it was left empty."""
@@ -168,10 +170,15 @@ class StepContext:
         if isinstance(pick, FixedPlane):
             return Frame(pick.origin, pick.x, pick.y)
         part = self.part(pick.part, field)
-        found = part.solid.find(pick.face.name)
-        frames = [Frame.on_plane(f.at, f.normal) for f in (part.faces[i] for i in found) if f.kind == "plane"]
-        if frames and all(_level(frames[0], other) for other in frames):
-            return frames[0]
+        if part.before is not None:
+            # what waits to be made does not move a face that was there before
+            level = _plane_of(part.before, pick.face.name)
+            if level is not None:
+                part.saw(pick.face.name)
+                return level
+        level = _plane_of(part, pick.face.name)
+        if level is not None:
+            return level
         try:
             info = part.faces[find_face(part, pick.face)]
         except PickError as error:
@@ -225,6 +232,13 @@ def _alike(name: str, other: str) -> bool:
 def _within(region: kernel.Region, other: kernel.Region) -> bool:
     """Whether a region lies in a hole of another."""
     return region.depth > other.depth and kernel.inside(region.loops[0][0], other.loops[0])
+
+
+def _plane_of(part: PartState, name: str) -> Frame | None:
+    """The plane of the faces of a name, where they are flat and lie level."""
+    found = (part.faces[i] for i in part.solid.find(name))
+    frames = [Frame.on_plane(f.at, f.normal) for f in found if f.kind == "plane"]
+    return frames[0] if frames and all(_level(frames[0], other) for other in frames) else None
 
 
 def _level(a: Frame, b: Frame) -> bool:

@@ -14,6 +14,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from dataclasses import field as with_default
+from functools import partial
 from typing import Protocol
 
 from .. import solid as kernel
@@ -23,15 +24,28 @@ from ..errors import DoveError, FormulaError, PickError
 from ..quantities import LENGTH, Quantity, ValueResult, evaluate_table
 from ..quantities import evaluate as compute
 from ..quantities.markers import PartMark, StepMark
+from .at_once import Apart, Later, Run, runs_of
 from .context import StepContext
 from .outputs import PartState, StepOutput
 from .registry import StepKind, asked, chips, kind_of
 
 _log = logging.getLogger(__name__)
 
-__all__ = ["Evaluation", "ResultCache", "StepReport", "Superseded", "context_at", "evaluate", "figures_of", "showable", "vouched"]
+__all__ = [
+    "Evaluation",
+    "ResultCache",
+    "StepReport",
+    "Superseded",
+    "context_at",
+    "evaluate",
+    "figures_of",
+    "showable",
+    "vouched",
+]
 
 
+#: so many keys of steps that are made one by one are remembered
+MOST_ALONE = 10_000
 #: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
 LONGEST_MM = 10_000.0
 
@@ -53,20 +67,24 @@ class Superseded(Exception):
     """A newer edit has come; this evaluation is of no use any more."""
 
 
-#: what a face and a curve of a kept result weigh, bytes: found by counting a worker's memory over many results
-FACE_BYTES, CURVE_BYTES, LEAST_BYTES = 9000, 3000, 2000
+#: what a face and a curve of a kept result weigh, and a face that another kept result has too (most faces of a part pass through a step
+#: as they are), bytes: found by counting a worker's memory over many results
+FACE_BYTES, SHARED_BYTES, CURVE_BYTES, LEAST_BYTES = 9000, 1600, 3000, 2000
 
 
-def _weight(result: StepOutput | DoveError) -> int:
-    """About how many bytes a kept result takes."""
+def _faces(result: StepOutput | DoveError) -> list[int]:
+    """The faces of a kept result, tools included, by what is the same wherever a face is."""
     if isinstance(result, DoveError):
+        return []
+    solids = {id(s): s for s in (*result.parts.values(), *(tool for work in result.works for tool in work.tools))}
+    return [hash(face) for solid in solids.values() for face in solid.faces]
+
+
+def _besides(result: StepOutput | DoveError) -> int:
+    """About how many bytes of a kept result are no faces."""
+    if isinstance(result, DoveError) or result.sketch is None:
         return LEAST_BYTES
-    faces = sum(len(solid.names) for solid in result.parts.values())
-    # tools that are kept to be used again; one that was used on several parts is there once
-    tools = {id(tool): tool for work in result.works for tool in work.tools}
-    faces += sum(len(tool.names) for tool in tools.values())
-    curves = len(result.sketch.curves) + len(result.sketch.regions) if result.sketch is not None else 0
-    return LEAST_BYTES + FACE_BYTES * faces + CURVE_BYTES * curves
+    return LEAST_BYTES + CURVE_BYTES * (len(result.sketch.curves) + len(result.sketch.regions))
 
 
 class ResultCache:
@@ -82,6 +100,10 @@ class ResultCache:
         self.tests: dict[str, list[kernel.Test]] = {}
         self.bytes = 0
         self.computed = 0
+        #: how many kept results have a face
+        self._faces: dict[int, int] = {}
+        #: keys of steps that were found not to be made at once with their sisters
+        self.alone: set[str] = set()
 
     def get(self, key: str) -> StepOutput | DoveError | None:
         if key in self.results:
@@ -89,13 +111,20 @@ class ResultCache:
             return self.results[key]
         return None
 
-    def put(self, key: str, result: StepOutput | DoveError, tests: Sequence[kernel.Test] = ()) -> None:
+    def put(
+        self, key: str, result: StepOutput | DoveError, tests: Sequence[kernel.Test] = (), new: bool = True
+    ) -> None:
+        """Keep a result; ``new`` where it counts as computed by itself."""
         self.drop(key)
         self.results[key] = result
-        self.bytes += _weight(result)
+        self.bytes += _besides(result)
+        for face in _faces(result):
+            known = self._faces.get(face, 0)
+            self._faces[face] = known + 1
+            self.bytes += SHARED_BYTES if known else FACE_BYTES
         if tests:
             self.tests[key] = list(tests)
-        self.computed += 1
+        self.computed += new
         while self.bytes > self.most_bytes and len(self.results) > 1:
             self.drop(next(iter(self.results)))
 
@@ -104,7 +133,14 @@ class ResultCache:
         self.tests.pop(key, None)
         if result is None:
             return
-        self.bytes -= _weight(result)
+        self.bytes -= _besides(result)
+        for face in _faces(result):
+            left = self._faces[face] - 1
+            if left:
+                self._faces[face] = left
+            else:
+                del self._faces[face]
+            self.bytes -= SHARED_BYTES if left else FACE_BYTES
         if isinstance(result, StepOutput):
             for part in result.parts:
                 self.parts.pop(f"{key}:{part}", None)
@@ -154,6 +190,8 @@ class Evaluation:
     made: dict[str, StepOutput]
     figures: dict[str, dict[str, float]]
     at_limits: bool = False
+    #: the keys of all kept results that it was made from
+    rests_on: tuple[str, ...] = ()
 
 
 def within_reach(formula: str, figure_mm: float) -> None:
@@ -241,7 +279,28 @@ def evaluate(
     variant : figures other than the nominal ones.
     quick : put the checks of results off; :func:`vouched` makes them.
     """
-    version = kernel_version or kernel.KERNEL_VERSION
+    options = (upto, stop, started, barred or {}, kernel_version or kernel.KERNEL_VERSION, variant, quick)
+    while True:
+        try:
+            return _evaluated(project, cache, *options)
+        except Apart as apart:
+            if len(cache.alone) > MOST_ALONE:
+                cache.alone.clear()
+            cache.alone.update(apart.keys)
+
+
+def _evaluated(
+    project: Project,
+    cache: ResultCache,
+    upto: str | None,
+    stop: Callable[[], bool],
+    started: Callable[[str, str], None],
+    barred: Mapping[str, str],
+    version: str,
+    variant: Variant | None,
+    quick: bool,
+) -> Evaluation:
+    """One attempt of :func:`evaluate`. Raises Apart where sisters must be made one by one."""
     table = evaluate_table([(v.name, v.formula) for v in project.values])
     known = {name: r.quantity for name, r in table.items() if r.quantity is not None}
     parts: dict[str, PartState] = {}
@@ -252,7 +311,25 @@ def evaluate(
     titles = {s.id: f"step {i + 1}" for i, s in enumerate(project.recipe)}
     names = {p.id: p.name for p in project.parts}
     beyond = False
-    for read in compiled(project):
+    recipe = compiled(project)
+    rows: dict[str, int] | None = None
+    runs: dict[str, Run] = {}
+    rests_on: list[str] = []
+
+    def at_once(run: Run, count: int, part: str, step: str, key: str, output: StepOutput) -> kernel.NamedSolid:
+        """The part after some sisters, made and kept."""
+        if stop():
+            raise Superseded
+        tests: list[kernel.Test] = []
+        if quick:
+            with kernel.deferring() as tests:
+                solid = run.solid(count, barred, lambda mark: started(step, mark))
+        else:
+            solid = run.solid(count, barred, lambda mark: started(step, mark))
+        cache.put(key, replace(output, parts={part: solid}), tests, new=False)
+        return solid
+
+    for read in recipe:
         step = read.step
         if beyond or step.off:
             reports.append(StepReport(step.id, "beyond" if beyond else "off"))
@@ -272,25 +349,43 @@ def evaluate(
                 figures.update(kind.prepare(project, step, figures, context))
             inputs = _inputs(read, kind, parts, keys, titles, names)
             key = _key(read, figures, inputs, version)
-            if barred and key in barred:
+            rests_on.append(key)
+            if key in barred:
                 raise DoveError(barred[key])
             result = cache.get(key)
             if result is not None and not quick and not cache.sure(key):
                 result = None
+            if result is None and kind.sister is not None and key not in cache.alone:
+                rows = runs_of(recipe) if rows is None else rows
+                context.at_once = step.id in rows
             if result is None:
-                if stop():
-                    raise Superseded
-                started(step.id, key)
-                tests: list[kernel.Test] = []
-                if quick:
-                    with kernel.deferring() as tests:
-                        result = _run(kind, context)
-                if result is None or isinstance(result, DoveError):
-                    # an error is worked out with all checks in place, so that it says what would work
-                    result, tests = _run(kind, context), []
-                cache.put(key, result, tests)
+                kept = key
+                if context.at_once:
+                    # it does not look at the part that it changes, so that may have changed
+                    others = [i for i in inputs if i.partition("=")[0] not in read.changing]
+                    kept = f"{_key(read, figures, others, version)} works"
+                    result = cache.get(kept)
+                    rests_on.append(kept)
+                if result is not None and not quick and not cache.sure(kept):
+                    result = None
+                if result is None:
+                    result = _computed(kind, context, kept, cache, stop, started, quick)
             if isinstance(result, DoveError):
                 raise result
+            if context.at_once:
+                part = result.works[0].part
+                run = runs.get(part)
+                if run is None or run.row != rows[step.id]:  # type: ignore[index]
+                    run = runs[part] = Run(rows[step.id], parts[part])  # type: ignore[index]
+                run.keys.append(key)
+                run.works.append(result.works[0])
+                make = partial(at_once, run, len(run.keys), part, step.id, key, result)
+                parts[part] = PartState(f"{key}:{part}", make, run.base, run.seen.add)
+                made[step.id] = replace(result, parts=Later(part, parts[part]))
+                keys[step.id] = key
+                reports.append(StepReport(step.id, "ok", key, "", "", figures))
+                all_figures[step.id] = figures
+                continue
         except DoveError as error:
             state = "asks" if isinstance(error, PickError) else "failed"
             reports.append(
@@ -302,18 +397,47 @@ def evaluate(
         keys[step.id] = key
         for part, solid in result.parts.items():
             parts[part] = cache.part(f"{key}:{part}", lambda k=key, p=part, s=solid: PartState(f"{k}:{p}", s))  # type: ignore[misc]
+            runs.pop(part, None)
         reports.append(StepReport(step.id, "ok", key, result.note, "", figures))
         all_figures[step.id] = figures
-    return Evaluation(table, reports, parts, made, all_figures)
+    for part in runs:
+        waiting = parts[part]
+        parts[part] = cache.part(waiting.key, partial(PartState, waiting.key, waiting.solid))
+    return Evaluation(table, reports, parts, made, all_figures, rests_on=tuple(rests_on))
+
+
+def _computed(
+    kind: StepKind,
+    context: StepContext,
+    key: str,
+    cache: ResultCache,
+    stop: Callable[[], bool],
+    started: Callable[[str, str], None],
+    quick: bool,
+) -> StepOutput | DoveError:
+    """A step's result, made now and kept under a key."""
+    if stop():
+        raise Superseded
+    started(context.id, key.removesuffix(" works"))
+    tests: list[kernel.Test] = []
+    result = None
+    if quick:
+        with kernel.deferring() as tests:
+            result = _run(kind, context)
+    if result is None or isinstance(result, DoveError):
+        # an error is worked out with all checks in place, so that it says what would work
+        result, tests = _run(kind, context), []
+    cache.put(key, result, tests)
+    return result
 
 
 def vouched(evaluation: Evaluation, cache: ResultCache, stop: Callable[[], bool] = lambda: False) -> bool:
     """Make the checks that a quick evaluation put off. When one does not pass, the document must be evaluated anew, not quickly."""
-    for report in evaluation.steps:
-        if report.key in cache.tests:
+    for key in evaluation.rests_on:
+        if key in cache.tests:
             if stop():
                 raise Superseded
-            if not cache.sure(report.key):
+            if not cache.sure(key):
                 return False
     return True
 
@@ -376,7 +500,7 @@ def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
         return replace(kind.apply(context), frames=context.frames)
     except DoveError as error:
         return error
-    except Superseded:
+    except (Superseded, Apart):
         raise
     except Exception as error:
         if kernel.raised_by_kernel(error):

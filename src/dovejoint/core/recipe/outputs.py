@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
@@ -15,11 +16,29 @@ __all__ = ["Grip", "JointShape", "Mate", "PartState", "SketchShape", "StepOutput
 
 
 class PartState:
-    """A part as it stands after a step. ``key`` tells its contents; equal keys mean equal solids."""
+    """A part as it stands after a step. ``key`` tells its contents; equal keys mean equal solids.
 
-    def __init__(self, key: str, solid: kernel.NamedSolid) -> None:
+    Its solid may be one that is still to be made when it is looked at. Then ``before`` is the part before the works that it waits for,
+    and ``saw`` is to be told of each face whose plane was read from there.
+    """
+
+    def __init__(
+        self,
+        key: str,
+        solid: kernel.NamedSolid | Callable[[], kernel.NamedSolid],
+        before: PartState | None = None,
+        saw: Callable[[str], None] = lambda name: None,
+    ) -> None:
         self.key = key
-        self.solid = solid
+        self.before, self.saw = before, saw
+        self._solid = solid
+
+    @property
+    def solid(self) -> kernel.NamedSolid:
+        if callable(self._solid):
+            self._solid = self._solid()
+            self.before = None
+        return self._solid
 
     @cached_property
     def info(self) -> BodyInfo:
@@ -160,7 +179,7 @@ class StepOutput:
     """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
     a later step can do the same elsewhere; ``frames`` are the planes that its picks were found to mean, by field."""
 
-    parts: dict[str, kernel.NamedSolid] = field(default_factory=dict)
+    parts: Mapping[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
     plane: Frame | None = None
     joint: JointShape | None = None

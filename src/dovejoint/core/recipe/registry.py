@@ -113,6 +113,8 @@ class StepKind:
     fields : the pydantic model of its fields; ``specs`` describes those that the interface asks for.
     sentence : how it reads.
     apply : its geometry.
+    sister : whether with these answers the step only adds solids to one part, or cuts them from it, and makes them without looking at
+        that part: such steps may be made at once (see at_once.py).
     prepare : further figures that its geometry needs from the project (a joint's drawn gap), by name.
     suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``plane``, ``part``), those first that it is made for: it is offered
         beside the pointer the sooner, the earlier what was pointed at stands here.
@@ -131,6 +133,7 @@ class StepKind:
     specs: tuple[FieldSpec, ...]
     sentence: tuple[Said, ...]
     apply: Callable[[StepContext], StepOutput]
+    sister: Callable[[Any], bool] | None = None
     prepare: Callable[[Project, Step, dict[str, float], StepContext], dict[str, float]] | None = None
     suits: tuple[str, ...] = ()
     given: Callable[[Any], Mapping[str, float]] | None = None

@@ -17,6 +17,7 @@ from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 
 if TYPE_CHECKING:
     from .along import lofted, path_of_curves, path_of_edges, swept_along
+    from .at_once import combined
     from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
     from .brought import BroughtSolid, brought_solids, fitted
     from .by_mesh import leaves_gaps
@@ -61,6 +62,7 @@ if TYPE_CHECKING:
 _HOME = {
     "leaves_gaps": "by_mesh",
     "met_on_the_way": "way",
+    "combined": "at_once",
     "Swing": "swing",
     "swing_of": "swing",
     "Cut": "section",
@@ -165,6 +167,7 @@ __all__ = [
     "Cut",
     "met_on_the_way",
     "Swing",
+    "combined",
     "swing_of",
     "least_thickness",
     "strips",

@@ -15,10 +15,11 @@ from .mass import mass
 from .measure import bounds
 from .named import NamedSolid, carry, solids_of
 
-__all__ = ["common", "cut", "fuse", "overlap"]
+__all__ = ["apart_or_together", "common", "cut", "fuse", "merged", "overlap", "run"]
 
 
-def _run(maker: Any, base: NamedSolid, tools: list[NamedSolid]) -> Any:
+def run(maker: Any, base: NamedSolid, tools: list[NamedSolid]) -> Any:
+    """Have the kernel combine solids. Raises StepError."""
     # several tools go in as a list: a compound of overlapping solids would give a wrong volume
     maker.SetArguments(as_list([base.shape]))
     maker.SetTools(as_list([tool.shape for tool in tools]))
@@ -29,7 +30,7 @@ def _run(maker: Any, base: NamedSolid, tools: list[NamedSolid]) -> Any:
     return maker
 
 
-def _merged(solid: NamedSolid) -> NamedSolid:
+def merged(solid: NamedSolid) -> NamedSolid:
     """Join faces that lie on in one surface (coplanar neighbours become one face with both names)."""
     joiner = ShapeUpgrade_UnifySameDomain(solid.shape, True, True, False)
     joiner.SetLinearTolerance(1e-5)
@@ -38,21 +39,21 @@ def _merged(solid: NamedSolid) -> NamedSolid:
     shape = joiner.Shape()
     if not solids_of(shape):
         return solid
-    merged = carry(shape, [solid], joiner.History())
+    joined = carry(shape, [solid], joiner.History())
 
     def unlike() -> str | None:
-        same = abs(merged.volume_mm3 - solid.volume_mm3) <= 1e-6 * max(1.0, solid.volume_mm3)
+        same = abs(joined.volume_mm3 - solid.volume_mm3) <= 1e-6 * max(1.0, solid.volume_mm3)
         return None if same else "joining its level faces changed it"
 
-    return merged if judge(unlike) is None and accept(merged) is None else solid
+    return joined if judge(unlike) is None and accept(joined) is None else solid
 
 
 def _finish(maker: Any, sources: list[NamedSolid], step: str, merge: bool = True) -> NamedSolid:
     result = carry(maker.Shape(), sources, maker, rest=f"{step}/new")
-    return _merged(result) if merge else result
+    return merged(result) if merge else result
 
 
-def _apart_or_together(result: NamedSolid, sources: list[NamedSolid]) -> None:
+def apart_or_together(result: NamedSolid, sources: list[NamedSolid]) -> None:
     """Refuse what touches itself along a line: the kernel calls it sound, and nothing can make it."""
 
     def touches() -> str | None:
@@ -69,7 +70,7 @@ def fuse(base: NamedSolid, tools: list[NamedSolid], step: str, merge: bool = Tru
 
     ``merge=False`` spares the search for faces to join where it is known that none lie level.
     """
-    result = _finish(_run(BRepAlgoAPI_Fuse(), base, tools), [base, *tools], step, merge)
+    result = _finish(run(BRepAlgoAPI_Fuse(), base, tools), [base, *tools], step, merge)
 
     def volumes() -> list[float]:
         return [s.volume_mm3 for s in (base, *tools)]
@@ -77,13 +78,13 @@ def fuse(base: NamedSolid, tools: list[NamedSolid], step: str, merge: bool = Tru
     wrong = accept(result, lambda: sum(volumes()), lambda: max(volumes()))
     if wrong:
         raise StepError(f"Adding does not give a sound solid: {wrong}.")
-    _apart_or_together(result, [base, *tools])
+    apart_or_together(result, [base, *tools])
     return result
 
 
 def cut(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
     """Base with tools taken away. Refuses when nothing is left or nothing was taken."""
-    maker = _run(BRepAlgoAPI_Cut(), base, tools)
+    maker = run(BRepAlgoAPI_Cut(), base, tools)
     if not solids_of(maker.Shape()):
         raise StepError("The cut takes the whole part away; make it smaller.")
     result = _finish(maker, [base, *tools], step)
@@ -92,21 +93,21 @@ def cut(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
         raise StepError(f"The cut does not leave a sound solid: {wrong}.")
     if judge(lambda: "nothing was taken" if base.volume_mm3 - result.volume_mm3 < 1e-6 else None):
         raise StepError("The cut meets no material; move it into the part or turn it round.")
-    _apart_or_together(result, [base, *tools])
+    apart_or_together(result, [base, *tools])
     return result
 
 
 def overlap(base: NamedSolid, tools: list[NamedSolid], step: str) -> NamedSolid:
     """What base and tools have in common."""
     joined = tools[0] if len(tools) == 1 else fuse(tools[0], tools[1:], step)
-    maker = _run(BRepAlgoAPI_Common(), base, [joined])
+    maker = run(BRepAlgoAPI_Common(), base, [joined])
     if not solids_of(maker.Shape()):
         raise StepError("The two have nothing in common, so nothing would be left.")
     result = _finish(maker, [base, joined], step)
     wrong = accept(result, lambda: base.volume_mm3)
     if wrong:
         raise StepError(f"The overlap is not a sound solid: {wrong}.")
-    _apart_or_together(result, [base, joined])
+    apart_or_together(result, [base, joined])
     return result
 
 
@@ -114,7 +115,7 @@ def common(first: NamedSolid, second: NamedSolid) -> tuple[float, Vec3]:
     """Volume in mm³ that two solids share, and its middle; 0 when they are apart or only touch."""
     if _apart(bounds(first.shape), bounds(second.shape)):
         return 0.0, (0.0, 0.0, 0.0)
-    shape = _run(BRepAlgoAPI_Common(), first, [second]).Shape()
+    shape = run(BRepAlgoAPI_Common(), first, [second]).Shape()
     return mass(shape) if solids_of(shape) else (0.0, (0.0, 0.0, 0.0))
 
 

@@ -13,7 +13,7 @@ from ..errors import StepError
 from ..quantities.markers import Length, Number
 from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput, register, said, wanted
 from ..solid.frame import scale
-from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished, one_part
 
 
 class BodyFields(ResultFields):
@@ -193,6 +193,7 @@ register(
             *RESULT_SAID,
         ),
         apply=_apply,
+        sister=one_part,
         suits=("plane", "part", "face"),
         words="primitive box cube cylinder sphere torus hexagon pin peg pocket",
         begin=_begin,

@@ -17,7 +17,7 @@ from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput,
 from ..recipe.picks import OutlinePick, outline_of
 from ..solid import Frame
 from ..solid.frame import scale
-from .result import RESULT_SAID, RESULT_SPECS, ResultFields, begin_result, finished
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, begin_result, finished, one_part
 
 
 class ExtrudeFields(ResultFields):
@@ -185,6 +185,7 @@ register(
             *RESULT_SAID,
         ),
         apply=_apply,
+        sister=lambda fields: one_part(fields) and fields.extent == "by",
         suits=("region", "face"),
         words="boss pocket hole bore block plate taper thicken cover until",
         begin=begin_result,

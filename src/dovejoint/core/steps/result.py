@@ -14,7 +14,7 @@ from ..errors import StepError
 from ..quantities.markers import MadeWhen, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepOutput, Work, each
 
-__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished", "worked"]
+__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished", "one_part", "worked"]
 
 
 class Also(Pick):
@@ -86,6 +86,9 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
             )
         whole = tools[0] if len(tools) == 1 else kernel.fuse(tools[0], tools[1:], ctx.id)
         return StepOutput(parts={fields.part: whole})
+    if ctx.at_once:
+        ctx.part(fields.part)
+        return StepOutput(works=(Work(fields.part, fields.operation, tuple(tools)),))
     parts: dict[str, kernel.NamedSolid] = {}
     notes = []
     for k, part in enumerate((fields.part, *(a.part for a in fields.also))):
@@ -101,6 +104,11 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
         notes.append(one.note)
     works = tuple(Work(part, fields.operation, tuple(tools)) for part in parts)
     return StepOutput(parts=parts, note=next((n for n in notes if n), ""), works=works)
+
+
+def one_part(fields: ResultFields) -> bool:
+    """Whether solids are only added to one part, or cut from it."""
+    return fields.operation in ("add", "cut") and not fields.also and bool(fields.part)
 
 
 def worked(operation: str, base: kernel.NamedSolid, tools: list[kernel.NamedSolid], step: str) -> kernel.NamedSolid:

@@ -11,7 +11,7 @@ from ..errors import StepError
 from ..quantities.markers import Angle
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
 from ..recipe.picks import AxisPick, axis_of
-from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
+from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished, one_part
 
 
 class RevolveFields(ResultFields):
@@ -78,6 +78,7 @@ register(
             *RESULT_SAID,
         ),
         apply=_apply,
+        sister=one_part,
         suits=("region",),
         words="turn lathe spin round groove",
     )
