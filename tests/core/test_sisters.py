@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import random
 from collections import Counter
-from typing import Any
 
 import pytest
 from building import Bench
