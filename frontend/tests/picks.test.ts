@@ -73,7 +73,7 @@ describe('lists for the keyboard', () => {
 
   it('put names into ready answers', () => {
     const ready = { ...kind(false), ready: [{ pick: { rule: 'upright' }, each: 'part', words: 'the upright edges of {part}', along: null }, { pick: { rule: 'ground' }, each: '', words: 'the ground', along: null }] } as unknown as PickKind
-    expect(readyAnswers(ready, [{ id: 'p1', name: 'Hopper' }], [], [], []).map((a) => [a.words, a.pick])).toEqual([
+    expect(readyAnswers(ready, [{ id: 'p1', name: 'Hopper' }], { plane: [], axis: [], point: [], sketch: [], work: [] }).map((a) => [a.words, a.pick])).toEqual([
       ['the upright edges of Hopper', { rule: 'upright', part: 'p1' }], ['the ground', { rule: 'ground' }],
     ])
   })

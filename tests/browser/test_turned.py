@@ -204,3 +204,59 @@ def _upright(hands: Hands, x: float, y: float) -> int:
         and abs(e["seen"]["at"][1] - y) < 1e-6
         and abs(e["seen"]["at"][2] - 10) < 1e-6
     )
+
+
+def test_an_axis_through_a_point_is_told_and_followed(hands: Hands, page: Page) -> None:
+    """A point at a corner, an axis through it, a ring about the axis: by mouse, then by keyboard, then with nonsense; it follows the block."""
+    hands.begin("Refer")
+    hands.block("60 mm", "40 mm", "10 mm")
+    hands.step("Point")
+    hands.open("first")
+    hands.on_board(30, -20, 10)
+    hands.idle()
+    expect(hands.chip("first")).to_have_text("a corner of Part 1")
+    # into the front plane, where the outline of the ring is drawn
+    hands.draft.get_by_role("button", name="add to this sentence").click()
+    page.get_by_text("move it").first.click()
+    hands.figure("back", "20 mm")
+    hands.keep()
+    points = hands.state()["report"]["points"]
+    assert list(points.values()) == [pytest.approx([30, 0, 10])]
+
+    hands.step("Axis")
+    hands.choose("how", "square to")
+    hands.open("first")
+    hands.idle()
+    hands.down_to("point of step 3")
+    hands.press("Enter")
+    hands.keep()
+    outline(hands, width="6 mm", height="6 mm", centre_x="50 mm", centre_y="30 mm")
+    hands.step("Revolve")
+    hands.open("axis")
+    hands.offer("axis of step 4")
+    hands.call("Ring")
+    hands.keep()
+    assert volume(hands, "Ring") == pytest.approx(2 * math.pi * 20 * 36, rel=1e-6)
+
+    # the same place twice has no line through it; what was there stays
+    hands.step("Axis")
+    for field in ("first", "second"):
+        hands.open(field)
+        hands.offer("the origin")
+    expect(hands.draft).to_contain_text("The two places are one")
+    hands.draft.get_by_role("button", name="drop").click()
+
+    # the block is changed before all that: the ring goes with its corner
+    hands.sentence(1).locator("[data-chip=sketch]").click()
+    hands.idle()
+    page.locator("[data-size]", has_text="60").first.click()
+    box = page.locator("input.field.fig.text-center")
+    box.fill("50 mm")
+    box.press("Enter")
+    box.wait_for(state="detached")
+    hands.leave_board()
+    page.reload()
+    hands.idle()
+    wide = next(p for p in hands.state()["report"]["parts"] if p["name"] == "Part 1")["bounding_box_mm"]
+    corner = wide["high"][0]
+    assert volume(hands, "Ring") == pytest.approx(2 * math.pi * (50 - corner) * 36, rel=1e-6)

@@ -32,6 +32,8 @@ class Zoo(Bench):
         top = flat(self, block, f"{body}/end")
         self.add("plane", base=GROUND, distance="30 mm")
         plane = self.made[0]
+        self.add("point", how="along", edge={"rule": "edges_between", "part": block, "first": {"name": f"{body}/side(left)"}, "second": {"name": f"{body}/side(front)"}}, base=GROUND)  # fmt: skip
+        self.add("axis", how="square", first={"rule": "place_step", "step": self.made[0]}, base=GROUND)
         self.add("sketch", plane=top)
         sketch = self.made[0]
         self.do("DrawCircle", step=sketch, centre=[4, 3], radius=3)

@@ -29,15 +29,16 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   /** Ready answers: rules and whole things, which survive changes best. Those that fit what was pointed at last come first. */
   const ready = useMemo(() => {
     const earlier = recipe.slice(0, place)
-    const made = (key: 'planes' | 'sketches', otherwise: string) =>
+    const made = (key: 'planes' | 'axes' | 'points' | 'sketches', otherwise: string) =>
       earlier.filter((s) => s.id in (base?.report[key] ?? {})).map((s) => ({ id: s.id, title: title(s.id, otherwise) }))
     const sketches = made('sketches', 'outline')
-    const planes = made('planes', 'plane').filter((p) => !sketches.some((s) => s.id === p.id))
+    const plane = made('planes', 'plane').filter((p) => !sketches.some((s) => s.id === p.id))
     // a step that did something is told by its sentence: its number alone says little
-    const works = earlier
+    const work = earlier
       .filter((s) => base?.report.works.includes(s.id))
       .map((s) => ({ id: s.id, title: `${title(s.id, 'the work')}${s.name ? '' : ` · ${short(project.steps[s.id]?.sentence ?? '')}`}` }))
-    const answers = readyAnswers(kind, base?.report.parts ?? [], planes, sketches, works)
+    const steps = { plane, axis: made('axes', 'axis'), point: made('points', 'point'), sketch: sketches, work }
+    const answers = readyAnswers(kind, base?.report.parts ?? [], steps)
     const last = lastEdge()
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
     const near = last ? aroundLast() : []

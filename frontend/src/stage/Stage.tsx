@@ -150,6 +150,17 @@ export function Stage() {
       .map(([, frame]) => frame)
   }, [report, board, onBed, points, focusStep, kept])
   useEffect(() => viewer?.setPlanes(planes), [viewer, planes])
+  // so do axes and points
+  const keptLines = useStore((s) => s.report?.axes)
+  const keptPoints = useStore((s) => s.report?.points)
+  const wanted = useMemo(() => new Set<string>(pick?.ready.map((r) => r.each)), [pick])
+  const refers = useMemo(() => {
+    if (!report || board || onBed) return { axes: [], points: [] }
+    const shown = <T,>(made: Record<string, T>, kind: string, before?: Record<string, T>) =>
+      Object.entries(made).filter(([id]) => wanted.has(kind) || id === focusStep || !before || !(id in before)).map(([, found]) => found)
+    return { axes: shown(report.axes, 'axis', keptLines), points: shown(report.points, 'point', keptPoints) }
+  }, [report, board, onBed, wanted, focusStep, keptLines, keptPoints])
+  useEffect(() => viewer?.setLines(refers.axes, refers.points), [viewer, refers])
   useEffect(() => {
     // where there is only an outline, bring that into view
     if (!viewer || !report || report.parts.length || !sketches.length || board) return

@@ -9,7 +9,7 @@ import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh'
-import type { FrameOut, SketchOut } from '../api/client'
+import type { AxisOut, FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d, Things } from './blob'
@@ -73,6 +73,7 @@ export class Viewer {
   private regions = new Group()
   private ground = new Group()
   private planes = new Group()
+  private refers = new Group()
   private paths = new Group()
   private gapMap: Group | null = null
   /** Where parts stand when they are not as modelled: on the plate. */
@@ -94,7 +95,7 @@ export class Viewer {
     this.canvas = this.renderer.domElement
     this.canvas.className = 'block touch-none'
     host.prepend(this.canvas)
-    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths, this.planes)
+    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths, this.planes, this.refers)
     this.drawGround()
     this.eye.look()
     new Fingers(this.canvas, {
@@ -461,7 +462,7 @@ export class Viewer {
         group.add(line)
         continue
       }
-      if (thing.type === 'plane') continue
+      if (thing.type === 'plane' || thing.type === 'axis' || thing.type === 'point') continue
       const part = this.parts.get(thing.part)
       if (!part) continue
       if (thing.type === 'edge') {
@@ -583,6 +584,39 @@ export class Viewer {
       this.planes.add(rim)
     }
     this.invalidate()
+  }
+
+  /** Shows axes as dashes through the model, and points as small crosses, for looking only. */
+  setLines(axes: AxisOut[], points: number[][]): void {
+    if (!axes.length && !points.length && !this.refers.children.length) return
+    this.refers.clear()
+    const box = new Box3().setFromPoints(this.corners())
+    if (box.isEmpty()) box.setFromCenterAndSize(new Vector3(), new Vector3(60, 60, 60))
+    const middle = box.getCenter(new Vector3())
+    const size = box.getSize(new Vector3()).length()
+    for (const { at, way } of axes) {
+      const [from, along] = [new Vector3(...at as [number, number, number]), new Vector3(...way as [number, number, number])]
+      const nearest = from.clone().addScaledVector(along, middle.clone().sub(from).dot(along))
+      const pieces: number[] = []
+      // long dashes and dots, as an axis is drawn on paper
+      for (let t = -0.62 * size, k = 0; t < 0.62 * size; k += 1) {
+        const long = size * (k % 2 ? 0.006 : 0.05)
+        pieces.push(...nearest.clone().addScaledVector(along, t).toArray(), ...nearest.clone().addScaledVector(along, t + long).toArray())
+        t += long + size * 0.012
+      }
+      this.refer(pieces)
+    }
+    for (const at of points) {
+      const arm = Math.max(1, size * 0.015)
+      this.refer([[1, 0, 0], [0, 1, 0], [0, 0, 1]].flatMap((d) => [...d.map((v, k) => at[k] - v * arm), ...d.map((v, k) => at[k] + v * arm)]))
+    }
+    this.invalidate()
+  }
+
+  private refer(pieces: number[]): void {
+    const line = this.line(new Float32Array(pieces), colour('accent'), 2)
+    line.raycast = () => {}
+    this.refers.add(line)
   }
 
   // ---- pointing ----------------------------------------------------------------------------------------------

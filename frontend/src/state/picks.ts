@@ -6,13 +6,15 @@ export type { Pick }
 export type PickKind = Kinds['picks'][number]
 type Pointing = PickKind['points'][number]
 
-/** A face or an edge of a part by its place in the mesh, a region or a line of a sketch, a plane that a step made. */
+/** A face or an edge of a part by its place in the mesh, a region or a line of a sketch, a plane, an axis or a point that a step made. */
 export type Thing =
   | { type: 'face'; part: string; index: number }
   | { type: 'edge'; part: string; index: number }
   | { type: 'region'; step: string; name: string }
   | { type: 'line'; step: string; name: string }
   | { type: 'plane'; step: string }
+  | { type: 'axis'; step: string }
+  | { type: 'point'; step: string }
 
 export const sameThing = (a: Thing, b: Thing): boolean => JSON.stringify(a) === JSON.stringify(b)
 
@@ -39,7 +41,7 @@ function hold(as: Pointing['thing'], thing: Thing, shown: Shown, at?: Place): He
     const kinds = 'hollow' in found ? [found.kind, `${found.hollow ? 'hollow' : 'full'} ${found.kind}`] : [found.kind]
     return { value, part: thing.part, kinds, loops: 'loops' in found ? found.loops : 1, key: `${thing.part} ${found.name}` }
   }
-  if (thing.type === 'plane') return { value: thing.step, step: thing.step, key: thing.step }
+  if (thing.type === 'plane' || thing.type === 'axis' || thing.type === 'point') return { value: thing.step, step: thing.step, key: thing.step }
   return { value: thing.name, step: thing.step, key: thing.name }
 }
 
@@ -70,10 +72,12 @@ const suits = (point: Pointing, held: Held): boolean =>
 
 /** How a kind of pick takes a thing, if it does. */
 export function pointingFor(kind: PickKind, thing: Thing, shown: Shown, at?: Place): Pointing | null {
-  return kind.points.find((p) => {
+  const takes = (p: Pointing) => {
     const held = hold(p.thing, thing, shown, at ?? { x: 0, y: 0, z: 0 })
     return held !== null && suits(p, held)
-  }) ?? null
+  }
+  // a thing from a list has no place on it that would say which of its corners is meant
+  return (at ? undefined : kind.points.find((p) => p.thing !== 'corner' && takes(p))) ?? kind.points.find(takes) ?? null
 }
 
 /** A pick grown (or shrunk) by the thing pointed at, or undefined when it does not suit the kind. */
@@ -107,15 +111,13 @@ export function countOf(pick: Pick | null): number {
 export interface Answer { pick: Pick; words: string }
 interface Titled { id: string; title: string }
 
-/** The answers that need no pointing, with the names of parts and steps put in. */
-export function readyAnswers(kind: PickKind, parts: { id: string; name: string }[], planes: Titled[], sketches: Titled[], works: Titled[]): (Answer & { along: number[] | null })[] {
+/** The answers that need no pointing, with the names of parts and steps put in; `made` are the steps that made each sort of thing. */
+export function readyAnswers(kind: PickKind, parts: { id: string; name: string }[], made: Record<'plane' | 'axis' | 'point' | 'sketch' | 'work', Titled[]>): (Answer & { along: number[] | null })[] {
   return kind.ready.flatMap((r) => {
     const pick = (more: object) => ({ ...r.pick, ...more }) as unknown as Pick
+    if (r.each === '') return [{ pick: pick({}), words: r.words, along: r.along }]
     if (r.each === 'part') return parts.map((p) => ({ pick: pick({ part: p.id }), words: r.words.replace('{part}', p.name), along: r.along }))
-    if (r.each === 'plane') return planes.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
-    if (r.each === 'work') return works.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
-    if (r.each === 'sketch') return sketches.map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
-    return [{ pick: pick({}), words: r.words, along: r.along }]
+    return made[r.each].map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
   })
 }
 
@@ -124,7 +126,7 @@ export const thingsOf = (found: ThingOut[]): Thing[] =>
   found.flatMap((t): Thing[] => {
     if (t.type === 'face' || t.type === 'edge') return [{ type: t.type, part: t.part!, index: t.index! }]
     if (t.type === 'region' || t.type === 'line') return [{ type: t.type, step: t.step!, name: t.name! }]
-    return t.type === 'plane' ? [{ type: 'plane', step: t.step! }] : []
+    return t.type === 'plane' || t.type === 'axis' || t.type === 'point' ? [{ type: t.type, step: t.step! }] : []
   })
 
 /** All things that suit a kind of pick, with the words of a list: for the keyboard, and for tests. */

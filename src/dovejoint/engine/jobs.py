@@ -301,6 +301,11 @@ class _View:
             for id, made in self.evaluation.made.items()
             if made.plane is not None and made.sketch is None
         }
+        made = self.evaluation.made
+        report["axes"] = {
+            id: {"at": o.axis.origin, "way": o.axis.direction} for id, o in made.items() if o.axis is not None
+        }
+        report["points"] = {id: o.point for id, o in made.items() if o.point is not None}
         report["links"] = links_report(self.project, self.evaluation)
         report["grips"] = {
             id: {"field": g.field, "at": g.at, "way": g.way, "per": g.per}

@@ -912,6 +912,13 @@ class LinkOut(Shape):
     plane: dict[str, Any] | None
 
 
+class AxisOut(Shape):
+    """A line with a direction: a place on it (mm), and a unit vector."""
+
+    at: Vec3
+    way: Vec3
+
+
 class Report(Shape):
     """An evaluation (docs/command-line.md explains each name)."""
 
@@ -927,6 +934,8 @@ class Report(Shape):
     readings: list[ReadingOut]
     sketches: dict[str, SketchOut]
     planes: dict[str, FrameOut]
+    axes: dict[str, AxisOut]
+    points: dict[str, Vec3]
     works: list[str]
     grips: dict[str, GripOut]
     links: list[LinkOut]
@@ -1024,7 +1033,7 @@ class ReadyOut(Shape):
 
     pick: dict[str, Any]
     words: str
-    each: Literal["", "part", "plane", "sketch", "work"]
+    each: Literal["", "part", "plane", "axis", "point", "sketch", "work"]
     along: Vec3 | None
 
 

@@ -148,8 +148,8 @@ def compiled_step(step: Step) -> CompiledStep:
     if known is not None and known.step is step:
         return known
     like = _by_id.setdefault(step.id, deque(maxlen=6))
-    # a document that went through a file or a pipe has new steps that say the same
-    found = next((c for c in like if c.step.fields == step.fields and c.step == step), None)
+    # a document that went through a file or a pipe has new steps that say the same; other threads may add some meanwhile
+    found = next((c for c in tuple(like) if c.step.fields == step.fields and c.step == step), None)
     if found is None:
         found = CompiledStep(step)
         like.append(found)

@@ -9,7 +9,7 @@ from typing import Literal
 
 from .. import solid as kernel
 from ..sketch import Sketch, Solution
-from ..solid import BodyInfo, EdgeInfo, FaceInfo, Frame
+from ..solid import Axis, BodyInfo, EdgeInfo, FaceInfo, Frame
 from .labels import edge_labels, face_labels
 
 __all__ = ["Grip", "JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Turning", "Work"]
@@ -182,6 +182,8 @@ class StepOutput:
     parts: Mapping[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
     plane: Frame | None = None
+    axis: Axis | None = None
+    point: kernel.Vec3 | None = None
     joint: JointShape | None = None
     note: str = ""
     works: tuple[Work, ...] = ()

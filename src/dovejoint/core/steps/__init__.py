@@ -4,6 +4,7 @@ Importing this package registers them all. A new kind is a new file here and its
 """
 
 from . import (  # registered by import
+    axis,
     between,
     board,
     body,
@@ -19,6 +20,7 @@ from . import (  # registered by import
     mirror,
     move,
     plane,
+    point,
     push,
     repeat,
     revolve,
@@ -30,6 +32,7 @@ from . import (  # registered by import
 )
 
 __all__ = [
+    "axis",
     "between",
     "board",
     "body",
@@ -45,6 +48,7 @@ __all__ = [
     "mirror",
     "move",
     "plane",
+    "point",
     "push",
     "repeat",
     "revolve",

@@ -11,17 +11,19 @@ from ..document.picks import CornersPicked
 from ..errors import PickError, StepError
 from ..quantities.markers import Angle, Length, Number
 from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said
+from ..recipe.picks import PlacePick, place_of
 from ..solid import Frame, Vec3
 from ..solid.frame import add, cross, dot, length, scale, sub, unit
 
 
 class PlaneFields(StepFields):
-    how: Literal["parallel", "midway", "turned", "through", "corners", "against", "across"] = "parallel"
+    how: Literal["parallel", "midway", "turned", "through", "corners", "against", "across", "place"] = "parallel"
     base: PlanePick
     second: PlanePick | None = None
     edges: EdgePick | None = None
     corners: CornersPicked | None = None
     side: FlatFace | None = None
+    place: PlacePick | None = None
     distance: Length = "10 mm"
     angle: Angle = "45 deg"
     share: Number = "0.5"
@@ -152,6 +154,12 @@ def _across(ctx: StepContext) -> Frame:
     return Frame.on_plane(at, way)
 
 
+def _place(ctx: StepContext) -> Frame:
+    """Parallel to another, through a place."""
+    base = ctx.frame(ctx.fields.base, "base")
+    return base.shifted(dot(sub(place_of(ctx, ctx.fields.place, "place"), base.origin), base.z))
+
+
 _HOW = {
     "parallel": _parallel,
     "midway": _midway,
@@ -160,6 +168,7 @@ _HOW = {
     "corners": _corners,
     "against": _against,
     "across": _across,
+    "place": _place,
 }
 
 
@@ -190,6 +199,7 @@ register(
                     Choice("corners", "over"),
                     Choice("against", "facing as"),
                     Choice("across", "square to"),
+                    Choice("place", "level with"),
                 ),
             ),
             FieldSpec("base", "plane", "plane", {"rule": "base", "plane": "ground"}, missing="a plane or a flat face"),
@@ -197,6 +207,7 @@ register(
             FieldSpec("edges", "edges", "edges", missing="edges"),
             FieldSpec("corners", "corners", "corners", missing="three corners"),
             FieldSpec("side", "side", "round side", missing="a round side"),
+            FieldSpec("place", "place", "place", missing="a place"),
             FieldSpec("distance", "length", "distance", "10 mm"),
             FieldSpec("angle", "angle", "angle", "45 deg"),
             FieldSpec("share", "number", "how far along (0 to 1)", "0.5"),
@@ -205,7 +216,9 @@ register(
             "Plane ",
             "{how}",
             " ",
-            ("{base}", {"how": ["parallel", "midway", "turned", "against"]}),
+            ("{base}", {"how": ["parallel", "midway", "turned", "against", "place"]}),
+            (" through ", {"how": ["place"]}),
+            ("{place}", {"how": ["place"]}),
             (" at ", {"how": ["parallel"]}),
             ("{distance}", {"how": ["parallel"]}),
             (" and ", {"how": ["midway"]}),

@@ -18,7 +18,7 @@ from .kind import Namer, PickKind, PickRule, Pointing, Ready, Thing, register_pi
 if TYPE_CHECKING:
     from ..context import StepContext
 
-__all__ = ["AxisPick", "BaseAxis", "EdgeAxis", "FaceAxis", "LineAxis", "axis_of"]
+__all__ = ["AxisPick", "BaseAxis", "EdgeAxis", "FaceAxis", "LineAxis", "StepAxis", "axis_of"]
 
 
 class BaseAxis(Pick):
@@ -52,18 +52,30 @@ class LineAxis(Pick):
     line: Annotated[str, Field(max_length=40)]
 
 
-AxisPick = Annotated[BaseAxis | EdgeAxis | FaceAxis | LineAxis, Field(discriminator="rule")]
+class StepAxis(Pick):
+    """An axis that an earlier step made."""
+
+    rule: Literal["axis_step"] = "axis_step"
+    step: StepId
+
+
+AxisPick = Annotated[BaseAxis | EdgeAxis | FaceAxis | LineAxis | StepAxis, Field(discriminator="rule")]
 
 _DIRECTIONS: dict[str, Vec3] = {"across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0), "up": (0.0, 0.0, 1.0)}
 _WORDS = {"across": "the left-to-right axis", "deep": "the front-to-back axis", "up": "the upright axis"}
 _OF_SKETCH = {"right": "the line to the right through the origin", "up": "the line upwards through the origin"}
 
 
-def axis_of(ctx: StepContext, pick: BaseAxis | EdgeAxis | FaceAxis | LineAxis, field: str) -> Axis:
+def axis_of(ctx: StepContext, pick: BaseAxis | EdgeAxis | FaceAxis | LineAxis | StepAxis, field: str) -> Axis:
     """The axis that a pick means now. Raises PickError, StepError."""
     try:
         if isinstance(pick, BaseAxis):
             return Axis((0.0, 0.0, 0.0), _DIRECTIONS[pick.axis])
+        if isinstance(pick, StepAxis):
+            made = ctx.earlier(pick.step, field).axis
+            if made is None:
+                raise PickError("The step picked makes no axis; pick another.")
+            return made
         if isinstance(pick, LineAxis):
             return _of_line(ctx, pick, field)
         part = ctx.part(pick.part, field)
@@ -109,13 +121,14 @@ register_pick(
     PickKind(
         "axis",
         "Point at a line of an outline, an edge, or a round face.",
-        ("axis_base", "axis_edge", "axis_face", "axis_line"),
+        ("axis_base", "axis_edge", "axis_face", "axis_line", "axis_step"),
         (
             Pointing("line", "axis_line", "line"),
             Pointing("edge", "axis_edge", "edge", only=("line", "circle")),
             Pointing("face", "axis_face", "face", only=("cylinder", "cone", "torus")),
         ),
         (
+            Ready({"rule": "axis_step"}, "{step}", "axis"),
             *(
                 Ready({"rule": "axis_line", "line": line}, f"{words} of {{step}}", "sketch")
                 for line, words in _OF_SKETCH.items()
@@ -130,6 +143,12 @@ register_pick(
         FaceAxis,
         lambda namer, pick: f"the axis of {namer.thing(pick.face, pick.part, 'a round face')}",
         _face_lights,
+    ),
+    PickRule(
+        "axis_step",
+        StepAxis,
+        lambda namer, pick: namer.step(pick.step, "axis"),
+        lambda ctx, pick: [Thing("axis", step=pick.step)],
     ),
     PickRule("axis_line", LineAxis, _line_words, lambda ctx, pick: [Thing("line", step=pick.step, name=pick.line)]),
 )

@@ -104,13 +104,13 @@ class Pointing:
 
 @dataclass(frozen=True)
 class Ready:
-    """An answer that needs no pointing: once, or for each ``part``, ``plane``, ``sketch`` or ``work`` (step that
+    """An answer that needs no pointing: once, or for each ``part``, ``plane``, ``axis``, ``point``, ``sketch`` or ``work`` (step that
     added to parts or cut them) before the step. ``along`` is the direction in
     which an edge that was pointed at must run for it to be offered first."""
 
     pick: Mapping[str, Any]
     words: str
-    each: Literal["", "part", "plane", "sketch", "work"] = ""
+    each: Literal["", "part", "plane", "axis", "point", "sketch", "work"] = ""
     along: tuple[float, float, float] | None = None
 
 
