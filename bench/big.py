@@ -82,9 +82,15 @@ def big_project(parts: int = 40) -> Project:
                 },
             )
         if kind == "hub" and made < parts:
+            # beside the hole, halfway up
+            place = {"first": {"rule": "place_origin"}, "right": f"{x} mm", "back": f"{y + 10} mm", "up": "10 mm"}
+            ground = {"rule": "base", "plane": "ground"}
+            (point,) = make.do("AddStep", kind="point", fields={**place, "base": ground})
+            beside = {"how": "beside", "axis": {"rule": "axis_base", "axis": "across"}, "base": ground}
+            (axis,) = make.do("AddStep", kind="axis", fields={**beside, "first": {"rule": "place_step", "step": point}})
             make.do(
                 "AddStep", kind="shaft_in_bore", new_part={"name": f"pin {k}"},
-                fields={"halves": "none", "axis": {"rule": "axis_line", "step": holes, "line": "right"}, "host": part, "diameter": "6 mm"},
+                fields={"halves": "none", "axis": {"rule": "axis_step", "step": axis}, "host": part, "diameter": "6 mm"},
             )  # fmt: skip
             made += 1
         if kind == "ring":

@@ -41,14 +41,16 @@ export type CouponOut = S['CouponOut']
 export type CompareOut = S['CompareOut']
 export type CatalogueOut = S['CatalogueOut']
 export type OutlineOut = S['OutlineOut']
-export type BroughtOut = S['BroughtOut']
+export type BroughtOut = S['BroughtIn']
 export type Profile = ProjectState['document']['profiles'] extends (infer P)[] | undefined ? P : never
 /** Which end of the tolerances is taken: overall, by part, by dimension. */
 export interface Limits { overall: string; parts: Record<string, string>; dimensions: Record<string, string>; own?: Record<string, Record<string, string>> }
-export type Command = { do: string } & Record<string, unknown>
+export type Command = S['Command']
 
 /** The fields of a step as they travel: formulas, choices and picks by name. */
-export type Fields = Record<string, unknown>
+export type Fields = { [name: string]: FieldValue | undefined }
+/** A formula or text, an answer, a pick, a file, or clauses of them. */
+export type FieldValue = string | number | boolean | null | Pick | FieldValue[] | { [name: string]: FieldValue | undefined }
 
 export class Refusal extends Error {
   constructor(message: string, readonly status: number, readonly field: string, readonly things: string[] = []) {

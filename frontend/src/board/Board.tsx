@@ -1,6 +1,6 @@
 /** The sketch board: the stage turned square to a sketch's plane, with the sketch drawn over it. */
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { type BroughtOut, type FrameOut, Refusal, api } from '../api/client'
+import { type BroughtOut, type Command, type FrameOut, Refusal, api } from '../api/client'
 import type { SeenThing } from '../stage/blob'
 import { send } from '../state/commands'
 import { useStore } from '../state/store'
@@ -287,10 +287,10 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     const header = viewer.header(part)
     const found = (type === 'face' ? header?.faces : header?.edges)?.[index]
     if (!found) return
-    const pick = { part, kind: type, thing: { name: found.name, seen: found.seen } }
+    const pick = { part, kind: type, thing: { name: found.name, seen: found.seen } } as const
     try {
       const things: BroughtOut[] = await api.look(project.id, { step, pick, what: settings.what })
-      const command = aiming ? { do: 'AimSource', step, curve: aiming, thing: things[0] } : { do: 'BringIn', step, things }
+      const command: Command = aiming ? { do: 'AimSource', step, curve: aiming, thing: things[0] } : { do: 'BringIn', step, things }
       if ((await send(command, { step: 'board' })) && aiming) takeTool('move')
     } catch (error) {
       useStore.setState({ said: { text: error instanceof Refusal ? error.message : 'It could not be brought in.', step: 'board' } })

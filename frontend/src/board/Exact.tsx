@@ -1,6 +1,6 @@
 /** Drawing by figures: places and formulas written into the tray, for exactness and for the keyboard. */
 import { useState } from 'react'
-import { Refusal, api } from '../api/client'
+import { type Command, Refusal, api } from '../api/client'
 import { send } from '../state/commands'
 import { useStore } from '../state/store'
 import { CLICKS, type Spot, type Tool } from './drawing'
@@ -96,13 +96,13 @@ export function Exact({ tool, step, how, drawn }: { how: string; tool: Tool; ste
   const [kept, setKept] = useState(true)
   const round = tool === 'circle'
   const draw = async () => {
-    const place = await figuresOf('exact', [x, y])
+    const place = (await figuresOf('exact', [x, y])) as Vec2 | null
     if (!place) return
     const [px, py] = place
     const on = px === 0 && py === 0 ? 'origin' : null
     const where = kept && !on ? { x, y } : {}
     // a start near enough for the solver; the formulas then say how large it is
-    const command = round
+    const command: Command = round
       ? { do: 'DrawCircle', step, centre: place, on, radius: 10, diameter: a, ...where }
       : { do: 'DrawRectangle', step, first: place, corner: [px + 20, py + 15], by_centre: tool === 'centre', on, width: a, height: b, ...where }
     if (await send(command, { step: 'exact' })) drawn()

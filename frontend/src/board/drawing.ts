@@ -18,7 +18,7 @@ export const CLICKS: Record<Tool, string[]> = {
   ellipse: ['middle', 'end of axis', 'beside'], spline: [], text: ['foot'], trim: [], split: [], extend: [], bring: [],
 }
 /** Tools that take hold of a curve. */
-export const ON_CURVES: Partial<Record<Tool, string>> = { trim: 'TrimSketch', split: 'SplitSketch', extend: 'ExtendSketch' }
+export const ON_CURVES: Partial<Record<Tool, 'TrimSketch' | 'SplitSketch' | 'ExtendSketch'>> = { trim: 'TrimSketch', split: 'SplitSketch', extend: 'ExtendSketch' }
 const NEAR = (4 * Math.PI) / 180
 
 const angle = (a: Vec2, b: Vec2) => Math.atan2(b[1] - a[1], b[0] - a[0])

@@ -11,7 +11,7 @@ export async function layOn(id: string, index: number | null): Promise<void> {
   const part = project!.document.parts!.find((p) => p.id === id)
   const face = index === null ? null : viewer?.header(id)?.faces[index]
   if (!part || face === undefined) return
-  const pick = face && { rule: 'flat', part: id, face: { name: face.name, seen: face.seen } }
+  const pick = face && { rule: 'flat' as const, part: id, face: { name: face.name, seen: face.seen } }
   if (await send({ do: 'LayPart', part: id, face: pick, turn_deg: part.turn_deg ?? 0 })) useStore.setState({ laying: null, selected: [], hover: null })
 }
 

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react'
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/react'
 import { canTake, pickKind } from '../state/chips'
 import { send } from '../state/commands'
-import { shownChips } from '../state/fields'
+import { defaultsOf, shownChips } from '../state/fields'
 import { type Desk, useStore } from '../state/store'
 import { openBoard, openChip, startDraft, travel } from '../state/writing'
 import type { Fields, Kind } from '../api/client'
@@ -24,7 +24,7 @@ const ORDER = ['make', 'take away', 'finish edges', 'change faces', 'hollow', 'r
 /** What a kind of step would have to ask for in vain, as long as the project has none of it. */
 function lacking(kind: Kind, parts: number, outlines: number): string {
   // what is asked for with the answers that a new step begins with, and can only be answered by pointing
-  const begin = Object.fromEntries(kind.fields.filter((f) => f.default !== null).map((f) => [f.name, f.default]))
+  const begin = defaultsOf(kind.fields)
   const asked = shownChips(kind, begin).map((c) => kind.fields.find((f) => f.name === c)).filter((f) => f && f.default === null)
   const only = (...things: string[]) => asked.some((f) => {
     const pick = f && pickKind(f.type)

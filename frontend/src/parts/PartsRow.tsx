@@ -4,23 +4,30 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
 import { send } from '../state/commands'
 import { useStore } from '../state/store'
 import { knowCatalogue, useWorkshop } from '../state/workshop'
-import type { ProjectState } from '../api/client'
+import type { ProjectState, Report } from '../api/client'
 import { ChoiceChip } from '../widgets/Chips'
 
 type Part = NonNullable<ProjectState['document']['parts']>[number]
 
-const ROLES = ['printed', 'bought', 'made', 'reference']
+const ROLES = ['printed', 'bought', 'made', 'reference'] as const
 const PIGMENTS = ['#D9AE8F', '#A9C2B6', '#E2C684', '#B9B4CC', '#C9A3A0', '#9DB4C4', '#C7C29A', '#B59E8B']
+
+/** So many parts stand over the stage; of more only the first ones and those with a fault, until all are asked for. */
+const [MANY, FIRST] = [16, 11]
 
 export function PartsRow() {
   const parts = useStore((s) => s.project!.document.parts!)
   const hidden = useStore((s) => s.hidden)
+  const faulty = useStore((s) => parts.filter((p) => faultOf(s.report, p.id)).map((p) => p.id).join())
+  const [all, setAll] = useState(false)
   if (!parts.length) return null
   // in the order of the row; those of one group stand together, where the first of them is
   const first = (p: Part) => parts.findIndex((q) => (p.group ? q.group === p.group : q === p))
-  const row = [...parts].sort((a, b) => first(a) - first(b))
+  const whole = [...parts].sort((a, b) => first(a) - first(b))
+  const many = whole.length > MANY
+  const row = many && !all ? whole.filter((p, i) => i < FIRST || faulty.split(',').includes(p.id)) : whole
   return (
-    <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-w-[calc(100%-2rem)] flex-wrap items-end gap-2">
+    <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-h-[50%] max-w-[calc(100%-2rem)] flex-wrap items-end gap-2 data-all:overflow-y-auto data-all:bg-paper" data-all={(many && all) || undefined}>
       {row.map((part, i) => {
         // a bracket over the chips of a group: each draws its piece, and the first and the last its ends
         const group = part.group
@@ -33,8 +40,22 @@ export function PartsRow() {
           </li>
         )
       })}
+      {many && (
+        <li>
+          <button className="border border-hair bg-card px-2 py-1 text-ink2 hover:text-ink" aria-expanded={all} onClick={() => setAll(!all)}>
+            {all ? 'fewer' : `${whole.length - row.length} more parts`}
+          </button>
+        </li>
+      )}
     </ul>
   )
+}
+
+/** What is wrong with a part as it was made, in a word or two. */
+function faultOf(report: Report | null, id: string): string {
+  const made = report?.parts.find((p) => p.id === id)
+  if (!report) return ''
+  return !made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : ''
 }
 
 /** The name over a group's bracket: hides and shows all of it. */
@@ -57,8 +78,7 @@ function GroupName({ name, ids }: { name: string; ids: string[] }) {
 function PartChip({ part, off }: { part: Part; off: boolean }) {
   const sheer = useStore((s) => s.sheer)
   const report = useStore((s) => s.report)
-  const made = report?.parts.find((p) => p.id === part.id)
-  const wrong = report && (!made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : '')
+  const wrong = faultOf(report, part.id)
   const toggle = () => {
     const next = new Set(useStore.getState().hidden)
     if (!next.delete(part.id)) next.add(part.id)

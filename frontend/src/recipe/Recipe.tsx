@@ -1,5 +1,5 @@
 /** The recipe: an ordered list of sentences, under the part that each of them makes. */
-import { Fragment, memo, useEffect, useMemo, useState } from 'react'
+import { Fragment, memo, useEffect, useMemo, useRef, useState } from 'react'
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
 import { stepFields } from '../state/chips'
 import { send } from '../state/commands'
@@ -13,7 +13,11 @@ import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
 import { ChapterHead, fold, useFolded } from './Chapter'
 import { Links } from './Links'
+import { useNear } from './near'
 import { Values } from './Values'
+
+/** Recipes of so many steps are made whole; of longer ones only the rows near what is seen. */
+const FEW = 60
 
 export function Recipe() {
   const project = useStore((s) => s.project)!
@@ -65,7 +69,7 @@ export function Recipe() {
                     {title}
                   </li>
                 )}
-                {!away && <Item id={step.id} index={index} />}
+                {!away && <Item id={step.id} index={index} whole={recipe.length <= FEW} />}
                 {draft && draft.after === step.id && <DraftItem number={index + 2} />}
               </Fragment>
             )
@@ -101,8 +105,9 @@ function FirstSteps() {
   )
 }
 
-/** One step. It looks at its own part of the state only, so that an edit draws again what it changed. */
-const Item = memo(function Item({ id, index }: { id: string; index: number }) {
+/** One step. It looks at its own part of the state only, so that an edit draws again what it changed; in a long recipe it is an empty row
+ * as long as it is far from what is seen. */
+const Item = memo(function Item({ id, index, whole }: { id: string; index: number; whole: boolean }) {
   const kinds = useStore((s) => s.kinds)!
   const step = useStore((s) => s.project!.document.recipe![index])
   const own = useStore((s) => s.project!.steps[id])
@@ -112,6 +117,9 @@ const Item = memo(function Item({ id, index }: { id: string; index: number }) {
     return steps?.[index]?.id === id ? steps[index] : steps?.find((r) => r.id === id)
   })
   const focused = useStore((s) => s.focusStep === step.id)
+  const written = useStore((s) => s.open?.step === id || s.adding?.step === id)
+  const row = useRef<HTMLLIElement>(null)
+  const { near, height } = useNear(row, whole || written)
   const joint = useStore((s) => s.report?.joints.some((j) => j.step === step.id))
   const upto = useStore((s) => s.upto === step.id)
   const refused = useStore((s) => (s.said?.step === id && s.open?.step !== id ? s.said.text : ''))
@@ -149,88 +157,94 @@ const Item = memo(function Item({ id, index }: { id: string; index: number }) {
   }
   return (
     <li
+      ref={row}
       data-step={step.id}
       tabIndex={0}
+      style={near ? undefined : { height }}
       aria-label={`step ${index + 1}: ${own?.sentence ?? ''}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
       onFocus={(e) => e.target === e.currentTarget && useStore.setState({ focusStep: step.id })}
       onKeyDown={keys}
       className={`group relative flex gap-2 border-l-[3px] py-1 pr-2 pl-[13px] -outline-offset-2 ${focused ? 'border-accent bg-row' : 'border-transparent'} ${beyond ? 'opacity-45' : ''}`}
     >
-      {aim === 'before' && <DropLine top />}
-      {aim === 'after' && <DropLine />}
-      <span
-        className={`fig h-6 w-6 shrink-0 cursor-grab touch-none pt-[3px] select-none ${lifted ? 'text-accent' : 'text-ink2'}`}
-        data-grip
-        title="drag to stand earlier or later"
-        onPointerDown={(e) => e.button === 0 && dragStep(step.id, e)}
-      >
-        {index + 1}
-      </span>
-      <div className={`min-w-0 flex-1 ${lifted ? 'opacity-55' : ''}`}>
-        {joint && <JointMark />}
-        {renaming ? (
-          <input
-            className="field mb-1"
-            autoFocus
-            defaultValue={step.name}
-            placeholder="name of this step"
-            maxLength={80}
-            onBlur={() => setRenaming(false)}
-            onKeyDown={(e) => {
-              e.stopPropagation()
-              if (e.key === 'Escape') setRenaming(false)
-              if (e.key === 'Enter') {
-                setRenaming(false)
-                void send({ do: 'RenameStep', step: step.id, name: e.currentTarget.value })
-              }
-            }}
-          />
-        ) : (
-          step.name && step.kind !== 'sketch' && <span className="text-[12.5px] text-ink2">{step.name}</span>
-        )}
-        <Sentence
-          step={step.id} kind={kind} fields={fields} said={said ?? NOTHING} figures={report?.figures ?? NONE} tolerances={step.tolerances} off={step.off}
-          lost={bad ? report!.field : undefined}
-        />
-        {step.off && <p className="text-[13px] text-ink2">off: the rest is made without it</p>}
-        {bad && (
-          <p className="text-[13px] text-wrong" role="status">
-            ▲ {report!.message}
-          </p>
-        )}
-        {report?.state === 'ok' && report.message && <p className="text-[13px] text-warn">◆ {report.message}</p>}
-        {refused && (
-          <p role="alert" className="text-[13px] text-wrong">
-            {refused}
-          </p>
-        )}
-      </div>
-      <button
-        tabIndex={-1}
-        aria-label={`insert a step after step ${index + 1}`}
-        title="insert a step here"
-        className="absolute -bottom-[9px] left-[9px] z-10 flex h-[18px] w-[18px] items-center justify-center bg-card text-[13px] leading-none text-ink2 opacity-0 outline outline-hair hover:text-accent group-hover:opacity-100"
-        onClick={() => useStore.setState({ palette: { after: step.id } })}
-      >
-        +
-      </button>
-      <Menu>
-        <MenuButton
-          aria-label={`what to do with step ${index + 1}`}
-          className="h-6 w-6 shrink-0 text-ink2 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-card"
-        >
-          ⋮
-        </MenuButton>
-        <MenuItems anchor="bottom end" className="z-30 w-60 border border-ink bg-card py-1 text-[13.5px] outline-none">
-          <Do word={upto ? 'Look at the whole model again' : 'Look at the model after this'} hint="l" act={() => void lookAt(upto ? null : step.id)} />
-          <Do word="Insert a step after this" hint="i" act={() => useStore.setState({ palette: { after: step.id } })} />
-          <Do word={step.name ? 'Call it something else' : 'Give it a name'} hint="c" act={() => setRenaming(true)} />
-          <Do word={step.off ? 'Switch on' : 'Switch off'} hint="o" act={() => void send({ do: 'SwitchStep', step: step.id, off: !step.off })} />
-          <Do word={step.chapter ? 'Take the chapter away' : 'Begin a chapter here'} hint="h" act={() => void send({ do: 'SetChapter', step: step.id, title: step.chapter ? '' : 'Chapter' })} />
-          <MoveItems step={step.id} />
-          <Do word="Delete" hint="del" act={() => void send({ do: 'DeleteStep', step: step.id })} />
-        </MenuItems>
-      </Menu>
+      {near && (
+        <>
+          {aim === 'before' && <DropLine top />}
+          {aim === 'after' && <DropLine />}
+          <span
+            className={`fig h-6 w-6 shrink-0 cursor-grab touch-none pt-[3px] select-none ${lifted ? 'text-accent' : 'text-ink2'}`}
+            data-grip
+            title="drag to stand earlier or later"
+            onPointerDown={(e) => e.button === 0 && dragStep(step.id, e)}
+          >
+            {index + 1}
+          </span>
+          <div className={`min-w-0 flex-1 ${lifted ? 'opacity-55' : ''}`}>
+            {joint && <JointMark />}
+            {renaming ? (
+              <input
+                className="field mb-1"
+                autoFocus
+                defaultValue={step.name}
+                placeholder="name of this step"
+                maxLength={80}
+                onBlur={() => setRenaming(false)}
+                onKeyDown={(e) => {
+                  e.stopPropagation()
+                  if (e.key === 'Escape') setRenaming(false)
+                  if (e.key === 'Enter') {
+                    setRenaming(false)
+                    void send({ do: 'RenameStep', step: step.id, name: e.currentTarget.value })
+                  }
+                }}
+              />
+            ) : (
+              step.name && step.kind !== 'sketch' && <span className="text-[12.5px] text-ink2">{step.name}</span>
+            )}
+            <Sentence
+              step={step.id} kind={kind} fields={fields} said={said ?? NOTHING} figures={report?.figures ?? NONE} tolerances={step.tolerances} off={step.off}
+              lost={bad ? report!.field : undefined}
+            />
+            {step.off && <p className="text-[13px] text-ink2">off: the rest is made without it</p>}
+            {bad && (
+              <p className="text-[13px] text-wrong" role="status">
+                ▲ {report!.message}
+              </p>
+            )}
+            {report?.state === 'ok' && report.message && <p className="text-[13px] text-warn">◆ {report.message}</p>}
+            {refused && (
+              <p role="alert" className="text-[13px] text-wrong">
+                {refused}
+              </p>
+            )}
+          </div>
+          <button
+            tabIndex={-1}
+            aria-label={`insert a step after step ${index + 1}`}
+            title="insert a step here"
+            className="absolute -bottom-[9px] left-[9px] z-10 flex h-[18px] w-[18px] items-center justify-center bg-card text-[13px] leading-none text-ink2 opacity-0 outline outline-hair hover:text-accent group-hover:opacity-100"
+            onClick={() => useStore.setState({ palette: { after: step.id } })}
+          >
+            +
+          </button>
+          <Menu>
+            <MenuButton
+              aria-label={`what to do with step ${index + 1}`}
+              className="h-6 w-6 shrink-0 text-ink2 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 hover:bg-card"
+            >
+              ⋮
+            </MenuButton>
+            <MenuItems anchor="bottom end" className="z-30 w-60 border border-ink bg-card py-1 text-[13.5px] outline-none">
+              <Do word={upto ? 'Look at the whole model again' : 'Look at the model after this'} hint="l" act={() => void lookAt(upto ? null : step.id)} />
+              <Do word="Insert a step after this" hint="i" act={() => useStore.setState({ palette: { after: step.id } })} />
+              <Do word={step.name ? 'Call it something else' : 'Give it a name'} hint="c" act={() => setRenaming(true)} />
+              <Do word={step.off ? 'Switch on' : 'Switch off'} hint="o" act={() => void send({ do: 'SwitchStep', step: step.id, off: !step.off })} />
+              <Do word={step.chapter ? 'Take the chapter away' : 'Begin a chapter here'} hint="h" act={() => void send({ do: 'SetChapter', step: step.id, title: step.chapter ? '' : 'Chapter' })} />
+              <MoveItems step={step.id} />
+              <Do word="Delete" hint="del" act={() => void send({ do: 'DeleteStep', step: step.id })} />
+            </MenuItems>
+          </Menu>
+        </>
+      )}
     </li>
   )
 })

@@ -9,7 +9,7 @@ import { answer } from '../state/writing'
 import type { Fields } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
 
-interface Kept { hash: string; name: string }
+type Kept = { hash: string; name: string }
 
 export function FileSheet({ step, path, fields }: { step: string; path: string; fields: Fields }) {
   const input = useRef<HTMLInputElement>(null)

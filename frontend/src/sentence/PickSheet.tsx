@@ -1,11 +1,14 @@
 /** Answers a pick chip: by pointing at the model, by a rule, or from a list with the keyboard. What suits is told by the kind of pick. */
-import { useEffect, useMemo, useRef } from 'react'
+import { useEffect, useMemo, useRef, useState } from 'react'
 import { light, setPicking } from '../state/chips'
 import { placeOf } from '../state/fields'
 import { useStore } from '../state/store'
 import { answer } from '../state/writing'
 import { type Answer, type PickKind, type Thing, allThings, countOf, pickWith, pointingFor, readyAnswers } from '../state/picks'
 import { arrowThrough } from '../widgets/focus'
+
+/** So many things are listed until more of them are asked for: of thousands the list would keep one waiting. */
+const LISTED = 120
 
 const sorted = (pick: object | null) => pick && Object.entries(pick).sort(([a], [b]) => a.localeCompare(b))
 
@@ -17,6 +20,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   const draft = useStore((s) => s.draft)
   const told = useStore((s) => s.told)
   const list = useRef<HTMLDivElement>(null)
+  const [listed, setListed] = useState(LISTED)
   const take = (pick: Answer['pick']) => void answer(step, path, pick)
 
   const recipe = project.document.recipe!
@@ -120,7 +124,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
       )}
       {things.length > 0 && (
         <ul className="mt-1 max-h-28 overflow-auto border-t border-hair pt-1" aria-label="what can be picked">
-          {things.map((t, i) => (
+          {things.slice(0, listed).map((t, i) => (
             <li key={i}>
               <button
                 className="w-full px-1 text-left text-[13px] hover:bg-row"
@@ -133,6 +137,13 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
               </button>
             </li>
           ))}
+          {things.length > listed && (
+            <li>
+              <button className="w-full px-1 text-left text-[13px] text-ink2 hover:bg-row" onClick={() => setListed(listed * 4)}>
+                {things.length - listed} more …
+              </button>
+            </li>
+          )}
         </ul>
       )}
       {kind.many && (

@@ -2,7 +2,7 @@
 import { api, type FieldOut, type Fields, type Kind, type Report } from '../api/client'
 import type { Viewer } from '../stage/viewer'
 import { pointingFor, thingsOf, type Pick, type PickKind, type Thing } from './picks'
-import { makesPart, placeOf, shownChips, specAt, valueAt } from './fields'
+import { defaultsOf, makesPart, placeOf, shownChips, specAt, valueAt } from './fields'
 import { lookUpTo } from './looking'
 import { preview } from './previews'
 import { now, set, type Draft } from './store'
@@ -31,7 +31,7 @@ export function stepFields(step: string): Fields | null {
 
 /** Whether a new step of a kind has a question that all of these things answer. */
 export function canTake(kind: Kind, things: Thing[], viewer: Viewer): boolean {
-  const begin = Object.fromEntries(kind.fields.filter((f) => f.default !== null).map((f) => [f.name, f.default]))
+  const begin = defaultsOf(kind.fields)
   return shownChips(kind, begin).some((chip) => {
     const pick = pickKind(specAt(kind, chip)?.type ?? '')
     return !!pick && things.every((thing) => pointingFor(pick, thing, viewer) !== null)

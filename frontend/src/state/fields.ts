@@ -1,5 +1,5 @@
 /** Fields of steps by their paths, and what a sentence asks for with them: all from what it is given. */
-import type { FieldOut, Fields, Kind } from '../api/client'
+import type { FieldOut, FieldValue, Fields, Kind } from '../api/client'
 import type { Draft } from './store'
 
 export function nextPartName(taken: string[]): string {
@@ -24,12 +24,15 @@ export function specAt(kind: Kind, path: string): FieldOut | undefined {
 export const valueAt = (fields: Fields, path: string): unknown =>
   path.split('.').reduce<unknown>((v, key) => (v && typeof v === 'object' ? (v as Record<string, unknown>)[key] : undefined), fields)
 
+/** The answers that stand before anybody gives one. */
+export const defaultsOf = (specs: Kind['fields']): Fields => Object.fromEntries(specs.filter((f) => f.default !== null).map((f) => [f.name, f.default as FieldValue]))
+
 /** The top field of a path with another answer at the path's end, as a command changes it. */
-export function withAnswer(fields: Fields, path: string, value: unknown): Fields {
+export function withAnswer(fields: Fields, path: string, value: FieldValue | undefined): Fields {
   const [top, ...rest] = path.split('.')
-  const into = (old: unknown, keys: string[]): unknown => {
+  const into = (old: FieldValue | undefined, keys: string[]): FieldValue | undefined => {
     if (!keys.length) return value
-    const copy = (Array.isArray(old) ? [...(old as unknown[])] : { ...(old as object) }) as Record<string, unknown>
+    const copy = (Array.isArray(old) ? [...old] : { ...(old as object) }) as Fields
     copy[keys[0]] = into(copy[keys[0]], keys.slice(1))
     return copy
   }

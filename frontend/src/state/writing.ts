@@ -1,10 +1,10 @@
 /** Writing: a new step's sentence, answers to chips, clauses, the board; and taking back. */
-import { api, type Command, type Fields, type Kind } from '../api/client'
+import { api, type Command, type FieldValue, type Fields, type Kind } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
 import { pickWith, type Pick } from './picks'
 import { closeChip, isMissing, isPickType, light, pickKind, showBase, stepFields, stepKind } from './chips'
 import { accept, inTurn, refused, send } from './commands'
-import { makesPart, nextPartName, placeAfter, shownChips, specAt, valueAt, withAnswer } from './fields'
+import { defaultsOf, makesPart, nextPartName, placeAfter, shownChips, specAt, valueAt, withAnswer } from './fields'
 import { keepPreview, preview } from './previews'
 import { now, set, type Draft, type State } from './store'
 
@@ -31,8 +31,7 @@ export function travel(way: 'undo' | 'redo'): Promise<void> {
 export function startDraft(kind: Kind, after: string | null): void {
   if (now().board) closeBoard()
   const { project, selected, viewer } = now()
-  const fields: Fields = {}
-  for (const field of kind.fields) if (field.default !== null) fields[field.name] = field.default
+  const fields = defaultsOf(kind.fields)
   const parts = project!.document.parts ?? []
   for (const field of kind.fields) {
     if (field.type === 'part' && field.newPart !== 'always' && parts.length) fields[field.name] = parts[parts.length - 1].id
@@ -151,7 +150,7 @@ export function dropDraft(): void {
 }
 
 /** Gives a field its answer: in the draft, or at once as a command on a step that is there. */
-export async function answer(step: string, field: string, value: unknown): Promise<boolean> {
+export async function answer(step: string, field: string, value: FieldValue | undefined): Promise<boolean> {
   const { draft, project, kinds } = now()
   if (step === 'draft' && draft) {
     const fields = { ...draft.fields, ...withAnswer(draft.fields, field, value) }
@@ -213,7 +212,7 @@ export async function answer(step: string, field: string, value: unknown): Promi
 }
 
 /** Tries an answer without recording it. */
-export function tryAnswer(step: string, field: string, value: unknown): void {
+export function tryAnswer(step: string, field: string, value: FieldValue | undefined): void {
   if (step === 'draft') {
     const { draft } = now()
     if (!draft) return
@@ -250,7 +249,7 @@ export async function addClause(step: string, field: string): Promise<void> {
   const spec = kind && specAt(kind, field)
   const fields = stepFields(step)
   if (!spec || !fields) return
-  const clause: Fields = Object.fromEntries(spec.fields.filter((f) => f.default !== null).map((f) => [f.name, f.default]))
+  const clause = defaultsOf(spec.fields)
   const first = spec.fields.find((f) => f.default === null) ?? spec.fields[0]
   const clauses = (fields[field] ?? []) as Fields[]
   closeChip()

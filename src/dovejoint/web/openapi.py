@@ -10,6 +10,7 @@ from pydantic.json_schema import models_json_schema
 from .. import __version__
 from ..core.document.commands import command_schema
 from ..core.recipe.picks import all_rules
+from ..core.steps.sources import BroughtIn
 from . import shapes as s
 
 __all__ = ["describe"]
@@ -73,7 +74,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),
     ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),
-    ("post", "/api/projects/{id}/look", "What of a part would come onto a board", s.LookIn, [s.BroughtOut]),
+    ("post", "/api/projects/{id}/look", "What of a part would come onto a board", s.LookIn, [BroughtIn]),
     ("post", "/api/projects/{id}/files", "Bring in a STEP, STL or 3MF file (the body; ?name=)", None, s.BroughtFileOut),
     ("post", "/api/projects/{id}/outline", "The outlines in a DXF or SVG file", s.OutlineIn, s.OutlineOut),
     ("post", "/api/projects/{id}/outline/export", "A sketch as a DXF or SVG file", s.OutlineExportIn, None),
@@ -122,12 +123,14 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
 
 def describe() -> dict[str, Any]:
     """The description as plain data."""
-    models: list[Any] = [s.Problem]
+    models: dict[Any, Any] = {s.Problem: "serialization"}
     for _, _, _, body, answer in _ROUTES:
-        for model in (body, answer[0] if isinstance(answer, list) else answer):
-            if model is not None and model not in models:
-                models.append(model)
-    _, top = models_json_schema([(m, "serialization") for m in models], ref_template="#/components/schemas/{model}")
+        # what has a default may be left out of a question, and is always there in an answer
+        if body is not None:
+            models[body] = "validation"
+        if answer is not None:
+            models.setdefault(answer[0] if isinstance(answer, list) else answer, "serialization")
+    _, top = models_json_schema(list(models.items()), ref_template="#/components/schemas/{model}")
     schemas = top["$defs"]
     commands = command_schema()
     schemas.update(commands.pop("$defs", {}))

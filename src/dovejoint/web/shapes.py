@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.document import Profile, Project, ThingPick
+from ..core.steps.sources import FlatCurve
 
 __all__ = [
     "CommandIn",
@@ -28,7 +29,7 @@ Vec2 = tuple[float, float]
 
 
 class Shape(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", json_schema_serialization_defaults_required=True)
 
 
 class Problem(Shape):
@@ -218,16 +219,6 @@ class LookIn(Shape):
     what: Literal["edge", "section", "outline"]
 
 
-class BroughtOut(Shape):
-    """A curve ready for the command BringIn."""
-
-    part: str
-    what: str
-    thing: dict[str, Any]
-    nth: int
-    curve: dict[str, Any]
-
-
 class OutlineIn(Shape):
     """A DXF or SVG file to read: its name, its text, and what one of its units is."""
 
@@ -240,7 +231,7 @@ class OutlineIn(Shape):
 class OutlineOut(Shape):
     """``curves`` for the command PlaceOutline; ``left_out`` and ``mended`` are sentences; sizes in mm."""
 
-    curves: list[dict[str, Any]]
+    curves: list[FlatCurve]
     unit: str
     width_mm: float
     height_mm: float

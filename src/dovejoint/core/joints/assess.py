@@ -17,6 +17,7 @@ from ..errors import CommandError, DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
 from ..profiles import Mating, profile_of
 from ..profiles.catalogue import material_of
+from ..profiles.sides import FREE_MM
 from ..quantities import evaluate_table
 from ..recipe import Evaluation, JointShape, Mate, PartState, Superseded, kind_of
 from ..recipe.evaluate import figures_of
@@ -587,6 +588,16 @@ def _measured(
         notice = "overlap"
         because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""
         note = f"The two parts overlap by {-measured.least_mm:.2f} mm as drawn.{because}"
+    if measured.play_mm is not None and measured.play_mm > FREE_MM / 4:
+        outer, inner = report.halves
+        note = (
+            f"On one side there is nothing of the {outer} opposite the {inner}, so it can leave there and has no play that could be told: "
+            f"let the {outer} go round it, or move the {inner} into it."
+        )
+        return replace(
+            report, measured=measured, expected=None, chance=None, working=None, state="wrong", says="open on one side", notice="open",
+            note=note, least_at=found.least_at, most_at=found.most_at,
+        )  # fmt: skip
     return replace(
         judged(project, replace(report, measured=measured), laid.mating, figures, facts_of(joint, evaluation, shape)),
         note=note,

@@ -30,7 +30,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Side", "Sides", "even_sides", "left_by", "room_and_play"]
+__all__ = ["FREE_MM", "Side", "Sides", "even_sides", "left_by", "room_and_play"]
 
 Array = NDArray[np.float64]
 #: the gap in one direction of the joint's plane: (gap mm, x, y), the direction a unit vector

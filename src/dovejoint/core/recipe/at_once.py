@@ -84,7 +84,7 @@ class Run:
 
 
 @dataclass(frozen=True, eq=False)
-class Later(Mapping[str, kernel.NamedSolid]):
+class Later(Mapping[str, "kernel.NamedSolid"]):
     """The part of a step that may not have been made yet: it is made when it is looked at."""
 
     part: str

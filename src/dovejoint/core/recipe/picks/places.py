@@ -87,10 +87,7 @@ register_pick(
             Pointing("corner", "place_corner", "corner"),
             Pointing("edge", "place_edge", "edge", words="the middle of the {thing}"),
         ),
-        (
-            Ready({"rule": "place_step"}, "{step}", "point"),
-            Ready({"rule": "place_origin"}, "the origin"),
-        ),
+        (Ready({"rule": "place_step"}, "{step}", "point"), Ready({"rule": "place_origin"}, "the origin")),
     ),
     PickRule("place_origin", OriginPlace, lambda namer, pick: "the origin", lambda ctx, pick: []),
     PickRule(
