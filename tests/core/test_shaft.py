@@ -361,7 +361,7 @@ def test_a_bore_that_is_open_on_one_side_says_so() -> None:
     """A shaft whose axis lies in a face of its host: nothing holds it on that side, and no figure of play is shown (found on the large project)."""
     bench = Bench(new_project("Open"))
     _, block = bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
-    fields = {"axis": {"rule": "axis_base", "axis": "across"}, "host": block, "diameter": "6 mm"}
+    fields = {"halves": "none", "axis": {"rule": "axis_base", "axis": "across"}, "host": block, "diameter": "6 mm"}
     bench.do("AddStep", kind="shaft_in_bore", new_part={"name": "Pin"}, fields=fields)
     joint = bench.joint()
     assert joint.state == "wrong" and joint.says == "open on one side"

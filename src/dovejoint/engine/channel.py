@@ -9,16 +9,22 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-__all__ = ["connect", "stopped", "tell"]
+__all__ = ["alone", "connect", "stopped", "tell"]
 
 _say: Callable[[Any], None] = lambda message: None  # noqa: E731
 _hear: Callable[[], bool] = lambda: False  # noqa: E731
+_alone = False
 
 
-def connect(say: Callable[[Any], None], hear: Callable[[], bool]) -> None:
+def connect(say: Callable[[Any], None], hear: Callable[[], bool], alone: bool = False) -> None:
     """Called by a worker process once, before its first job."""
-    global _say, _hear
-    _say, _hear = say, hear
+    global _say, _hear, _alone
+    _say, _hear, _alone = say, hear, alone
+
+
+def alone() -> bool:
+    """Whether nothing else runs in this process, so that it may be copied."""
+    return _alone
 
 
 def tell(message: Any) -> None:

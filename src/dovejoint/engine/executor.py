@@ -71,7 +71,7 @@ def _work(connection: Connection, memory_bytes: int) -> None:
             stop_asked = connection.recv() == "stop"
         return stop_asked
 
-    channel.connect(lambda message: connection.send(("tell", message)), hear)
+    channel.connect(lambda message: connection.send(("tell", message)), hear, alone=True)
     while True:
         try:
             job = connection.recv()

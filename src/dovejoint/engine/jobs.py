@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
@@ -60,6 +61,7 @@ from ..core.recipe.solve_for import solve_for
 from ..core.steps.sources import look
 from . import channel
 from .executor import JobStopped
+from .parallel import PACE, make_in_parallel
 
 __all__ = [
     "brought_job",
@@ -213,12 +215,13 @@ def evaluate_job(
     project = check(json.loads(document))
     before = _results.computed
     have = set(known)
-    options: dict[str, Any] = {
-        "upto": upto, "stop": channel.stopped, "started": lambda step, key: channel.tell(("step", step, key)), "barred": barred,
-    }  # fmt: skip
+    pace = _Paced(project)
+    options: dict[str, Any] = {"upto": upto, "stop": channel.stopped, "started": pace.started, "barred": barred}
     states = LimitStates.read(json.loads(limits)) if limits else LimitStates()
     try:
         quick = states.nominal
+        if quick and upto is None and not barred and channel.alone():
+            make_in_parallel(project, _results, channel.stopped, pace.started)
         evaluation, found = _to_show(project, states, quick=quick, **options)
         view = _View(project, evaluation, found, states, have, _results.computed - before)
         if quick:
@@ -239,6 +242,21 @@ def evaluate_job(
         return report, blobs, None, {}
     solids = {s.key: s.solid.pack() for s in evaluation.parts.values() if s.key not in have}
     return report, blobs, Snapshot.of(evaluation), solids
+
+
+class _Paced:
+    """Tells of each step that is made, and learns how long its kind takes."""
+
+    def __init__(self, project: Project) -> None:
+        self._kinds = {s.id: s.kind for s in project.recipe}
+        self._at: tuple[str, float] | None = None
+
+    def started(self, step: str, key: str) -> None:
+        now = time.perf_counter()
+        if self._at is not None:
+            PACE.saw(self._kinds.get(self._at[0], ""), now - self._at[1])
+        self._at = (step, now)
+        channel.tell(("step", step, key))
 
 
 def _to_show(project: Project, states: LimitStates, **options: Any) -> tuple[Evaluation, list[Dimension]]:

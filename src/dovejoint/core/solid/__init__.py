@@ -52,6 +52,7 @@ if TYPE_CHECKING:
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .section import Cut
     from .strip import strips
+    from .packing import pack, unpack
     from .swing import Swing, swing_of
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
@@ -63,6 +64,8 @@ _HOME = {
     "leaves_gaps": "by_mesh",
     "met_on_the_way": "way",
     "combined": "at_once",
+    "pack": "packing",
+    "unpack": "packing",
     "Swing": "swing",
     "swing_of": "swing",
     "Cut": "section",
@@ -168,6 +171,8 @@ __all__ = [
     "met_on_the_way",
     "Swing",
     "combined",
+    "pack",
+    "unpack",
     "swing_of",
     "least_thickness",
     "strips",
