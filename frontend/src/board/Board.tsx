@@ -220,7 +220,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       if (tool === 'line' && all.length === 2) return meantLine(sketch, at, all[0], all[1], loose)
       if (tool !== 'arc' || all.length < 3) return null
       const arc = meantArc(sketch, at, all[0], all[1], all[2], loose)
-      return { at: arc.through, tie: '', to: arc.to, says: arc.to ? 'touching' : '' }
+      return { at: arc.through, tie: arc.to ? 'tangent' : '', to: arc.to }
     },
     [sketch, at, tool, loose],
   )
@@ -249,7 +249,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const make = (all: Spot[]) => {
     const [a, b] = all
     const tie = tool !== 'line' ? '' : a.at[1] === b.at[1] ? 'horizontal' : a.at[0] === b.at[0] ? 'vertical' : ''
-    return send(commandFor(tool, step, all, making({ meant: { at: b?.at ?? [0, 0], tie, to: '', says: '' } })), { step: 'places' })
+    return send(commandFor(tool, step, all, making({ meant: { at: b?.at ?? [0, 0], tie, to: '' } })), { step: 'places' })
   }
   /** A click on the board with a tool that draws. */
   const clicked = (spot: Spot) => {

@@ -2,6 +2,7 @@
 import { plain } from '../widgets/figures'
 import { type Meant, type Spot, type Tool, arcAbout, arcOver, beside, besideArc, centreOf, splineThrough } from './drawing'
 import { type BoardMap, type Vec2, alongSpline, between, middle, roundEllipse } from './geometry'
+import { tieWord } from './words'
 
 interface Props { tool: Tool; spots: Spot[]; pointer: Spot; meant: Meant | null; sides: number; map: BoardMap }
 
@@ -73,7 +74,7 @@ function shapeOf(tool: Tool, places: Vec2[], sides: number): { runs: Vec2[][]; w
 export function Rubber({ tool, spots, pointer, meant, sides, map }: Props) {
   const end = tool === 'line' ? (meant?.at ?? pointer.at) : pointer.at
   const [x, y] = map.screen(end)
-  const says = [meant?.says, pointer.lies === 'midpoint' ? 'in the middle' : pointer.lies ? 'on the curve' : ''].filter(Boolean).join(', ')
+  const says = [meant?.tie && tieWord(meant.tie), pointer.lies && tieWord(pointer.lies)].filter(Boolean).join(', ')
   const { runs, words } = spots.length ? shapeOf(tool, [...spots.map((s) => s.at), end], sides) : { runs: [], words: '' }
   return (
     <g pointerEvents="none" stroke="var(--accent)" fill="none" strokeWidth="1.8">

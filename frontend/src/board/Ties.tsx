@@ -3,12 +3,7 @@ import { useState } from 'react'
 import { type BoardMap, type SketchDoc, type SketchTie, type Vec2, runsOf } from './geometry'
 import { type Box, boxAbout, overlap } from './layout'
 import { Sign } from './Signs'
-import type { Words } from './words'
-
-export const TIE_WORDS: Record<string, string> = {
-  horizontal: 'level', vertical: 'upright', parallel: 'parallel', perpendicular: 'square', equal: 'equal', midpoint: 'in the middle',
-  coincident: 'together', point_on: 'on the curve', concentric: 'same centre', tangent: 'touching', smooth: 'smooth', symmetric: 'mirrored', collinear: 'in line', fixed: 'stays here', turned: 'repeated',
-}
+import { tieWord, type Words } from './words'
 
 /** A good fifth of the way along, clear of the dimension in the middle. */
 const along = (a: Vec2, b: Vec2): Vec2 => [a[0] + (b[0] - a[0]) * 0.22, a[1] + (b[1] - a[1]) * 0.22]
@@ -76,9 +71,9 @@ export function Ties({ show, quiet, sketch, at, radius, map, taken, words, chose
                 key={tie.id}
                 data-tie={tie.id}
                 data-tie-kind={tie.kind}
-                aria-label={`${TIE_WORDS[tie.kind]} on ${tie.of.map(words).join(', ')}; Delete takes it away`}
+                aria-label={`${tieWord(tie.kind)} on ${tie.of.map(words).join(', ')}; Delete takes it away`}
                 aria-pressed={chosen.includes(tie.id)}
-                title={TIE_WORDS[tie.kind]}
+                title={tieWord(tie.kind)}
                 className={MARK(quiet)}
                 onMouseEnter={() => light(tie.of)}
                 onMouseLeave={() => light([])}
@@ -94,7 +89,7 @@ export function Ties({ show, quiet, sketch, at, radius, map, taken, words, chose
               </button>
             ))}
             {!open && (
-              <button className={MARK(quiet)} aria-label={`${ties.length - shown.length} more ties here`} title={ties.slice(shown.length).map((t) => TIE_WORDS[t.kind]).join(', ')} onClick={() => setOpened(anchor)}>
+              <button className={MARK(quiet)} aria-label={`${ties.length - shown.length} more ties here`} title={ties.slice(shown.length).map((t) => tieWord(t.kind)).join(', ')} onClick={() => setOpened(anchor)}>
                 <Plate on={false} />
                 <span className="fig relative">+{ties.length - shown.length}</span>
               </button>

@@ -6,7 +6,7 @@ import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
 import type { SketchDoc, SketchRepeat } from './geometry'
 import type { SizeWay } from './sizing'
-import { TIE_WORDS } from './Ties'
+import { tieWord } from './words'
 
 interface Props {
   chosen: string[]
@@ -47,11 +47,11 @@ export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Pr
           {ties.map((kind) => (
             <button
               key={kind}
-              aria-label={`tie: ${TIE_WORDS[kind]}`}
+              aria-label={`tie: ${tieWord(kind)}`}
               className="border-b border-dotted border-ink hover:bg-row"
               onClick={() => void send({ do: 'TieSketch', step, kind, of: ordered(kind, chosen, sketch) }, { step: 'board' })}
             >
-              {TIE_WORDS[kind]}
+              {tieWord(kind)}
             </button>
           ))}
         </p>

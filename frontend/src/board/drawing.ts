@@ -8,7 +8,7 @@ export type Tool =
 /** A place pointed at, and the point that is there, if any; or the curve that it lies on. A written one has its formulas, to be kept as sizes. */
 export interface Spot { at: Vec2; on: string | null; lies?: 'point_on' | 'midpoint'; curve?: string; x?: string; y?: string }
 /** What is inferred of the line or arc that would be drawn. */
-export interface Meant { at: Vec2; tie: '' | 'horizontal' | 'vertical' | 'perpendicular' | 'parallel' | 'tangent'; to: string; says: string }
+export interface Meant { at: Vec2; tie: '' | 'horizontal' | 'vertical' | 'perpendicular' | 'parallel' | 'tangent'; to: string }
 
 /** What each click of a tool says; a line goes on from its end until it is left, a spline until it is ended. */
 export const CLICKS: Record<Tool, string[]> = {
@@ -44,7 +44,7 @@ function running(curve: SketchCurve, point: string, at: Record<string, Vec2>): n
 
 /** What a line from one spot to another is meant to be, and where its end then lies. */
 export function meantLine(sketch: SketchDoc, at: Record<string, Vec2>, start: Spot, end: Spot, free: boolean): Meant {
-  const none: Meant = { at: end.at, tie: '', to: '', says: '' }
+  const none: Meant = { at: end.at, tie: '', to: '' }
   if (free || between(start.at, end.at) < 1e-9) return none
   const way = angle(start.at, end.at)
   const size = between(start.at, end.at)
@@ -53,19 +53,19 @@ export function meantLine(sketch: SketchDoc, at: Record<string, Vec2>, start: Sp
   const held = !!end.on || !!end.lies
   const place = (a: number) => (held ? end.at : along(a))
   const near = end.on ? 1e-6 : NEAR
-  for (const [tie, goal, says] of [['horizontal', 0, 'level'], ['vertical', Math.PI / 2, 'upright']] as const) {
+  for (const [tie, goal] of [['horizontal', 0], ['vertical', Math.PI / 2]] as const) {
     const off = turnOf(way - goal)
-    if (Math.abs(off) < near) return { at: place(way - off), tie, to: '', says }
+    if (Math.abs(off) < near) return { at: place(way - off), tie, to: '' }
   }
   const before = endingIn(sketch, start.on)
   if (before && start.on) {
     const run = running(before, start.on, at)
     if (before.kind !== 'line') {
       const off = turnOf(way - run, 2 * Math.PI)
-      if (Math.abs(off) < NEAR) return { at: place(way - off), tie: 'tangent', to: before.id, says: 'touching' }
+      if (Math.abs(off) < NEAR) return { at: place(way - off), tie: 'tangent', to: before.id }
     } else {
       const off = turnOf(way - run - Math.PI / 2)
-      if (Math.abs(off) < near) return { at: place(way - off), tie: 'perpendicular', to: before.id, says: 'square' }
+      if (Math.abs(off) < near) return { at: place(way - off), tie: 'perpendicular', to: before.id }
     }
   }
   // as a line that leans: one that was drawn not long ago
@@ -74,7 +74,7 @@ export function meantLine(sketch: SketchDoc, at: Record<string, Vec2>, start: Sp
     const lean = angle(at[c.points[0]], at[c.points[1]])
     if (Math.min(Math.abs(turnOf(lean)), Math.abs(turnOf(lean - Math.PI / 2))) < NEAR) continue
     const off = turnOf(way - lean)
-    if (Math.abs(off) < Math.min(near, NEAR / 2)) return { at: place(way - off), tie: 'parallel', to: c.id, says: 'parallel' }
+    if (Math.abs(off) < Math.min(near, NEAR / 2)) return { at: place(way - off), tie: 'parallel', to: c.id }
   }
   return none
 }

@@ -207,5 +207,3 @@ def make_in_parallel(
         for copy in copies:
             copy.end()
     return came
-
-

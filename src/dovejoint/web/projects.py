@@ -26,6 +26,7 @@ from ..core.quantities import ANGLE, LENGTH, NUMBER, evaluate_table, with_unit
 from ..core.quantities import evaluate as evaluate_formula
 from ..core.recipe import LimitStates
 from ..core.recipe.registry import kind_of, segments
+from ..core.sketch.words import TIE_WORDS
 from ..core.steps.board import drag_preview, lengths
 from ..engine import Engine, WorkerDied, jobs
 from ..sample import SAMPLES, Sample, picture_of
@@ -181,6 +182,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             {
                 "kinds": kinds_report(),
                 "picks": picks_report(),
+                "ties": TIE_WORDS,
                 "fits": [
                     {
                         "name": f.name,

@@ -1090,5 +1090,6 @@ class FitOut(Shape):
 class Kinds(Shape):
     kinds: list[KindOut]
     picks: list[PickKindOut]
+    ties: dict[str, str]
     fits: list[FitOut]
     profile: dict[str, Any]

@@ -147,7 +147,6 @@ class NamedSolid:
         names = json.dumps(self.names).encode()
         return struct.pack("<I", len(names)) + names + out.getvalue()
 
-
     @staticmethod
     def unpack(data: bytes) -> NamedSolid:
         """What :meth:`pack` packed; the faces keep their order."""
