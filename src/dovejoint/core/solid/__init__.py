@@ -46,13 +46,13 @@ if TYPE_CHECKING:
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .named import NamedSolid
+    from .packing import pack, unpack
     from .probe import free_length, least_thickness, thickness_at, thinnest_wall
     from .push import pushed, without_faces
     from .reach import prism_to_face, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .section import Cut
     from .strip import strips
-    from .packing import pack, unpack
     from .swing import Swing, swing_of
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
