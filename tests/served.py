@@ -55,15 +55,15 @@ class Server:
             if "resource_tracker" not in " ".join(p.cmdline())
         ]
 
-    def held(self) -> tuple[float, int]:
-        """Megabytes of its own and its workers' memory (shared pages in parts), and open handles of all of them."""
-        mb, handles = 0.0, 0
+    def held(self) -> tuple[float, float, int]:
+        """Megabytes of its own memory and of its workers' (shared pages in parts), and open handles of all of them."""
+        mb, handles = [0.0, 0.0], 0
         main = psutil.Process(self.process.pid)
         for process in (main, *main.children(recursive=True)):
             with contextlib.suppress(psutil.NoSuchProcess):
-                mb += process.memory_full_info().pss / 1e6
+                mb[process.pid != main.pid] += process.memory_full_info().pss / 1e6
                 handles += process.num_fds()
-        return mb, handles
+        return mb[0], mb[1], handles
 
     def kill(self) -> None:
         """As kill -9 does it: no goodbye."""

@@ -140,7 +140,7 @@ def soak(minutes: float, seed: int = 1) -> bool:
         data = Path(folder)
         server = Server(data)
         user = User(server, random.Random(seed))
-        rows: list[tuple[float, float, int, float, float]] = []
+        rows: list[tuple[float, float, int, float]] = []
         try:
             lasting = user.ask("new", "/projects", {"sample": "feeder"})["id"]
             begun, told = time.monotonic(), 0.0
@@ -149,13 +149,13 @@ def soak(minutes: float, seed: int = 1) -> bool:
                 if now - told < 60 and now > 0:
                     continue
                 told = now
-                mb, handles = server.held()
+                own, workers, handles = server.held()
                 disk = {f.name: f.stat().st_size / 1e6 for f in data.rglob("*") if f.is_file()}
                 cache = sum(size for name, size in disk.items() if name.startswith("cache"))
-                rows.append((now / 60, mb, handles, sum(disk.values()) - cache, cache))
+                rows.append((own, workers, handles, sum(disk.values()) - cache))
                 edit = statistics.median(user.edit_ms[-100:]) if user.edit_ms else 0.0
                 print(
-                    f"{now / 60:5.1f} min  {mb:5.0f} MB  {handles:4d} handles  data {rows[-1][3]:6.1f} MB  cache {cache:6.1f} MB"
+                    f"{now / 60:5.1f} min  server {own:4.0f} MB, workers {workers:4.0f} MB  {handles:4d} handles  data {rows[-1][3]:6.1f} MB  cache {cache:6.1f} MB"
                     f"  edit {edit:4.0f} ms  {sum(user.asked.values())} asked, {sum(user.refused.values())} refused, {len(user.faults)} faults",
                     flush=True,
                 )
@@ -169,13 +169,12 @@ def soak(minutes: float, seed: int = 1) -> bool:
             return not user.faults
         quarter = len(rows) // 4
         early, late = rows[quarter : 2 * quarter], rows[-quarter:]
-        memory = [statistics.median(r[1] for r in some) for some in (early, late)]
-        handles_held = [statistics.median(r[2] for r in some) for some in (early, late)]
-        level = memory[1] <= MORE_MEMORY * memory[0] and handles_held[1] <= handles_held[0] + MORE_HANDLES
-        print(
-            f"second quarter {memory[0]:.0f} MB, {handles_held[0]:.0f} handles; last quarter {memory[1]:.0f} MB, {handles_held[1]:.0f} handles: "
-            f"{'level' if level else 'NOT LEVEL'}"
-        )
+        means = [[statistics.median(row[k] for row in some) for k in range(3)] for some in (early, late)]
+        limits = [means[0][0] * MORE_MEMORY, means[0][1] * MORE_MEMORY, means[0][2] + MORE_HANDLES]
+        level = all(now <= most for now, most in zip(means[1], limits, strict=True))
+        for name, (own, workers, handles) in zip(("second", "last"), means, strict=True):
+            print(f"{name} quarter: server {own:.0f} MB, workers {workers:.0f} MB, {handles:.0f} handles")
+        print("level" if level else "NOT LEVEL")
         return level and not user.faults
 
 

@@ -1,21 +1,21 @@
 /** The stage's three.js scene: draws on demand, points by ray and by screen distance, knows nothing of React. */
 import {
-  Box3,
   AmbientLight, BackSide, BufferAttribute, BufferGeometry, Color, DirectionalLight, DoubleSide, Group, Line3, LineBasicMaterial,
   LineSegments, Material, Matrix4, Mesh, MeshBasicMaterial, MeshLambertMaterial, Path, Plane, Ray, Raycaster, Scene,
   Shape, ShapeGeometry, Vector2, Vector3, WebGLRenderer,
 } from 'three'
-import { LineMaterial } from 'three/addons/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
-import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js'
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh'
 import type { AxisOut, FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d, Things } from './blob'
-import { Eye, type ViewName, frameMatrix } from './eye'
+import { Eye, type ViewName } from './eye'
 import { Fingers } from './fingers'
 import { type Band, type GapMap, dispose, groupOf, probe } from './gapmap'
+import { fromSegment, line, overlay } from './ink'
+import { Outlines } from './outlines'
+import { Refers } from './refers'
 import { Section } from './section'
 
 Mesh.prototype.raycast = acceleratedRaycast
@@ -70,10 +70,9 @@ export class Viewer {
   private parts = new Map<string, PartObject>()
   private marks = new Group()
   private hoverMarks = new Group()
-  private regions = new Group()
+  private outlines = new Outlines()
   private ground = new Group()
-  private planes = new Group()
-  private refers = new Group()
+  private refers = new Refers()
   private paths = new Group()
   private gapMap: Group | null = null
   /** Where parts stand when they are not as modelled: on the plate. */
@@ -95,7 +94,7 @@ export class Viewer {
     this.canvas = this.renderer.domElement
     this.canvas.className = 'block touch-none'
     host.prepend(this.canvas)
-    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.regions, this.marks, this.hoverMarks, this.section.group, this.paths, this.planes, this.refers)
+    this.scene.add(new AmbientLight(0xffffff, 1.55), this.light, this.ground, this.outlines.group, this.marks, this.hoverMarks, this.section.group, this.paths, this.refers.group)
     this.drawGround()
     this.eye.look()
     new Fingers(this.canvas, {
@@ -314,10 +313,10 @@ export class Viewer {
       }
       for (const [points, token, width] of [[infill, 'warn', 0], [solid, 'accent', 0], [walls, 'ink', 1.5]] as const) {
         if (!points.length) continue
-        const line = this.line(points, colour(token), points.length / 6 < FAT_SEGMENTS ? width : 0)
-        line.position.set(place[0], place[1], (top ?? 0) + 0.05)
-        line.raycast = () => {}
-        this.paths.add(line)
+        const drawn = line(points, colour(token), points.length / 6 < FAT_SEGMENTS ? width : 0)
+        drawn.position.set(place[0], place[1], (top ?? 0) + 0.05)
+        drawn.raycast = () => {}
+        this.paths.add(drawn)
       }
     }
     this.clip()
@@ -390,7 +389,7 @@ export class Viewer {
     part.mesh.geometry = part.outline.geometry = geometry
     const sharp = this.segments(blob, (i) => !blob.header.smooth[i])
     const old = part.lines
-    part.lines = sharp.length ? [this.line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0)] : []
+    part.lines = sharp.length ? [line(sharp, colour('edge'), sharp.length / 6 < FAT_SEGMENTS ? 1.6 : 0)] : []
     for (const line of part.lines) part.group.add(line)
     // the new lines' shader is in use before the old ones let go of it
     for (const line of old) {
@@ -423,18 +422,6 @@ export class Viewer {
     return new Float32Array(out)
   }
 
-  private line(points: Float32Array, tint: string, width: number): LineSegments | LineSegments2 {
-    if (width > 0) {
-      const geometry = new LineSegmentsGeometry()
-      geometry.setPositions(points)
-      const material = new LineMaterial({ color: new Color(tint), linewidth: width })
-      return new LineSegments2(geometry, material)
-    }
-    const geometry = new BufferGeometry()
-    geometry.setAttribute('position', new BufferAttribute(points, 3))
-    return new LineSegments(geometry, new LineBasicMaterial({ color: new Color(tint) }))
-  }
-
   // ---- marks: what is lit up ---------------------------------------------------------------------------------
 
   setMarks(things: Thing[], hover: Thing | null): void {
@@ -449,17 +436,17 @@ export class Viewer {
     group.clear()
     for (const thing of things) {
       if (thing.type === 'region') {
-        const region = this.regions.children.find((r) => r.userData.step === thing.step && r.userData.name === thing.name) as Mesh
-        if (region) group.add(this.overlay(region.geometry, token, opacity, region.matrix))
+        const region = this.outlines.region(thing.step, thing.name)
+        if (region) group.add(overlay(region.geometry, token, opacity, region.matrix))
         continue
       }
       if (thing.type === 'line') {
-        const stroke = this.strokes.find((l) => l.step === thing.step && l.name === thing.name)
+        const stroke = this.outlines.stroke(thing.step, thing.name)
         if (!stroke) continue
-        const line = this.line(new Float32Array([...stroke.from.toArray(), ...stroke.to.toArray()]), colour(token), 5)
-        line.renderOrder = 3
-        if ('depthTest' in line.material) line.material.depthTest = false
-        group.add(line)
+        const drawn = line(new Float32Array([...stroke.from.toArray(), ...stroke.to.toArray()]), colour(token), 5)
+        drawn.renderOrder = 3
+        if ('depthTest' in drawn.material) drawn.material.depthTest = false
+        group.add(drawn)
         continue
       }
       if (thing.type === 'plane' || thing.type === 'axis' || thing.type === 'point') continue
@@ -468,12 +455,12 @@ export class Viewer {
       if (thing.type === 'edge') {
         const run = this.segments(part.blob, (i) => i === thing.index)
         if (run.length) {
-          const line = this.line(run, colour(token), 4)
-          line.renderOrder = 3
-          line.matrixAutoUpdate = false
-          line.matrix.copy(part.group.matrix)
-          if ('depthTest' in line.material) line.material.depthTest = false
-          group.add(line)
+          const drawn = line(run, colour(token), 4)
+          drawn.renderOrder = 3
+          drawn.matrixAutoUpdate = false
+          drawn.matrix.copy(part.group.matrix)
+          if ('depthTest' in drawn.material) drawn.material.depthTest = false
+          group.add(drawn)
         }
         continue
       }
@@ -482,141 +469,25 @@ export class Viewer {
       geometry.setAttribute('position', part.mesh.geometry.getAttribute('position'))
       geometry.setIndex(part.mesh.geometry.getIndex())
       geometry.setDrawRange(first * 3, count * 3)
-      group.add(this.overlay(geometry, token, opacity, part.group.matrix))
+      group.add(overlay(geometry, token, opacity, part.group.matrix))
     }
   }
 
-  private overlay(geometry: BufferGeometry, token: string, opacity: number, matrix?: Matrix4): Mesh {
-    const material = new MeshBasicMaterial({
-      color: new Color(colour(token)), transparent: true, opacity, depthWrite: false, side: DoubleSide,
-      polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -1,
-    })
-    const mesh = new Mesh(geometry, material)
-    mesh.renderOrder = 2
-    if (matrix) {
-      mesh.matrixAutoUpdate = false
-      mesh.matrix.copy(matrix)
-    }
-    return mesh
-  }
-
-  // ---- sketches on the stage ---------------------------------------------------------------------------------
-
-  /** Lines of sketches that can be pointed at: where they are in the world. */
-  private strokes: { step: string; name: string; from: Vector3; to: Vector3 }[] = []
+  // ---- what lies beside the parts -----------------------------------------------------------------------------
 
   /** Shows the regions of these sketches as tinted areas that can be pointed at; with ``lines`` their lines too. */
   setSketches(sketches: { step: string; sketch: SketchOut }[], lines = false): void {
-    this.strokes = []
-    if (!sketches.length && !this.regions.children.length) return
-    this.regions.clear()
-    if (lines) this.drawStrokes(sketches)
-    for (const { step, sketch } of sketches) {
-      const matrix = frameMatrix(sketch.frame)
-      for (const region of sketch.regions) {
-        const [outer, ...holes] = region.loops
-        const shape = new Shape(outer.map(([x, y]) => new Vector2(x, y)))
-        for (const hole of holes) shape.holes.push(new Path(hole.map(([x, y]) => new Vector2(x, y))))
-        const mesh = this.overlay(new ShapeGeometry(shape), 'accent', 0.16, matrix)
-        mesh.userData = { step, name: region.name, area: region.area_mm2 }
-        mesh.matrixWorld.copy(matrix)
-        this.regions.add(mesh)
-        for (const loop of region.loops) {
-          const points = loop.flatMap(([x, y], i) => {
-            const [nx, ny] = loop[(i + 1) % loop.length]
-            return [x, y, 0, nx, ny, 0]
-          })
-          const line = this.line(new Float32Array(points), colour('accent'), 2)
-          line.matrixAutoUpdate = false
-          line.matrix.copy(matrix)
-          line.raycast = () => {}
-          this.regions.add(line)
-        }
-      }
-    }
-    this.invalidate()
+    if (this.outlines.show(sketches, lines)) this.invalidate()
   }
 
-  private drawStrokes(sketches: { step: string; sketch: SketchOut }[]): void {
-    for (const { step, sketch } of sketches) {
-      const matrix = frameMatrix(sketch.frame)
-      for (const [name, [a, b]] of Object.entries(sketch.lines)) {
-        const [from, to] = [new Vector3(a[0], a[1], 0).applyMatrix4(matrix), new Vector3(b[0], b[1], 0).applyMatrix4(matrix)]
-        this.strokes.push({ step, name, from, to })
-        const line = this.line(new Float32Array([...from.toArray(), ...to.toArray()]), colour('ink2'), 1.5)
-        line.raycast = () => {}
-        this.regions.add(line)
-      }
-    }
-  }
-
-  /** The line of a sketch within a few pixels of a place. */
-  private strokeAt(x: number, y: number): Hit | null {
-    let best: { away: number; hit: Hit } | null = null
-    for (const { step, name, from, to } of this.strokes) {
-      const { away, t } = fromSegment(x, y, this.eye.toScreen(from), this.eye.toScreen(to))
-      if (away > 6 || (best && away >= best.away)) continue
-      const label = `line, ${Math.round(from.distanceTo(to) * 100) / 100} long`
-      best = { away, hit: { thing: { type: 'line', step, name }, label, point: from.clone().lerp(to, t) } }
-    }
-    return best?.hit ?? null
-  }
-
-  /** Shows planes as squares about the model's middle, for looking only. */
+  /** Shows planes as squares about the model's middle. */
   setPlanes(frames: FrameOut[]): void {
-    if (!frames.length && !this.planes.children.length) return
-    this.planes.clear()
-    const box = new Box3().setFromPoints(this.corners())
-    if (box.isEmpty()) box.setFromCenterAndSize(new Vector3(), new Vector3(60, 60, 60))
-    const middle = box.getCenter(new Vector3())
-    const half = Math.max(20, 0.62 * box.getSize(new Vector3()).length() / 1.4)
-    for (const frame of frames) {
-      const matrix = frameMatrix(frame)
-      const at = middle.clone().applyMatrix4(matrix.clone().invert())
-      const [x0, x1, y0, y1] = [at.x - half, at.x + half, at.y - half, at.y + half]
-      const sheet = this.overlay(new ShapeGeometry(new Shape([new Vector2(x0, y0), new Vector2(x1, y0), new Vector2(x1, y1), new Vector2(x0, y1)])), 'accent', 0.1, matrix)
-      sheet.raycast = () => {}
-      this.planes.add(sheet)
-      const rim = this.line(new Float32Array([x0, y0, 0, x1, y0, 0, x1, y0, 0, x1, y1, 0, x1, y1, 0, x0, y1, 0, x0, y1, 0, x0, y0, 0]), colour('accent'), 1.5)
-      rim.matrixAutoUpdate = false
-      rim.matrix.copy(matrix)
-      rim.raycast = () => {}
-      this.planes.add(rim)
-    }
-    this.invalidate()
+    if (this.refers.setPlanes(frames, this.corners())) this.invalidate()
   }
 
-  /** Shows axes as dashes through the model, and points as small crosses, for looking only. */
+  /** Shows axes and points. */
   setLines(axes: AxisOut[], points: number[][]): void {
-    if (!axes.length && !points.length && !this.refers.children.length) return
-    this.refers.clear()
-    const box = new Box3().setFromPoints(this.corners())
-    if (box.isEmpty()) box.setFromCenterAndSize(new Vector3(), new Vector3(60, 60, 60))
-    const middle = box.getCenter(new Vector3())
-    const size = box.getSize(new Vector3()).length()
-    for (const { at, way } of axes) {
-      const [from, along] = [new Vector3(...at as [number, number, number]), new Vector3(...way as [number, number, number])]
-      const nearest = from.clone().addScaledVector(along, middle.clone().sub(from).dot(along))
-      const pieces: number[] = []
-      // long dashes and dots, as an axis is drawn on paper
-      for (let t = -0.62 * size, k = 0; t < 0.62 * size; k += 1) {
-        const long = size * (k % 2 ? 0.006 : 0.05)
-        pieces.push(...nearest.clone().addScaledVector(along, t).toArray(), ...nearest.clone().addScaledVector(along, t + long).toArray())
-        t += long + size * 0.012
-      }
-      this.refer(pieces)
-    }
-    for (const at of points) {
-      const arm = Math.max(1, size * 0.015)
-      this.refer([[1, 0, 0], [0, 1, 0], [0, 0, 1]].flatMap((d) => [...d.map((v, k) => at[k] - v * arm), ...d.map((v, k) => at[k] + v * arm)]))
-    }
-    this.invalidate()
-  }
-
-  private refer(pieces: number[]): void {
-    const line = this.line(new Float32Array(pieces), colour('accent'), 2)
-    line.raycast = () => {}
-    this.refers.add(line)
+    if (this.refers.setLines(axes, points, this.corners())) this.invalidate()
   }
 
   // ---- pointing ----------------------------------------------------------------------------------------------
@@ -630,11 +501,11 @@ export class Viewer {
   hitAt(x: number, y: number, faint = false): Hit | null {
     this.ray(x, y)
     if (this.filter.line) {
-      const stroke = this.strokeAt(x, y)
+      const stroke = this.outlines.strokeAt(this.eye, x, y)
       if (stroke) return stroke
     }
     if (this.filter.region) {
-      const hit = this.raycaster.intersectObjects(this.regions.children.filter((c) => c.userData.name), false)[0]
+      const hit = this.raycaster.intersectObjects(this.outlines.group.children.filter((c) => c.userData.name), false)[0]
       if (hit) {
         const { step, name, area } = hit.object.userData
         return { thing: { type: 'region', step, name }, label: `region of ${area.toFixed(1)} mm²`, point: hit.point }
@@ -850,9 +721,9 @@ export class Viewer {
     const bed = new Float32Array([
       -w / 2, -d / 2, 0, w / 2, -d / 2, 0, w / 2, -d / 2, 0, w / 2, d / 2, 0, w / 2, d / 2, 0, -w / 2, d / 2, 0, -w / 2, d / 2, 0, -w / 2, -d / 2, 0,
     ])
-    const faint = this.line(lines(10, 50), colour('grid'), 0)
-    const strong = this.line(lines(50, 0), colour('grid-strong'), 0)
-    const outline = this.line(bed, colour('ink2'), 1.6)
+    const faint = line(lines(10, 50), colour('grid'), 0)
+    const strong = line(lines(50, 0), colour('grid-strong'), 0)
+    const outline = line(bed, colour('ink2'), 1.6)
     this.ground.add(faint, strong, outline)
   }
 
@@ -885,8 +756,3 @@ function named(things: Things | null, name: string, smooth: boolean[]): Things |
 }
 
 /** How far a place of the screen is from a stretch of it, in pixels, and where along it. */
-function fromSegment(x: number, y: number, p: { x: number; y: number }, q: { x: number; y: number }): { away: number; t: number } {
-  const [dx, dy] = [q.x - p.x, q.y - p.y]
-  const t = Math.max(0, Math.min(1, ((x - p.x) * dx + (y - p.y) * dy) / (dx * dx + dy * dy || 1)))
-  return { away: Math.hypot(p.x + t * dx - x, p.y + t * dy - y), t }
-}

@@ -35,6 +35,8 @@ Lane = Literal["record", "preview", "look", "limits", "measure"]
 __all__ = ["Engine"]
 
 _log = logging.getLogger(__name__)
+#: so many keys of solids that a helper has are kept
+_MOST_SENT = 20_000
 #: requests that may wait for workers at once
 MOST_WAITING = 16
 #: after so long a step that took too long is tried again, s: it may have been the machine
@@ -145,8 +147,8 @@ class Engine:
         self._waiting = threading.BoundedSemaphore(MOST_WAITING)
         self._kernel = f"{_kernel()} {_programs()}"
         #: meshes and descriptions, and packed solids: what workers need not send again
-        self._blobs = _Bytes(200_000_000)
-        self._solids = _Bytes(200_000_000)
+        self._blobs = _Bytes(80_000_000)
+        self._solids = _Bytes(100_000_000)
         self._snapshots: OrderedDict[str, jobs.Snapshot] = OrderedDict()
         #: the newest reports, with the time until which they hold: the cache may not be there
         self._recent: OrderedDict[str, tuple[str, float]] = OrderedDict()
@@ -302,6 +304,13 @@ class Engine:
             else:
                 future.cancel()
 
+    def forget(self, id: str) -> None:
+        """What belongs to a project that is removed. What runs for it ends at its next piece: its worker keeps what it has of others."""
+        with self._lock:
+            line = self._lines.pop(id, None)
+        for executor, future in line.running.values() if line is not None else ():
+            self._stop(executor, future)
+
     @staticmethod
     def _stop(executor: Executor, future: Future[Any]) -> None:
         if isinstance(executor, KillableExecutor):
@@ -317,7 +326,7 @@ class Engine:
         else:
             future = executor.submit(job, *arguments)
         with self._lock:
-            self._lines[id].running[lane] = (executor, future)
+            self._lines.setdefault(id, _Line()).running[lane] = (executor, future)
         return future
 
     def _launch(
@@ -406,7 +415,7 @@ class Engine:
                     return
                 if self._gone_wrong(id, "measure", asked, done, version, {}, again):
                     return
-                self._sent.setdefault(place, set()).update(wanted)
+                self._remember(place, wanted)
                 report = json.dumps(
                     {**json.loads(made), **json.loads(done.result()), "stage": "measured", "measured": True}
                 )
@@ -421,6 +430,13 @@ class Engine:
             self._launch_measuring(id, project, version, asked)
 
         future.add_done_callback(finished)
+
+    def _remember(self, place: int, keys: set[str]) -> None:
+        """Which solids a helper has. What it may have let go of by now is forgotten here too: it asks for what it lacks."""
+        sent = self._sent.setdefault(place, set())
+        if len(sent) > _MOST_SENT:
+            sent.clear()
+        sent |= keys
 
     def _keep(self, key: str, report: str) -> None:
         """Keep a report with the blobs that it names, for the next start. A passing failure holds for a while only."""
@@ -468,7 +484,8 @@ class Engine:
         if error is None:
             self._deaths["in a row"] = 0
             return False
-        if asked.ticket in self._lines[id].halted:
+        line = self._lines.get(id)
+        if line is not None and asked.ticket in line.halted:
             self.notify(id, "progress", {"version": version, "state": "stopped"})
             self._failed(asked, JobStopped())
             return True
@@ -497,12 +514,16 @@ class Engine:
 
     def _newest(self, id: str, lane: str, asked: _Asked) -> bool:
         with self._lock:
-            return self._lines[id].asked.get(lane) is asked
+            line = self._lines.get(id)
+            return line is not None and line.asked.get(lane) is asked
 
     def _told(self, id: str, lane: Lane, project: Project, version: int, asked: _Asked) -> None:
         if lane not in ("record", "measure") or not self._newest(id, lane, asked):
             return
-        self._lines[id].latest = asked.done.result()
+        line = self._lines.get(id)
+        if line is None:
+            return
+        line.latest = asked.done.result()
         self.notify(id, "evaluation", {"version": version, "stage": "made" if lane == "record" else "measured"})
         if lane == "record":
             self._begin(id, "measure", project, None, version)
@@ -557,13 +578,14 @@ class Engine:
         executor = self.pool.helper()
         if snapshot is not None:
             wanted = set(snapshot.parts.values())
-            have = self._sent.setdefault(self.pool.helpers.index(executor), set())
+            place = self.pool.helpers.index(executor)
+            have = self._sent.setdefault(place, set())
             lacking = wanted - (have if isinstance(executor, KillableExecutor) else set())
             for keys in (lacking, wanted):
                 solids = {k: s for k in keys if (s := self._solids.get(k)) is not None}
                 try:
                     answer = self._answer(executor.submit(job, document, snapshot, solids, *arguments), wait_s)
-                    have |= wanted
+                    self._remember(place, wanted)
                     return answer
                 except jobs.MissingSolids:
                     continue

@@ -233,7 +233,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     @blueprint.delete("/projects/<id>")
     def remove(id: str) -> Response:
         """Remove a project with its history, for good."""
-        engine.halt(store.get(id).id)
+        engine.forget(store.get(id).id)
         store.delete(id)
         engine.store.drop_picture(id)
         hub.send(id, "removed", {})
