@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..errors import StepError
-from .model import ORIGIN, Sketch
+from .model import Constraint, Dimension, ORIGIN, Sketch
 from .special import length_of
 
 __all__ = ["VALUED", "Drawing", "Item", "Round", "drawing_of"]
@@ -133,8 +133,32 @@ class Drawing:
         return float(length_of(np.array([self.points[p] for p in piece], dtype=float).ravel()))
 
 
+#: how many points each kind of curve stands on
+_STANDS_ON = {"line": 2, "circle": 1, "arc": 3, "ellipse": 2, "text": 2}
+
+
+def _refuse_damaged(sketch: Sketch) -> None:
+    points, curves = [ORIGIN, *(p.id for p in sketch.points)], [c.id for c in sketch.curves]
+    known = {*points, *curves}
+    if len(known) < len(points) + len(curves):
+        raise StepError("The drawing is damaged: two things in it have the same id. Draw it anew, or take an older revision.")
+    places = set(points)
+    for c in sketch.curves:
+        fits = len(c.points) % 3 == 1 and len(c.points) > 3 if c.kind == "spline" else len(c.points) == _STANDS_ON[c.kind]
+        if not fits or not places.issuperset(c.points):
+            raise StepError(f"The drawing is damaged: a {c.kind} in it lacks points. Draw it anew, or take an older revision.")
+    ties: list[Constraint | Dimension] = [*sketch.constraints, *sketch.dimensions]
+    for tie in ties:
+        if not known.issuperset(tie.of):
+            raise StepError(
+                f"The drawing is damaged: a {tie.kind.replace('_', ' ')} holds on to what is not there. Take it away, or draw that anew."
+            )
+
+
 def drawing_of(sketch: Sketch, values: Mapping[str, float]) -> Drawing:
-    """A document's sketch for the solver; ``values`` are the signed figures of its dimensions (mm, rad)."""
+    """A document's sketch for the solver; ``values`` are the signed figures of its dimensions (mm, rad). Raises StepError for one that is no
+    drawing, as a file may hold that something else wrote."""
+    _refuse_damaged(sketch)
     points = {ORIGIN: (0.0, 0.0), **{p.id: (p.x, p.y) for p in sketch.points}}
     rounds = {}
     for c in sketch.curves:

@@ -164,7 +164,8 @@ class System:
                 continue
             p, q = self.drawing.ends(item.of)
             k = 0 if item.kind == "horizontal" else 1
-            if p in self.drawing.held or q in self.drawing.held:
+            if p in self.drawing.held or q in self.drawing.held or p not in self.slot or q not in self.slot:
+                # what it cannot hold on to is said where it is added
                 continue
             i, j = self.slot[p], self.slot[q]
             along, across = self.z0[j + k] - self.z0[i + k], self.z0[j + 1 - k] - self.z0[i + 1 - k]
