@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..errors import StepError
-from .model import Constraint, Dimension, ORIGIN, Sketch
+from .model import ORIGIN, Constraint, Dimension, Sketch
 from .special import length_of
 
 __all__ = ["VALUED", "Drawing", "Item", "Round", "drawing_of"]
