@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import pytest
 from building import Bench, Feeder, findings, flat
@@ -178,3 +179,18 @@ def test_two_joints_that_want_different_ways(bench: Bench) -> None:
     assert bench.message(slide) == ""
     fight = [f for f in findings(bench, "together") if "different ways" in f["says"]]
     assert [(f["figure"], f["joint"], f["state"]) for f in fight] == [("90° apart", slide, "wrong")]
+
+
+def test_meshes_tell_apart_what_shares_no_room_and_leave_the_rest_to_the_kernel() -> None:
+    """Boxes at known distances, one within another, and a shaft in its bore: only what is clearly apart is told without the kernel."""
+    from dovejoint.core import solid as kernel
+
+    def box(x: float, side: float) -> Any:
+        frame = kernel.Frame((x, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+        return kernel.tessellate(kernel.block(frame, side, side, side, f"b{x}"))
+
+    first = box(0.0, 10.0)
+    assert kernel.clearly_apart(first, box(30.0, 10.0))
+    assert kernel.clearly_apart(first, box(10.15, 10.0))
+    for x, side in ((10.05, 10.0), (10.0, 10.0), (9.9, 10.0), (0.0, 4.0)):
+        assert not kernel.clearly_apart(first, box(x, side)), (x, side)

@@ -118,6 +118,20 @@ def test_what_one_sister_cannot_do_is_said_at_that_one() -> None:
     assert evaluation.parts[part].solid.volume_mm3 == pytest.approx(300 * 40 * 10 + 6 * 36 * 4, rel=1e-9)
 
 
+def test_sisters_of_a_part_that_is_gone_say_so() -> None:
+    """Found by the soak: what was made for them before is still there, and the part is not."""
+    bench, part, bosses = row(6)
+    bench.evaluate()
+    base = bench.project.recipe[1].id
+    bench.do("SwitchStep", step=base, off=True)
+    evaluation = bench.evaluate()
+    states = {r.id: (r.state, r.message) for r in evaluation.steps}
+    assert part not in evaluation.parts
+    assert all(states[boss][0] == "failed" and "is not there yet" in states[boss][1] for boss in bosses)
+    bench.do("SwitchStep", step=base, off=False)
+    assert all(r.state == "ok" for r in bench.evaluate().steps)
+
+
 def test_what_is_kept_weighs_what_it_adds() -> None:
     """Most faces pass through a step as they are: a recipe of many steps must not push its own results out."""
     bench, part, bosses = row()

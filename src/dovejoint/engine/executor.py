@@ -14,6 +14,7 @@ import signal
 import sys
 import threading
 import time
+import traceback
 from collections.abc import Callable
 from concurrent.futures import Executor, Future
 from multiprocessing.connection import Connection
@@ -88,6 +89,8 @@ def _work(connection: Connection, memory_bytes: int) -> None:
         try:
             answer = ("done", function(*args))
         except Exception as error:
+            # where it happened is lost on the way otherwise
+            error.add_note(traceback.format_exc())
             answer = ("failed", error)
         try:
             connection.send(answer)

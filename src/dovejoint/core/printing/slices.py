@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from manifold3d import CrossSection, Manifold
-from manifold3d import Mesh as ManifoldMesh
 from numpy.typing import NDArray
 
 from .. import solid as kernel
@@ -44,10 +43,7 @@ def lay(solid: kernel.NamedSolid, lie: Lie, chord_mm: float = CHORD_MM) -> Laid:
 
 def welded(laid: Laid) -> Manifold:
     """The mesh with its seams closed, as a solid to slice. Raises StepError when it is not closed."""
-    keys, place = np.unique(np.round(laid.positions, 5), axis=0, return_inverse=True)
-    faces = place.reshape(-1)[laid.triangles].astype(np.uint32)
-    whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
-    solid = Manifold(ManifoldMesh(keys.astype(np.float32), faces[whole]))
+    solid = kernel.mesh_body(laid.positions, laid.triangles)
     if solid.is_empty():
         raise StepError("The part's mesh is not closed, so it cannot be cut into layers.")
     return solid

@@ -357,7 +357,8 @@ def _evaluated(
                 result = None
             if result is None and kind.sister is not None and key not in cache.alone:
                 rows = runs_of(recipe) if rows is None else rows
-                context.at_once = step.id in rows
+                # without its part it says so itself, whatever was made for it before
+                context.at_once = step.id in rows and all(part in parts for part in read.changes)
             if result is None:
                 kept = key
                 if context.at_once:

@@ -67,8 +67,9 @@ class Drawing:
         """The two points meant by a line or by two points. Raises StepError."""
         if len(of) == 1:
             return self.line(of[0])
-        p, q = of[:2]
-        return self.point(p), self.point(q)
+        if len(of) < 2:
+            raise StepError("A tie of this sketch holds on to nothing; take it away.")
+        return self.point(of[0]), self.point(of[1])
 
     def line(self, id: str) -> tuple[str, str]:
         if id not in self.lines:
@@ -141,12 +142,18 @@ def _refuse_damaged(sketch: Sketch) -> None:
     points, curves = [ORIGIN, *(p.id for p in sketch.points)], [c.id for c in sketch.curves]
     known = {*points, *curves}
     if len(known) < len(points) + len(curves):
-        raise StepError("The drawing is damaged: two things in it have the same id. Draw it anew, or take an older revision.")
+        raise StepError(
+            "The drawing is damaged: two things in it have the same id. Draw it anew, or take an older revision."
+        )
     places = set(points)
     for c in sketch.curves:
-        fits = len(c.points) % 3 == 1 and len(c.points) > 3 if c.kind == "spline" else len(c.points) == _STANDS_ON[c.kind]
+        fits = (
+            len(c.points) % 3 == 1 and len(c.points) > 3 if c.kind == "spline" else len(c.points) == _STANDS_ON[c.kind]
+        )
         if not fits or not places.issuperset(c.points):
-            raise StepError(f"The drawing is damaged: a {c.kind} in it lacks points. Draw it anew, or take an older revision.")
+            raise StepError(
+                f"The drawing is damaged: a {c.kind} in it lacks points. Draw it anew, or take an older revision."
+            )
     ties: list[Constraint | Dimension] = [*sketch.constraints, *sketch.dimensions]
     for tie in ties:
         if not known.issuperset(tie.of):

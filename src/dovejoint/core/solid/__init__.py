@@ -45,6 +45,7 @@ if TYPE_CHECKING:
     from .make import prism, prism_extent
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
+    from .mesh_bodies import clearly_apart, mesh_body
     from .named import NamedSolid
     from .packing import pack, unpack
     from .probe import free_length, least_thickness, thickness_at, thinnest_wall
@@ -62,6 +63,8 @@ if TYPE_CHECKING:
 
 _HOME = {
     "leaves_gaps": "by_mesh",
+    "clearly_apart": "mesh_bodies",
+    "mesh_body": "mesh_bodies",
     "met_on_the_way": "way",
     "combined": "at_once",
     "pack": "packing",
@@ -171,6 +174,8 @@ __all__ = [
     "met_on_the_way",
     "Swing",
     "combined",
+    "clearly_apart",
+    "mesh_body",
     "pack",
     "unpack",
     "swing_of",

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from manifold3d import CrossSection, Manifold
-from manifold3d import Mesh as ManifoldMesh
+from manifold3d import CrossSection
 from numpy.typing import NDArray
 
 from ..errors import StepError
 from .frame import Frame
 from .mesh import tessellate
+from .mesh_bodies import mesh_body
 from .named import NamedSolid
 from .outline import Vec2
 
@@ -29,13 +29,10 @@ class Cut:
         mesh = tessellate(solid, CHORD_MM, TURN_RAD)
         axes = np.array([frame.x, frame.y, frame.z])
         local = (mesh.positions - np.array(frame.origin)) @ axes.T
-        keys, place = np.unique(np.round(local, 5), axis=0, return_inverse=True)
-        faces = place.reshape(-1)[mesh.triangles].astype(np.uint32)
-        whole = (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
-        welded = Manifold(ManifoldMesh(keys.astype(np.float32), faces[whole]))
-        if welded.is_empty():
+        body = mesh_body(local, mesh.triangles)
+        if body.is_empty():
             raise StepError("The part's mesh is not closed, so it cannot be cut.")
-        self._section: CrossSection = welded.slice(ASIDE_MM)
+        self._section: CrossSection = body.slice(ASIDE_MM)
 
     def within(self, middle: Vec2, half_mm: Vec2) -> list[Loop]:
         """Its outlines (k, 2) in a window, by its middle and half sizes along ``x`` and ``y``; filled by the even-odd rule."""
