@@ -52,7 +52,7 @@ def test_a_profile_is_turned_about_what_one_points_at(hands: Hands, page: Page) 
     hands.open("axis")
     hands.on_board(4, 0, 5)
     hands.idle()
-    expect(hands.chip("axis")).to_contain_text("a line of outline of step 1")
+    expect(hands.chip("axis")).to_contain_text("the left line of outline of step 1")
     hands.keep()
     (part,) = hands.state()["report"]["parts"]
     assert part["volume_mm3"] == pytest.approx(math.pi * 10**2 * 16, rel=1e-6)

@@ -10,6 +10,7 @@ from building import Bench
 
 from dovejoint.core.document import new_project
 from dovejoint.core.recipe.names import seen_edge, seen_face
+from dovejoint.core.recipe.registry import sentence
 
 UP = {"rule": "axis_base", "axis": "up"}
 
@@ -123,3 +124,22 @@ def test_what_cannot_be_turned_says_so() -> None:
     # an angle that the sentence does not ask for does no harm
     bench.do("EditStep", step=step, fields={"turn": "full", "angle": "nonsense * 2"})
     assert bench.states()[step] == "ok"
+
+
+def test_a_line_that_is_an_axis_is_called_by_where_it_lies() -> None:
+    bench = Bench(new_project("Turned"))
+    sketch = bench.rectangle("10 mm", "16 mm", at=(9, 8))
+    lines = [c["id"] for c in bench.project.step(sketch).fields["sketch"]["curves"]]
+    said = {}
+    for line in lines:
+        fields = {
+            "profile": {"rule": "regions", "step": sketch},
+            "axis": {"rule": "axis_line", "step": sketch, "line": line},
+        }
+        step, _ = bench.do("AddStep", kind="revolve", fields=fields, new_part={"name": f"P{line}"})
+        said[line] = sentence(bench.project, bench.project.step(step))
+    sides = [
+        next(s for s in ("left", "right", "upper", "lower") if f"about the {s} line of" in text)
+        for text in said.values()
+    ]
+    assert sorted(sides) == ["left", "lower", "right", "upper"]

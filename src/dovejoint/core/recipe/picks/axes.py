@@ -106,7 +106,7 @@ def _of_line(ctx: StepContext, pick: LineAxis, field: str) -> Axis:
 
 
 def _line_words(namer: Namer, pick: LineAxis) -> str:
-    return f"{_OF_SKETCH.get(pick.line, 'a line')} of {namer.step(pick.step, 'outline')}"
+    return f"{_OF_SKETCH.get(pick.line) or namer.line(pick.step, pick.line)} of {namer.step(pick.step, 'outline')}"
 
 
 def _edge_lights(ctx: StepContext, pick: EdgeAxis) -> list[Thing]:

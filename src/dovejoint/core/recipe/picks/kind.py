@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from pydantic import BaseModel
 
 from ...document import Project
+from ...document.compiled import compiled_step
+from ...sketch.words import calling
 from ..labels import of_part
 
 if TYPE_CHECKING:
@@ -44,8 +46,10 @@ class Namer:
     def __init__(self, project: Project) -> None:
         self._parts = {p.id: p.name for p in project.parts}
         self._steps = {s.id: (i + 1, s.name) for i, s in enumerate(project.recipe)}
+        self._drawn = {s.id: compiled_step(s) for s in project.recipe if "sketch" in s.fields}
         #: equal keys say everything alike
-        self.key = hash((tuple(self._parts.items()), tuple(self._steps.items())))
+        drawn = tuple((id, hash(s.bare)) for id, s in self._drawn.items())
+        self.key = hash((tuple(self._parts.items()), tuple(self._steps.items()), drawn))
 
     def part(self, id: str) -> str:
         return self._parts.get(id, "a part that is gone")
@@ -55,6 +59,15 @@ class Namer:
             return f"{otherwise} that is gone"
         place, name = self._steps[id]
         return name or f"{otherwise} of step {place}"
+
+    def line(self, step: str, line: str) -> str:
+        """A line of an outline by where it lies on the board, e.g. “the upper line”; without its size, which may follow values."""
+        drawn = self._drawn.get(step)
+        if drawn is None:
+            return "a line"
+        words = {id: text.partition(",")[0] for id, text in calling(drawn.fields.sketch).items()}  # type: ignore[attr-defined]
+        found = words.get(line, "")
+        return found if list(words.values()).count(found) == 1 else "a line"
 
     def thing(self, thing: Any, part: str, otherwise: str) -> str:
         """A face or an edge as it was called when it was picked, e.g. “the top of Hopper”."""
