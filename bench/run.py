@@ -11,6 +11,7 @@ import os
 import statistics
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -149,6 +150,38 @@ def long_recipe() -> None:
     ratio = statistics.median(o / r for o, r in zip(ours, raw, strict=True))
     figure = f"{ratio:.2f} × ({statistics.median(ours):.0f} / {statistics.median(raw):.0f} ms)"
     tell(f"appending a step to a recipe of {len(bench.project.recipe)}, to its own raw time", figure, "≤ 1.5 ×")
+
+
+def early_change() -> None:
+    """An early one of a hundred bosses changes: all of them by the same kernel at once, and one after another, beside it."""
+    bench = Bench(new_project("Long"))
+    _, part = bench.extrude(bench.rectangle("400 mm", "300 mm"), "10 mm")
+    for k in range(99):
+        bench.extrude(
+            bench.rectangle("8 mm", "8 mm", at=(-180 + 36 * (k % 11), -130 + 30 * (k // 11))), "14 mm", part, "add"
+        )
+    whole = timed(lambda: evaluate(bench.project, bench.cache, quick=True))
+    boss = [s.id for s in bench.project.recipe if s.kind == "extrude"][3]
+    ours = []
+    for k in range(5):
+        bench.do("EditStep", step=boss, fields={"distance": f"{15 + k} mm"})
+        ours.append(timed(lambda: evaluate(bench.project, bench.cache, quick=True)))
+    cache = ResultCache()
+    cache.alone = Everything()
+    singly = timed(lambda: evaluate(bench.project, cache, quick=True))
+    tell(
+        "a plate with 99 bosses from nothing; after an early one changed",
+        f"{whole:.0f} ms; {statistics.median(ours):.0f} ms",
+        "-",
+    )
+    tell("the same where each is put on by itself", f"{singly:.0f} ms", "-")
+
+
+class Everything(set[str]):
+    """As if every step had been found not to be made at once."""
+
+    def __contains__(self, key: object) -> bool:
+        return True
 
 
 def fuse_raw(base: Any, tool: Any) -> None:
@@ -509,14 +542,27 @@ EDIT = "([formula]) => window.__test.timedEdit('wall', formula)"
 GAUGE = "([formula]) => window.__test.timedGauge('wall', formula)"
 
 
-def main() -> None:
-    import tempfile
-
-    print(f"{os.cpu_count()} cores, Python {sys.version.split()[0]}; medians of one run\n")
-    change_one_value()
+def with_folder(measure: Callable[[Path], None]) -> None:
     with tempfile.TemporaryDirectory() as folder:
-        large_project(Path(folder))
+        measure(Path(folder))
+
+
+def main() -> None:
+    print(f"{os.cpu_count()} cores, Python {sys.version.split()[0]}; medians of one run\n")
+    only = next((a.split("=", 1)[1] for a in sys.argv if a.startswith("--only=")), "")
+    if only:
+        # one of the measures by its name
+        {
+            "large": lambda: with_folder(large_project),
+            "browser": lambda: with_folder(in_the_browser),
+            "long": long_recipe,
+            "early": early_change,
+        }[only]()
+        return
+    change_one_value()
+    with_folder(large_project)
     long_recipe()
+    early_change()
     reuse()
     gauges()
     threads()
@@ -526,8 +572,7 @@ def main() -> None:
     dragging()
     weight()
     if "--no-browser" not in sys.argv:
-        with tempfile.TemporaryDirectory() as folder:
-            in_the_browser(Path(folder))
+        with_folder(in_the_browser)
     out = next((a.split("=", 1)[1] for a in sys.argv if a.startswith("--json=")), None)
     if out:
         Path(out).write_text(json.dumps(results, indent=2, ensure_ascii=False) + "\n", encoding="utf-8")

@@ -8,6 +8,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from pydantic import ValidationError
@@ -30,7 +31,7 @@ from ..core.formats import (
 )
 from ..core.formats.picture import picture
 from ..core.joints import with_stacks
-from ..core.joints.assess import GapCache, assess
+from ..core.joints.assess import GapCache, JointReport, assess
 from ..core.joints.drawing import drawing_of
 from ..core.joints.gapmap import map_report
 from ..core.joints.hold import make_it_hold
@@ -294,6 +295,11 @@ class _View:
         self.project, self.evaluation, self.found, self.states = project, evaluation, found, states
         self.have, self.computed = have, computed
 
+    @cached_property
+    def by_formula(self) -> list[JointReport]:
+        """The joints by formula: the same at each stage."""
+        return assess(self.project, self.evaluation, None)
+
     def _blob(self, key: str, make: Callable[[], tuple[str, bytes]], fresh: dict[str, bytes]) -> str:
         hash, blob = _blobs.get(key, make)
         if hash not in self.have:
@@ -304,7 +310,7 @@ class _View:
     def told(self, stage: str, more: dict[str, Any] | None = None) -> tuple[str, dict[str, bytes]]:
         fresh: dict[str, bytes] = {}
         weighed, described = stage in ("made", "measured"), stage != "shown"
-        joints = [] if more else assess(self.project, self.evaluation, None)
+        joints = [] if more else self.by_formula
         report = build_report(
             self.project, self.evaluation, joints, self.found, self.states, said=False, weighed=weighed
         )

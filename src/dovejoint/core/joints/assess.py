@@ -352,14 +352,26 @@ def assess_by_formula(project: Project, sizes_mm: Mapping[str, tuple[float, floa
     out = []
     for step in joint_steps(project):
         try:
-            figures = figures_of(compiled_step(step), kind_of(step), known)
-            meeting = meeting_of(step, figures)
-            laid = mating_of(project, replace(meeting, sizes_mm=(sizes_mm or {}).get(step.id, meeting.sizes_mm)))
-            drawn = drawn_mm(step, figures, profile_of(project), laid.mating)
-            out.append(_report(project, step, figures, drawn, laid))
+            read = compiled_step(step)
+            figures, seen = figures_of(read, kind_of(step), known), (sizes_mm or {}).get(step.id)
+            # most joints are not concerned by an edit: with the same figures, parts and printer all is the same
+            basis = (figures, seen, profile_of(project), project.parts)
+            memo = read.memo.get("by formula")
+            if memo is None or memo[0] != basis:
+                memo = read.memo["by formula"] = (basis, _from_formulas(project, step, figures, seen))
+            out.append(memo[1])
         except DoveError as error:
             out.append(_broken(project, step, error.message))
     return out
+
+
+def _from_formulas(
+    project: Project, step: Step, figures: dict[str, float], seen_mm: tuple[float, float] | None
+) -> JointReport:
+    """One joint by its figures; ``seen_mm`` is how wide its opening is, where that was seen."""
+    meeting = meeting_of(step, figures)
+    laid = mating_of(project, replace(meeting, sizes_mm=seen_mm or meeting.sizes_mm))
+    return _report(project, step, figures, drawn_mm(step, figures, profile_of(project), laid.mating), laid)
 
 
 def _report(project: Project, step: Step, figures: dict[str, float], gap_mm: float | None, laid: Laid) -> JointReport:

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any, Literal, get_args
 from pydantic import BaseModel
 
 from ...document import Project
-from ...document.compiled import compiled_step
+from ...document.compiled import compiled
 from ...sketch.words import calling
 from ..labels import of_part
 
@@ -46,7 +46,7 @@ class Namer:
     def __init__(self, project: Project) -> None:
         self._parts = {p.id: p.name for p in project.parts}
         self._steps = {s.id: (i + 1, s.name) for i, s in enumerate(project.recipe)}
-        self._drawn = {s.id: compiled_step(s) for s in project.recipe if "sketch" in s.fields}
+        self._drawn = {s.id: s for s in compiled(project) if "sketch" in s.step.fields}
         #: equal keys say everything alike
         drawn = tuple((id, hash(s.bare)) for id, s in self._drawn.items())
         self.key = hash((tuple(self._parts.items()), tuple(self._steps.items()), drawn))
