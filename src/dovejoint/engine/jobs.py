@@ -35,6 +35,7 @@ from ..core.joints.assess import GapCache, JointReport, assess
 from ..core.joints.drawing import drawing_of
 from ..core.joints.gapmap import map_report
 from ..core.joints.hold import make_it_hold
+from ..core.kept import Kept
 from ..core.printing.coupons import make_coupon
 from ..core.printing.prints import PrintCache, layer_report, print_report
 from ..core.profiles import profile_of
@@ -94,27 +95,9 @@ _checks = CheckCache()
 _prints = PrintCache()
 
 
-class _Texts:
-    """Texts and blobs that were made once, by the key of what they are of; the oldest go when there are too many bytes."""
-
-    def __init__(self, most_bytes: int) -> None:
-        self.most_bytes, self.bytes = most_bytes, 0
-        self.kept: OrderedDict[str, tuple[str, bytes]] = OrderedDict()
-
-    def get(self, key: str, make: Callable[[], tuple[str, bytes]]) -> tuple[str, bytes]:
-        if key in self.kept:
-            self.kept.move_to_end(key)
-        else:
-            self.kept[key] = make()
-            self.bytes += len(self.kept[key][1])
-            while self.bytes > self.most_bytes and len(self.kept) > 1:
-                _, (_, gone) = self.kept.popitem(last=False)
-                self.bytes -= len(gone)
-        return self.kept[key]
-
-
-_blobs = _Texts(60_000_000)
-_sketches = _Texts(20_000_000)
+#: meshes and descriptions with their hashes, and sketches as they were written once
+_blobs: Kept[tuple[str, bytes]] = Kept(60_000_000, lambda made: len(made[1]))
+_sketches: Kept[bytes] = Kept(20_000_000, len)
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,6 +110,11 @@ class Snapshot:
     parts: dict[str, str]
     shapes: dict[str, tuple[str, ...]]
     joints: dict[str, JointShape]
+
+    @property
+    def weight(self) -> int:
+        """About how many bytes it takes: by its steps and figures."""
+        return 2000 * (len(self.steps) + len(self.joints)) + 200 * sum(len(f) for f in self.figures.values())
 
     @staticmethod
     def of(evaluation: Evaluation) -> Snapshot:
@@ -301,7 +289,7 @@ class _View:
         return assess(self.project, self.evaluation, None)
 
     def _blob(self, key: str, make: Callable[[], tuple[str, bytes]], fresh: dict[str, bytes]) -> str:
-        hash, blob = _blobs.get(key, make)
+        hash, blob = _blobs.made(key, make)
         if hash not in self.have:
             fresh[hash] = blob
             self.have.add(hash)
@@ -354,7 +342,7 @@ class _View:
         for id, made in self.evaluation.made.items():
             shape = made.sketch
             if shape is not None:
-                _, text = _sketches.get(keys[id], lambda s=shape: ("", json.dumps(sketch_report(s)).encode()))  # type: ignore[misc]
+                text = _sketches.made(keys[id], lambda s=shape: json.dumps(sketch_report(s)).encode())  # type: ignore[misc]
                 sketches.append(f'"{id}": {text.decode()}')
         return f'{json.dumps(report)[:-1]}, "sketches": {{{", ".join(sketches)}}}}}'
 

@@ -14,8 +14,7 @@ import logging
 import math
 import threading
 import time
-from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import CancelledError, Executor, Future
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -23,6 +22,7 @@ from typing import Any, Literal, TypeVar
 
 from ..core.document import Project, ThingPick
 from ..core.document.files import with_files
+from ..core.kept import Kept
 from ..store import ResultStore
 from . import jobs
 from .apart import BARRED
@@ -30,6 +30,7 @@ from .executor import JobStopped, KillableExecutor, WorkerDied
 from .pool import Pool
 
 _Answer = TypeVar("_Answer")
+V = TypeVar("V")
 Lane = Literal["record", "preview", "look", "limits", "measure"]
 
 __all__ = ["Engine"]
@@ -59,27 +60,28 @@ def _programs() -> str:
     return digest.hexdigest()[:16]
 
 
-class _Bytes:
-    """Blobs by key in memory; those not used for longest go first when all together take too much."""
+class _Shared(Kept[V]):
+    """What is kept, for several threads."""
 
-    def __init__(self, most: int) -> None:
-        self.most, self.size = most, 0
-        self.kept: OrderedDict[str, bytes] = OrderedDict()
+    def __init__(self, most_bytes: int, weigh: Callable[[V], int]) -> None:
+        super().__init__(most_bytes, weigh)
         self._lock = threading.Lock()
 
-    def update(self, blobs: dict[str, bytes]) -> None:
+    def get(self, key: str) -> V | None:
         with self._lock:
-            for key, blob in blobs.items():
-                self.size += len(blob) - len(self.kept.pop(key, b""))
-                self.kept[key] = blob
-            while self.size > self.most and len(self.kept) > 1:
-                self.size -= len(self.kept.popitem(last=False)[1])
+            return super().get(key)
 
-    def get(self, key: str) -> bytes | None:
+    def put(self, key: str, value: V) -> None:
         with self._lock:
-            if key in self.kept:
-                self.kept.move_to_end(key)
-            return self.kept.get(key)
+            super().put(key, value)
+
+    def keys(self) -> list[str]:
+        with self._lock:
+            return super().keys()
+
+    def update(self, values: Mapping[str, V]) -> None:
+        for key, value in values.items():
+            self.put(key, value)
 
 
 @dataclass
@@ -147,11 +149,11 @@ class Engine:
         self._waiting = threading.BoundedSemaphore(MOST_WAITING)
         self._kernel = f"{_kernel()} {_programs()}"
         #: meshes and descriptions, and packed solids: what workers need not send again
-        self._blobs = _Bytes(80_000_000)
-        self._solids = _Bytes(100_000_000)
-        self._snapshots: OrderedDict[str, jobs.Snapshot] = OrderedDict()
+        self._blobs: _Shared[bytes] = _Shared(80_000_000, len)
+        self._solids: _Shared[bytes] = _Shared(100_000_000, len)
+        self._snapshots: _Shared[jobs.Snapshot] = _Shared(40_000_000, lambda s: s.weight)
         #: the newest reports, with the time until which they hold: the cache may not be there
-        self._recent: OrderedDict[str, tuple[str, float]] = OrderedDict()
+        self._recent: _Shared[tuple[str, float]] = _Shared(40_000_000, lambda kept: len(kept[0]))
         #: keys of the solids that each helper has, by its place in the pool
         self._sent: dict[int, set[str]] = {}
 
@@ -333,7 +335,7 @@ class Engine:
         self, id: str, lane: Lane, asked: _Asked, project: Project, upto: str | None, version: int, limits: str
     ) -> None:
         executor = self.pool.helper() if lane == "limits" else self.pool.editor(id)
-        known = [*self._blobs.kept, *self._solids.kept]
+        known = [*self._blobs.keys(), *self._solids.keys()]
         fresh = time.monotonic() - BARRED_S
         barred = {key: why for key, (why, since) in self._barred.items() if since > fresh or why == BARRED["crashed"]}
         arguments = (self.text(project), upto, barred, known, _DEPTHS[lane], limits)
@@ -365,10 +367,7 @@ class Engine:
                 self._blobs.update(blobs)
                 self._solids.update(solids)
                 if snapshot is not None:
-                    with self._lock:
-                        self._snapshots[asked.key] = snapshot
-                        while len(self._snapshots) > 60:
-                            self._snapshots.popitem(last=False)
+                    self._snapshots.put(asked.key, snapshot)
                 if lane != "preview":
                     self._keep(asked.key, report)
                 _settle(asked.shown, result=report)
@@ -441,11 +440,7 @@ class Engine:
     def _keep(self, key: str, report: str) -> None:
         """Keep a report with the blobs that it names, for the next start. A passing failure holds for a while only."""
         passing = any(why in report for why in BARRED.values())
-        with self._lock:
-            self._recent[key] = (report, time.monotonic() + BARRED_S if passing else math.inf)
-            self._recent.move_to_end(key)
-            while len(self._recent) > 60:
-                self._recent.popitem(last=False)
+        self._recent.put(key, (report, time.monotonic() + BARRED_S if passing else math.inf))
         if passing:
             return
         parts = json.loads(report)["parts"]

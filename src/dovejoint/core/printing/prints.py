@@ -11,6 +11,7 @@ from manifold3d import CrossSection
 from ..document import Project
 from ..errors import CommandError, DoveError
 from ..joints import JointReport
+from ..kept import Kept
 from ..profiles import profile_of
 from ..recipe import Evaluation
 from ..recipe.lying import Lie, lie_of
@@ -25,17 +26,20 @@ __all__ = ["PrintCache", "layer_report", "print_report"]
 class PrintCache:
     """Estimates and laid meshes by the keys of their parts, how they lie and the settings."""
 
-    def __init__(self, most: int = 200) -> None:
-        self.most = most
-        self.kept: dict[str, tuple[Laid, Estimate]] = {}
+    def __init__(self) -> None:
+        self.kept: Kept[tuple[Laid, Estimate]] = Kept(60_000_000, _weight)
 
     def get(self, key: str, project: Project, evaluation: Evaluation, part: str) -> tuple[Laid, Estimate]:
-        if key not in self.kept:
-            if len(self.kept) >= self.most:
-                self.kept.clear()
+        def make() -> tuple[Laid, Estimate]:
             laid = lay(evaluation.parts[part].solid, _lie(project, evaluation, part))
-            self.kept[key] = (laid, estimate(laid, profile_of(project)))
-        return self.kept[key]
+            return laid, estimate(laid, profile_of(project))
+
+        return self.kept.made(key, make)
+
+
+def _weight(made: tuple[Laid, Estimate]) -> int:
+    laid, _ = made
+    return 2000 + laid.positions.nbytes + laid.triangles.nbytes
 
 
 def _lie(project: Project, evaluation: Evaluation, part: str) -> Lie:
