@@ -144,3 +144,66 @@ def test_a_flap_stops_where_it_is_told(hands: Hands, page: Page) -> None:
     hands.idle()
     hands.gauge("hinge").click()
     expect(work).to_contain_text(re.compile(r"turns upwards by\s*180"))
+
+
+def test_a_plug_from_the_keyboard(hands: Hands, page: Page) -> None:
+    """Written without the mouse; a figure that cannot be is refused beside it, and a value says which steps rest on it."""
+    hands.begin("Covers")
+    hands.value("plate", "10 mm")
+    hands.block("60 mm", "40 mm", "plate")
+    put_on(hands, "60 mm", "40 mm", "3 mm")
+    hands.keep()
+    write(hands, "split plug")
+    focus(hands, "[data-sheet] button")
+    hands.idle()
+    hands.down_to("underside of Part 2")
+    hands.press("Enter")
+    expect(hands.draft).to_contain_text("through Part 1")
+    kept(hands)
+    (joint,) = hands.state()["report"]["joints"]
+    assert joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=3e-3)
+    row = hands.sentence(4)
+    hands.figure("diameter", "0 mm", row)
+    expect(row.get_by_role("alert").or_(row.get_by_role("status")).first).to_be_visible()
+    hands.press("Escape")
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+
+    # the value says where it goes, and a click leads there
+    page.locator("[data-value=plate] .chip").click()
+    uses = page.locator("[data-uses]")
+    expect(uses).to_contain_text("step 2")
+    uses.get_by_role("button").first.click()
+    expect(hands.sentence(2)).to_be_focused()
+
+    page.reload()
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+
+
+def test_a_ring_snap_from_the_keyboard(hands: Hands, page: Page) -> None:
+    hands.begin("Tubes")
+    for operation, across, call in (("as new part", "30 mm", "Tube"), ("and cut it from", "20 mm", ""), ("as new part", "19.6 mm", "Rod")):  # fmt: skip
+        hands.step("Body")
+        hands.choose("shape", "Cylinder")
+        hands.figure("across", across)
+        hands.figure("high", "20 mm")
+        hands.choose("operation", operation)
+        if call:
+            hands.call(call)
+        hands.keep()
+    write(hands, "ring snap")
+    focus(hands, "[data-sheet] button")
+    hands.idle()
+    for words in ("round side of Rod, Ø 19.6", "bore of Tube, Ø 20"):
+        focus(hands, "[data-sheet] button")
+        hands.idle()
+        hands.down_to(words)
+        hands.press("Enter")
+    kept(hands)
+    (joint,) = hands.state()["report"]["joints"]
+    assert joint["measured_mm"] is not None
+    page.reload()
+    hands.idle()
+    assert hands.state()["report"]["ok"]

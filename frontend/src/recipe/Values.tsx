@@ -62,6 +62,8 @@ function Uses({ steps }: { steps: string[] }) {
 function goTo(step: string) {
   useStore.setState({ focusStep: step })
   requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-step="${step}"]`)?.scrollIntoView({ block: 'center' }))
+  // the keyboard goes along
+  focusSoon(`[data-step="${step}"]`)
 }
 
 function Row({ value, open, setOpen }: { value: ValueOut; open: boolean; setOpen: (open: boolean) => void }) {

@@ -278,8 +278,8 @@ register_joint(
             about="A bead round a shaft that snaps into a groove of its bore, like a cap on a tube.",
             fields=RingSnapFields,
             specs=(
-                FieldSpec("bore", "bore", "bore with the groove", missing="the bore that it snaps into"),
-                FieldSpec("shaft", "shaft", "round side with the bead", missing="the round side that snaps into it"),
+                FieldSpec("bore", "bore", "bore with the groove", missing="the bore round it"),
+                FieldSpec("shaft", "shaft", "round side with the bead", missing="the round side of the inner part"),
                 FieldSpec(
                     "end",
                     "choice",
