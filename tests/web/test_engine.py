@@ -41,6 +41,15 @@ def until_stopped() -> str:
     return "stopped"
 
 
+def in_pieces(seconds: float) -> str:
+    """Works for so long, and asks between its pieces whether it shall stop."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        time.sleep(0.1)
+        channel.stopped()
+    return "whole"
+
+
 def double(n: int) -> int:
     return 2 * n
 
@@ -86,6 +95,11 @@ def test_a_worker_that_dies_or_hangs_is_replaced(executor: KillableExecutor) -> 
 
 def engine_at(path: Path, executor: Any) -> Engine:
     return Engine(executor, ResultStore(path / "cache.db"))
+
+
+def test_long_work_in_pieces_is_not_taken_for_a_hang(executor: KillableExecutor) -> None:
+    executor.submit(double, 1).result(60)
+    assert executor.submit(in_pieces, 2.5, limit_s=1.5).result(30) == "whole"
 
 
 def test_any_executor_will_do(tmp_path: Path) -> None:

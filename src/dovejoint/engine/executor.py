@@ -24,6 +24,8 @@ from . import channel
 
 #: longest time for a worker to start and load what its first job needs, s
 START_LIMIT_S = 90.0
+#: a job that is between two pieces says so at most this often, s
+BEAT_S = 1.0
 _PR_SET_PDEATHSIG = 1
 
 __all__ = ["JobStopped", "KillableExecutor", "WorkerDied"]
@@ -64,10 +66,14 @@ def _work(connection: Connection, memory_bytes: int) -> None:
     """The worker's life: take a job, do it, answer; end when the other side is gone."""
     _die_with_parent()
     _limit_memory(memory_bytes)
-    stop_asked = False
+    stop_asked, beat = False, 0.0
 
     def hear() -> bool:
-        nonlocal stop_asked
+        nonlocal stop_asked, beat
+        # who asks is between two pieces of its work: it lives, however long all of them take
+        if time.monotonic() - beat > BEAT_S:
+            beat = time.monotonic()
+            connection.send(("alive", None))
         while not stop_asked and connection.poll():
             stop_asked = connection.recv() == "stop"
         return stop_asked
@@ -223,10 +229,10 @@ class KillableExecutor(Executor):
             try:
                 if connection.poll(min(0.5, max(0.0, deadline - time.monotonic()))):
                     kind, answer = connection.recv()
-                    if kind not in ("began", "tell"):
+                    if kind not in ("began", "alive", "tell"):
                         return kind, answer
                     deadline = time.monotonic() + limit_s
-                    if kind == "began":
+                    if kind != "tell":
                         continue
                     last = answer
                     if heard is not None:
