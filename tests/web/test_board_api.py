@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from serving import Client
 
-from dovejoint.web import shapes
+from dovejoint.core.steps.sources import BroughtIn
 
 SQUARE = '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30"><rect width="40" height="30"/></svg>'
 
@@ -33,7 +33,7 @@ def test_what_a_part_would_bring_in_is_brought_in_and_follows(client: Client) ->
     top = blob_thing(client, state, "faces", "top of Hopper")
     seen = client.post(f"/projects/{state['id']}/look", {"step": step, "pick": top, "what": "edge"})
     for thing in seen:
-        shapes.BroughtOut.model_validate(thing)
+        BroughtIn.model_validate(thing)
     assert sorted(t["curve"]["kind"] for t in seen) == ["arc"] * 4 + ["line"] * 4
     state = client.do(state, "BringIn", step=step, things=seen)
     before = client.get(f"/projects/{state['id']}/evaluation")["sketches"][step]
