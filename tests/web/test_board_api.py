@@ -8,6 +8,7 @@ import pytest
 from serving import Client
 
 from dovejoint.core.steps.sources import BroughtIn
+from dovejoint.web import shapes
 
 SQUARE = '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="30mm" viewBox="0 0 40 30"><rect width="40" height="30"/></svg>'
 
