@@ -43,8 +43,8 @@ class User:
             found = self.server.fetch(path, body, method, timeout_s=150)
         except Refused as error:
             self.refused[f"{what} {error.status}"] += 1
-            # a model always answers: what of it cannot be made is said at its step
-            if (error.status >= 500 and error.status != 503) or what in ("shown", "evaluation"):
+            # a model always answers, or is still worked on (503): what of it cannot be made is said at its step
+            if error.status != 503 and (error.status >= 500 or what in ("shown", "evaluation")):
                 self.faults.append(f"{what} {path.split('?')[0]}: {error}{self.figures(path)}")
             return None
         return json.loads(found) if found[:1] in (b"{", b"[") else found

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import copy
 import json
 import os
 import random
@@ -60,9 +61,9 @@ def mutated(data: Any, rng: random.Random) -> Any:
                 other = other[step] if isinstance(other, dict) and step in other or isinstance(other, list) else other
             owner[key] = json.loads(json.dumps(other))
         elif what == 3 and isinstance(owner, dict):
-            owner[rng.choice(("id", "kind", "fields", "x", "of", "name", "more"))] = rng.choice(ODD)
+            owner[rng.choice(("id", "kind", "fields", "x", "of", "name", "more"))] = copy.deepcopy(rng.choice(ODD))
         else:
-            owner[key] = rng.choice(ODD)
+            owner[key] = copy.deepcopy(rng.choice(ODD))
     return data
 
 
