@@ -96,7 +96,7 @@ _prints = PrintCache()
 
 
 #: meshes and descriptions with their hashes, and sketches as they were written once
-_blobs: Kept[tuple[str, bytes]] = Kept(60_000_000, lambda made: len(made[1]))
+_blobs: Kept[tuple[str, bytes]] = Kept(40_000_000, lambda made: len(made[1]))
 _sketches: Kept[bytes] = Kept(20_000_000, len)
 
 
@@ -152,7 +152,7 @@ class MissingSolids(Exception):
 
 #: solids that came from another process, by key; the oldest go when there are too many faces
 _states: OrderedDict[str, PartState] = OrderedDict()
-_MOST_FACES = 20_000
+_MOST_FACES = 8_000
 
 
 def _take(solids: Mapping[str, bytes]) -> None:

@@ -27,7 +27,7 @@ class PrintCache:
     """Estimates and laid meshes by the keys of their parts, how they lie and the settings."""
 
     def __init__(self) -> None:
-        self.kept: Kept[tuple[Laid, Estimate]] = Kept(60_000_000, _weight)
+        self.kept: Kept[tuple[Laid, Estimate]] = Kept(40_000_000, _weight)
 
     def get(self, key: str, project: Project, evaluation: Evaluation, part: str) -> tuple[Laid, Estimate]:
         def make() -> tuple[Laid, Estimate]:

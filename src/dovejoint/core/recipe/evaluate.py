@@ -93,7 +93,7 @@ class ResultCache:
     Some results were shown before they were vouched for: their checks were put off and are kept with them.
     """
 
-    def __init__(self, most_bytes: int = 160_000_000) -> None:
+    def __init__(self, most_bytes: int = 120_000_000) -> None:
         self.most_bytes = most_bytes
         self.results: OrderedDict[str, StepOutput | DoveError] = OrderedDict()
         self.parts: dict[str, PartState] = {}
