@@ -15,6 +15,7 @@ import select
 import signal
 import struct
 import sys
+import time
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -31,6 +32,8 @@ __all__ = ["PACE", "groups", "make_in_parallel", "missing"]
 _log = logging.getLogger(__name__)
 #: less than this is not worth dividing, s
 LEAST_S = 0.35
+#: a copy is waited for no longer than this after the worker's own share is made; then what it has not handed back is made as ever, s
+MOST_WAIT_S = 20.0
 #: what a step is taken to need of which nothing is known, s
 USUAL_S = 0.02
 _PR_SET_PDEATHSIG = 1
@@ -191,8 +194,8 @@ def make_in_parallel(
         own = project.model_copy(update={"recipe": [s for s in project.recipe if s.id in shares[0]]})
         evaluate(own, cache, stop=stopped, started=told)
         told(next(iter(ids)), "")
-        waiting = list(copies)
-        while waiting:
+        waiting, begun = list(copies), time.monotonic()
+        while waiting and time.monotonic() - begun < MOST_WAIT_S:
             if stopped():
                 raise Superseded
             ready, _, _ = select.select([c.pipe for c in waiting], [], [], 0.05)
