@@ -19,8 +19,8 @@ from dovejoint.core.document import dump
 from dovejoint.sample import make_feeder, make_mast
 
 MANY = int(os.environ.get("DOVE_MUTATIONS", "240"))
-#: of the files that are kept so many are left out between two that are also built
-BUILT = 1 if MANY > 240 else 12
+#: each so-manieth of the files that are kept is also built
+BUILT = 1 if MANY > 240 else 20
 
 #: figures, texts and shapes that are seldom met
 ODD: list[Any] = [
