@@ -179,12 +179,13 @@ def make_in_parallel(
     ----------
     stopped : asked now and then; when true it ends with :class:`Superseded`.
     told : told the id and key of steps, as a sign of progress.
-    cores : how many processes at once; as many as the machine has, four at most.
+    cores : how many processes at once; all cores of the machine but one, four at most. So on two cores nothing is divided: it was measured
+        to show things later there.
     """
     if sys.platform != "linux":
         return 0
     wanted = missing(project, cache)
-    shares = _shares(project, wanted, cores or min(4, os.cpu_count() or 1)) if wanted else []
+    shares = _shares(project, wanted, cores or min(4, (os.cpu_count() or 1) - 1)) if wanted else []
     if not shares:
         return 0
     ids = {s.id for share in shares for s in project.recipe if s.id in share}
