@@ -33,8 +33,18 @@ export interface LayerPaths {
   solid: Float32Array
   infill: Float32Array
 }
+/** Whether there is no graphics card: then each frame is drawn by the processor, and smoothed edges would cost a third of an edit's time. */
+function drawsInSoftware(): boolean {
+  if (new URLSearchParams(location.search).has('smooth')) return false
+  const gl = document.createElement('canvas').getContext('webgl2')
+  const told = gl?.getExtension('WEBGL_debug_renderer_info')
+  const name = gl && told ? String(gl.getParameter(told.UNMASKED_RENDERER_WEBGL)) : ''
+  gl?.getExtension('WEBGL_lose_context')?.loseContext()
+  return /swiftshader|llvmpipe|softpipe|software/i.test(name)
+}
+
 /** ``?plain`` spares tests on machines without a graphics card the smoothing of edges. */
-const PLAIN = new URLSearchParams(location.search).has('plain')
+const PLAIN = new URLSearchParams(location.search).has('plain') || drawsInSoftware()
 const FAT_SEGMENTS = 2500
 
 interface PartObject {
