@@ -15,7 +15,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from dataclasses import field as with_default
 from functools import partial
-from typing import Protocol
+from typing import Protocol, TypeVar
 
 from .. import solid as kernel
 from ..document import Project, Step
@@ -30,6 +30,7 @@ from .outputs import PartState, StepOutput
 from .registry import StepKind, asked, chips, kind_of
 
 _log = logging.getLogger(__name__)
+_Made = TypeVar("_Made")
 
 __all__ = [
     "Evaluation",
@@ -320,12 +321,7 @@ def _evaluated(
         """The part after some sisters, made and kept."""
         if stop():
             raise Superseded
-        tests: list[kernel.Test] = []
-        if quick:
-            with kernel.deferring() as tests:
-                solid = run.solid(count, barred, lambda mark: started(step, mark))
-        else:
-            solid = run.solid(count, barred, lambda mark: started(step, mark))
+        solid, tests = _checked_later(quick, lambda: run.solid(count, barred, lambda mark: started(step, mark)))
         cache.put(key, replace(output, parts={part: solid}), tests, new=False)
         return solid
 
@@ -407,6 +403,14 @@ def _evaluated(
     return Evaluation(table, reports, parts, made, all_figures, rests_on=tuple(rests_on))
 
 
+def _checked_later(quick: bool, work: Callable[[], _Made]) -> tuple[_Made, list[kernel.Test]]:
+    """What some work makes, and the checks of it that are put off: none unless it is to be quick."""
+    if not quick:
+        return work(), []
+    with kernel.deferring() as tests:
+        return work(), tests
+
+
 def _computed(
     kind: StepKind,
     context: StepContext,
@@ -420,12 +424,8 @@ def _computed(
     if stop():
         raise Superseded
     started(context.id, key.removesuffix(" works"))
-    tests: list[kernel.Test] = []
-    result = None
-    if quick:
-        with kernel.deferring() as tests:
-            result = _run(kind, context)
-    if result is None or isinstance(result, DoveError):
+    result, tests = _checked_later(quick, lambda: _run(kind, context))
+    if quick and isinstance(result, DoveError):
         # an error is worked out with all checks in place, so that it says what would work
         result, tests = _run(kind, context), []
     cache.put(key, result, tests)

@@ -11,7 +11,7 @@ from ..document.picks import CornersPicked
 from ..errors import PickError, StepError
 from ..quantities.markers import Angle, Length, Number
 from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said
-from ..recipe.picks import PlacePick, place_of
+from ..recipe.picks import PlacePick, along_edge, place_of
 from ..solid import Frame, Vec3
 from ..solid.frame import add, cross, dot, length, scale, sub, unit
 
@@ -147,11 +147,7 @@ def _against(ctx: StepContext) -> Frame:
 def _across(ctx: StepContext) -> Frame:
     """Square to an edge, a share of its length along it."""
     part, (index,) = _edges(ctx, (1,), "one edge")
-    share = ctx.number("share")
-    if not 0 <= share <= 1:
-        raise StepError(f"A place along an edge is a share from 0 to 1, and this one is {share:.4g}.", field="share")
-    at, way = kernel.edge_place(part.solid, index, share)
-    return Frame.on_plane(at, way)
+    return Frame.on_plane(*along_edge(ctx, part, index))
 
 
 def _place(ctx: StepContext) -> Frame:

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .. import solid as kernel
 from ..document import EdgePick, PlanePick, StepFields
 from ..errors import PickError, StepError
 from ..quantities.markers import Length, Number
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
-from ..recipe.picks import AxisPick, PlacePick, axis_of, place_of
+from ..recipe.picks import AxisPick, PlacePick, along_edge, axis_of, place_of
 from ..solid import Vec3
 from ..solid.frame import add, dot, scale, sub
 
@@ -47,10 +46,7 @@ def _along(ctx: StepContext) -> Vec3:
     part, found = ctx.edges(pick.model_copy(update={"chain": False}) if pick.rule == "edges" else pick, "edge")
     if len(found) != 1:
         raise StepError(f"A point lies along one edge; {len(found)} are picked.", field="edge")
-    share = ctx.number("share")
-    if not 0 <= share <= 1:
-        raise StepError(f"A place along an edge is a share from 0 to 1, and this one is {share:.4g}.", field="share")
-    return kernel.edge_place(part.solid, found[0], share)[0]
+    return along_edge(ctx, part, found[0])[0]
 
 
 def _crossing(ctx: StepContext) -> Vec3:

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from ... import solid as kernel
 from ...document.picks import Corner, CornersPicked, Pick, SeenFace
-from ...errors import PickError
+from ...errors import PickError, StepError
 from ...quantities.markers import PartId, StepId
 from ...solid import Vec3
 from ..names import find_corners, find_edge
@@ -16,8 +16,9 @@ from .kind import Namer, PickKind, PickRule, Pointing, Ready, Thing, register_pi
 
 if TYPE_CHECKING:
     from ..context import StepContext
+    from ..outputs import PartState
 
-__all__ = ["PlacePick", "place_of"]
+__all__ = ["PlacePick", "along_edge", "place_of"]
 
 
 class OriginPlace(Pick):
@@ -70,6 +71,14 @@ def place_of(ctx: StepContext, pick: OriginPlace | CornerPlace | EdgePlace | Ste
         return kernel.edge_middle(part.solid, find_edge(part, pick.edge))
     except PickError as error:
         raise PickError(error.message, field=field) from None
+
+
+def along_edge(ctx: StepContext, part: PartState, index: int) -> tuple[Vec3, Vec3]:
+    """The place a ``share`` of its length along an edge (0-based), and the edge's direction there. Raises StepError."""
+    share = ctx.number("share")
+    if not 0 <= share <= 1:
+        raise StepError(f"A place along an edge is a share from 0 to 1, and this one is {share:.4g}.", field="share")
+    return kernel.edge_place(part.solid, index, share)
 
 
 def _edge_words(namer: Namer, pick: EdgePlace) -> str:
