@@ -7,6 +7,7 @@ import { send } from '../state/commands'
 import { shownChips } from '../state/fields'
 import { atLimits } from '../state/looking'
 import { shownJoints, useStore } from '../state/store'
+import { lookAtCoupon } from '../state/workshop'
 import { startDraft } from '../state/writing'
 import { StateMark, tint } from '../widgets/Lozenge'
 import { length, range, signed } from '../widgets/figures'
@@ -169,6 +170,11 @@ function Card({ joint: kept }: { joint: Joint }) {
             </p>
           )}
           <Hold joint={kept} />
+          {joint.drawn_mm !== null && made && (
+            <button className="plain mt-2" data-stepped onClick={() => (useStore.setState({ desk: 'learn' }), void lookAtCoupon(`joint:${joint.step}`))}>
+              Try it at stepped gaps
+            </button>
+          )}
           {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given}</p>}
           {made && joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
             <p className="mt-1 text-[13.5px]">

@@ -128,10 +128,19 @@ export async function startPrint(body: { parts?: string[]; coupon?: string; devi
   if (body.device === 'own') useStore.setState({ desk: 'learn' })
 }
 
+/** Which coupon was asked for last, and of which version of the project. */
+let couponAsked = ''
+const couponNow = (kind: string) => `${projectId()} ${kind} ${useStore.getState().project?.version}`
+
+/** A coupon made of a joint follows the project. */
+export const followCoupon = (kind: string): void => void (couponAsked !== couponNow(kind) && lookAtCoupon(kind))
+
 export async function lookAtCoupon(kind: string): Promise<void> {
+  couponAsked = couponNow(kind)
+  const mine = couponAsked
   set({ page: { show: 'coupon', kind }, coupon: null })
   const coupon = await attempt('coupon', () => api.coupon(projectId(), kind))
-  if (coupon && now().page.show === 'coupon') set({ coupon })
+  if (coupon && now().page.show === 'coupon' && mine === couponAsked) set({ coupon })
 }
 
 export async function compareStates(from: string, to: string): Promise<void> {
@@ -153,6 +162,13 @@ export async function restoreRevision(number: number): Promise<void> {
 
 export const acceptProposal = async (): Promise<void> => {
   await record((id, seen) => api.acceptProposal(id, seen))
+  await refreshWorkshop()
+}
+
+/** Draws the gap (mm a side) at which a joint went well. */
+export const drawGap = async (joint: string, drawnMm: number): Promise<void> => {
+  const done = await attempt('draw', async () => record((id, seen) => api.drawGap(id, joint, seen, drawnMm)))
+  if (done) useStore.setState({ desk: 'join', focusJoint: joint })
   await refreshWorkshop()
 }
 

@@ -38,6 +38,7 @@ from ..core.joints.hold import make_it_hold
 from ..core.kept import Kept
 from ..core.printing.coupons import make_coupon
 from ..core.printing.prints import PrintCache, layer_report, print_report
+from ..core.printing.stepped import stepped_coupon
 from ..core.profiles import profile_of
 from ..core.recipe import (
     Dimension,
@@ -98,6 +99,8 @@ _prints = PrintCache()
 #: meshes and descriptions with their hashes, and sketches as they were written once
 _blobs: Kept[tuple[str, bytes]] = Kept(40_000_000, lambda made: len(made[1]))
 _sketches: Kept[bytes] = Kept(20_000_000, len)
+#: coupons that were made, as JSON
+_coupons: Kept[bytes] = Kept(10_000_000, len)
 
 
 @dataclass(frozen=True, eq=False)
@@ -509,18 +512,20 @@ def layer_job(document: str, snapshot: Snapshot | None, solids: dict[str, bytes]
 
 
 def coupon_job(document: str, kind: str) -> str:
-    """A coupon for the profile that a project rests on: its own document, its print report, and its ladder, as JSON."""
-    coupon = make_coupon(kind, profile_of(check(json.loads(document))))
+    """A coupon for the profile that a project rests on, or (``joint:s12``) of a joint at stepped gaps: its own document, its print report, its
+    ladder or its rungs, as JSON. Raises CommandError."""
+    # to look at it, to save it and to print it is the same
+    return _coupons.made(f"{kind} {document}", lambda: _coupon(check(json.loads(document)), kind).encode()).decode()
+
+
+def _coupon(project: Project, kind: str) -> str:
+    what, _, joint = kind.partition(":")
+    if what == "joint":
+        coupon = stepped_coupon(project, joint, _results, _gaps, channel.stopped)
+    else:
+        coupon = make_coupon(kind, profile_of(project))
     report = print_report(coupon.project, _evaluated(coupon.project), [], [], _prints, coupon.features)
-    return json.dumps(
-        {
-            **report,
-            "kind": coupon.kind,
-            "title": coupon.title,
-            "ladder_mm": coupon.ladder_mm,
-            "document": coupon.project.model_dump(mode="json"),
-        }
-    )
+    return json.dumps({**report, **coupon.as_dict(), "document": coupon.project.model_dump(mode="json")})
 
 
 def compare_job(before: str, after: str) -> str:

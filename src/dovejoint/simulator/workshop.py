@@ -144,7 +144,7 @@ class Workshop:
     def put_together(self, outer: str, inner: str, joint: dict[str, Any]) -> Outcome:
         """Try two halves, the ids of their pieces.
 
-        A half that was not printed has no piece (an empty id): it is as large as ``as_drawn_mm`` of the joint says. ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``; where the drawn gaps of its
+        Features of a half that several joints have in common go by ``shared`` instead of ``step``. A half that was not printed has no piece (an empty id): it is as large as ``as_drawn_mm`` of the joint says. ``joint`` has its ``step``, the gap it needs (``least_mm``, ``most_mm`` a side) and ``flare_chamfers_mm``; where the drawn gaps of its
         ``sides`` were measured, also those, with the gap ``drawn_by_way_mm`` that they belong to; and where more happens than that they meet, what that is (``acts``).
         """
         with self._open() as db:
@@ -152,7 +152,7 @@ class Workshop:
         sizes = {side: dict(joint.get("as_drawn_mm", {}).get(side, {})) for side in ("outer", "inner")}
         for piece in pieces.values():
             for f in piece["features"]:
-                if f.get("joint") == joint["step"]:
+                if f.get("joint") in (joint["step"], joint.get("shared") or joint["step"]):
                     sizes[f["side"]][f["id"].rsplit(":", 1)[1]] = piece["sizes"][f["id"]]
         if not sizes["outer"].keys() & sizes["inner"].keys() or not pieces:
             raise KeyError(joint["step"])

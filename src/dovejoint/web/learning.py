@@ -12,7 +12,7 @@ from ..core.document import Profile, Project, apply, command_from
 from ..core.errors import CommandError
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE, Mating, profile_of
-from ..core.profiles.learn import Ladder, Learnt, SizeReading, Verdict, learn
+from ..core.profiles.learn import Ladder, Learnt, SizeReading, Stepped, Tried, Verdict, learn
 from ..core.profiles.lines import lines_of
 from ..core.profiles.propose import Proposal, propose
 from ..store import ReadingRow, Trial, VerdictRow, WorkshopStore
@@ -70,8 +70,22 @@ def _heard(row: VerdictRow) -> Verdict | Ladder:
     e = row.evidence
     if row.went_in is not None:
         return Ladder(tuple(e["ladder_mm"]), row.went_in, _mating(e))
-    sides = tuple(tuple((g, x, y) for g, x, y in zone) for zone in e.get("sides", []))
-    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e), sides, e.get("load"))  # type: ignore[arg-type]
+    return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e), _zones(e), e.get("load"))  # type: ignore[arg-type]
+
+
+def _stepped(rows: list[VerdictRow]) -> Stepped:
+    """The verdicts on a joint at stepped gaps, tightest first, as one piece of evidence."""
+    rows = sorted(rows, key=lambda v: v.evidence["drawn_mm"])
+    of = [v.evidence for v in rows]
+    middle = of[len(of) // 2]
+    return Stepped(
+        tuple(e["drawn_mm"] for e in of), tuple(v.verdict for v in rows), tuple(e.get("load") for e in of),  # type: ignore[misc]
+        middle["least_mm"], middle["most_mm"], _mating(middle), _zones(middle),
+    )  # fmt: skip
+
+
+def _zones(evidence: dict[str, Any]) -> tuple[tuple[tuple[float, float, float], ...], ...]:
+    return tuple(tuple((g, x, y) for g, x, y in zone) for zone in evidence.get("sides", []))
 
 
 def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
@@ -91,7 +105,7 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
     as_drawn: dict[str, dict[str, float]] = {"outer": {}, "inner": {}}
     for half, (who, trial, is_printed) in enumerate(zip(("outer", "inner"), (outer, inner), printed, strict=True)):
         if is_printed:
-            mine = [f for part in trial.printed["parts"] for f in part["features"] if f["joint"] == step and f["part"] == joint[who]]  # fmt: skip
+            mine = [f for part in trial.printed["parts"] for f in part["features"] if f["joint"] in (step, joint.get("shared") or step) and f["part"] == joint[who]]  # fmt: skip
             for f in mine:
                 sides[f["side"]][f["id"].rsplit(":", 1)[1]] = f
         else:
@@ -114,7 +128,7 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "acts": joint.get("acts"), "load": joint.get("load"), "outer_trial": outer.id, "inner_trial": inner.id,
-        "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, int(k[1:] or 0)) for k in both],
+        "shared": joint.get("shared", ""), "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, int(k[1:] or 0)) for k in both],
     }  # fmt: skip
 
 
@@ -154,22 +168,27 @@ def lesson(store: WorkshopStore, project: Project) -> Lesson:
     # once there are prints of a real printer, the simulated one that stood in for it teaches nothing of it any more
     trials = [t for t in trials if t.machine is None] or trials
     sizes: list[tuple[ReadingRow, SizeReading]] = []
-    verdicts: list[tuple[VerdictRow, Verdict | Ladder]] = []
+    verdicts: list[VerdictRow] = []
+    heard: list[Tried] = []
     for trial in trials:
         sizes += [(r, _size(r, trial)) for r in store.readings(trial.id)]
-        verdicts += [(v, _heard(v)) for v in store.verdicts(trial.id)]
+        rows = store.verdicts(trial.id)
+        verdicts += rows
+        stepped = [v for v in rows if v.evidence.get("shared")]
+        heard += [_heard(v) for v in rows if v not in stepped]
+        heard += [_stepped(stepped)] if stepped else []
     counted = [s for r, s in sizes if not r.excluded]
     prior = _prior(store, present)
-    learnt = learn(prior, [*counted, *(v for _, v in verdicts)])
+    learnt = learn(prior, [*counted, *heard])
     mark = hashlib.sha256(
         json.dumps(
             [
                 [(r.id, r.measured_mm) for r, _ in sizes if not r.excluded],
-                [(v.id, v.verdict, v.went_in) for v, _ in verdicts],
+                [(v.id, v.verdict, v.went_in) for v in verdicts],
             ]
         ).encode()
     ).hexdigest()[:24]
-    prints = len({s.print_id for s in counted} | {v.trial for v, _ in verdicts})
+    prints = len({s.print_id for s in counted} | {v.trial for v in verdicts})
     proposal = None
     if counted or verdicts:
         found = propose(present, learnt.profile, learnt.readings, learnt.verdicts, prints)
@@ -220,7 +239,7 @@ def trial_report(store: WorkshopStore, trial: Trial, share: float | None) -> dic
             {"id": r.id, "measured_mm": r.measured_mm, "source": r.source, "excluded": r.excluded}
         )
     return {
-        "id": trial.id, "number": trial.number, "revision": trial.revision, "coupon": trial.coupon, "state": trial.state,
+        "id": trial.id, "number": trial.number, "revision": trial.revision, "coupon": trial.coupon, "title": printed.get("title", ""), "state": trial.state,
         "note": trial.note, "began": trial.began, "ended": trial.ended, "machine": trial.machine,
         "profile": trial.profile, "profile_version": trial.profile_version, "share": share,
         "time_s": printed["total"]["time_s"], "mass_g": printed["total"]["mass_g"], "ladder_mm": printed.get("ladder_mm", []),

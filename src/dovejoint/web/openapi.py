@@ -95,6 +95,13 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ),
     ("get", "/api/projects/{id}/prints", "Estimates, features and places of ?parts", None, s.PrintsOut),
     ("get", "/api/projects/{id}/layer", "One layer of a part: ?part=ID&layer=N", None, s.LayerOut),
+    (
+        "post",
+        "/api/projects/{id}/joints/{joint}/drawn",
+        "Draw the gap at which a joint went well",
+        s.DrawnIn,
+        s.ProjectState,
+    ),
     ("get", "/api/projects/{id}/coupons/{kind}", "A coupon for the project's printer", None, s.CouponOut),
     ("get", "/api/projects/{id}/coupons/{kind}/export", "A coupon as files: ?format=3mf", None, None),
     ("get", "/api/projects/{id}/workshop", "Print diary, revisions, and what was learnt", None, s.WorkshopOut),

@@ -323,12 +323,20 @@ class ReadingStateIn(Shape):
 
 
 class VerdictIn(Shape):
-    """On a joint: what was said, or nothing to try the simulated pieces; on a gap ladder's ``trial``: how many went in."""
+    """On a joint: what was said, or nothing to try the simulated pieces; on a gap ladder's ``trial``: how many went in. A joint at one of
+    its stepped gaps is one of a ``trial``."""
 
     joint: str = ""
     verdict: Literal["", "too tight", "good", "loose", "broke"] = ""
     trial: str = ""
     went_in: int | None = Field(default=None, ge=0, le=100)
+
+
+class DrawnIn(Shape):
+    """The gap to draw, mm a side."""
+
+    seen: int
+    drawn_mm: float = Field(ge=-5, le=20, allow_inf_nan=False)
 
 
 class RevisionIn(Shape):
@@ -405,6 +413,14 @@ class LayerOut(Shape):
     size_mm: Vec3
 
 
+class RungOut(Shape):
+    """One of a joint's stepped gaps, mm a side, and the chance that it does with it what is wanted."""
+
+    number: int
+    drawn_mm: float
+    chance: float | None
+
+
 class CouponOut(Shape):
     parts: list[PrintPartOut]
     total: dict[str, float]
@@ -413,6 +429,8 @@ class CouponOut(Shape):
     kind: str
     title: str
     ladder_mm: list[float]
+    rungs: list[RungOut]
+    about: str
     document: Project
     report: Report
 
@@ -458,12 +476,14 @@ class TrialVerdictOut(Shape):
 
 
 class TrialOut(Shape):
-    """One print in the diary; ``share`` is how much of it is done while it is under way."""
+    """One print in the diary; ``share`` is how much of it is done while it is under way, ``title`` what a
+    coupon is called."""
 
     id: str
     number: int
     revision: int | None
     coupon: str
+    title: str
     state: Literal["printing", "done", "stopped"]
     note: str
     began: str

@@ -9,6 +9,8 @@ from flask import Blueprint, Response, jsonify, request
 
 from ..core.document import PrintSettings, Profile, Project, command_from
 from ..core.errors import CommandError
+from ..core.joints import assess_by_formula
+from ..core.joints.other_gap import draw_gap
 from ..core.printing.coupons import COUPONS, mating_on
 from ..core.profiles import profile_of
 from ..core.profiles.catalogue import catalogue, make_profile
@@ -23,6 +25,7 @@ from .events import EventHub
 from .files import packed
 from .learning import feature_of, joint_evidence, lesson, lesson_report, trial_report
 from .shapes import (
+    DrawnIn,
     LayerIn,
     NoteIn,
     ProfileIn,
@@ -299,12 +302,12 @@ def workshop(
     def judge(id: str) -> Response:
         """How a joint behaved: said, or tried with the simulated pieces. Its halves are the newest printed ones."""
         data = VerdictIn.model_validate(body())
-        if data.trial:
+        if data.trial and not data.joint:
             trial = store.trial(data.trial)
             climbed(trial, data.went_in)
             told(id)
             return jsonify(report(store.trial(trial.id)))
-        outer, inner = newest_halves(id, data.joint)
+        outer, inner = halves_of(data.trial, data.joint) if data.trial else newest_halves(id, data.joint)
         evidence = joint_evidence(outer, inner, data.joint)
         later = max((outer, inner), key=lambda t: t.number)
         verdict: str = data.verdict
@@ -323,6 +326,13 @@ def workshop(
         told(id)
         return jsonify(report(store.trial(later.id)))
 
+    def halves_of(trial: str, step: str) -> tuple[Trial, Trial]:
+        """Both halves of one print, as of a joint at one of its stepped gaps."""
+        found = store.trial(trial)
+        if found.state != "done":
+            raise CommandError("There is nothing to try until the print is done.")
+        return found, found
+
     def newest_halves(id: str, step: str) -> tuple[Trial, Trial]:
         done = [t for t in reversed(store.trials(id)) if t.state == "done" and not t.coupon]
         halves = [
@@ -338,6 +348,22 @@ def workshop(
         trial = store.remove_verdict(verdict)
         told(trial.project)
         return jsonify(report(trial))
+
+    @blueprint.post("/projects/<id>/joints/<joint>/drawn")
+    def draw(id: str, joint: str) -> Response:
+        """Draw the gap at which a joint went well: its wanted band becomes its own, so that this is what is drawn."""
+        data = DrawnIn.model_validate(body())
+        project = projects.get(id).project
+        found = lesson(store, project)
+        if found.proposal is not None and not found.dismissed:
+            raise CommandError(
+                "What was tried proposes a correction of the printer, which moves this gap too: accept it or set it aside first."
+            )
+        reports = assess_by_formula(project, engine.openings_mm(id))
+        now = next((r.drawn for r in reports if r.step == joint), None)
+        if now is None:
+            raise CommandError("That joint is not there any more, or could not be made.")
+        return commit(id, data.seen, draw_gap(project, joint, data.drawn_mm - now.gap_mm))
 
     # ---- proposals ---------------------------------------------------------------------------------------------
 
@@ -419,5 +445,6 @@ def _is_bought(trial: Trial, step: str, half: int) -> bool:
 def _half(trial: Trial, step: str, side: str) -> str:
     """The part of a trial that holds one half of a joint, or nothing."""
     half = next((j[side] for j in trial.printed["joints"] if j["step"] == step), "")
-    there = (p["id"] for p in trial.printed["parts"] if any(f["joint"] == step for f in p["features"]))
+    shared = next((j.get("shared") for j in trial.printed["joints"] if j["step"] == step), "") or step
+    there = (p["id"] for p in trial.printed["parts"] if any(f["joint"] in (step, shared) for f in p["features"]))
     return half if half in there else ""

@@ -1,7 +1,7 @@
 /** The sheet of the Learn desk: the printer and what is known of it, the print diary, and the revisions. */
 import { useEffect, useState } from 'react'
 import { type Trial, api } from '../../api/client'
-import { useStore } from '../../state/store'
+import { shownJoints, useStore } from '../../state/store'
 import { attempt, compareStates, lookAtCoupon, refreshWorkshop, useWorkshop } from '../../state/workshop'
 import { StateMark } from '../../widgets/Lozenge'
 import { useProfile } from '../OnPrinter'
@@ -11,6 +11,7 @@ export function LearnDesk() {
   const page = useWorkshop((s) => s.page)
   const catalogue = useWorkshop((s) => s.catalogue)
   const version = useStore((s) => s.project!.version)
+  const joints = useStore(shownJoints).filter((j) => j.drawn_mm !== null && j.printed.some(Boolean))
   const profile = useProfile()
   useEffect(() => void refreshWorkshop(), [version])
   const lesson = kept?.lesson
@@ -46,6 +47,11 @@ export function LearnDesk() {
           <span className="block text-[13px] text-ink2">{c.about}</span>
         </Item>
       ))}
+      {joints.map((j) => (
+        <Item key={j.step} on={page.show === 'coupon' && page.kind === `joint:${j.step}`} go={() => void lookAtCoupon(`joint:${j.step}`)} name={`${j.name} at stepped gaps`}>
+          <span className="font-semibold">{j.name} at stepped gaps</span>
+        </Item>
+      ))}
       <Revisions />
     </div>
   )
@@ -54,13 +60,17 @@ export function LearnDesk() {
 const ORDINALS = ['First', 'Second', 'Third', 'Fourth', 'Fifth', 'Sixth', 'Seventh', 'Eighth', 'Ninth', 'Tenth']
 export const counted = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
 export const trialName = (t: Trial): string => (ORDINALS[t.number - 1] ? `${ORDINALS[t.number - 1]} print` : `Print ${t.number}`)
-export const trialParts = (t: Trial): string => (t.coupon ? 'coupon' : t.parts.map((p) => p.name).join(', '))
+export const trialParts = (t: Trial): string => (t.title ? t.title : t.coupon ? 'coupon' : t.parts.map((p) => p.name).join(', '))
 export const readingsOf = (t: Trial): number => t.parts.flatMap((p) => p.features).reduce((n, f) => n + f.readings.length, 0)
 
 function TrialLine({ trial }: { trial: Trial }) {
   const n = readingsOf(trial)
   const names = Object.fromEntries(trial.joints.map((j) => [j.step, j.name]))
-  const state = trial.verdicts.length ? (trial.verdicts.every((v) => v.went_in !== null || v.verdict === 'good') ? 'well' : 'wrong') : null
+  const well = trial.verdicts.filter((v) => v.went_in !== null || v.verdict === 'good')
+  // of a joint at stepped gaps one good one is what was looked for
+  const stepped = trial.coupon.startsWith('joint:')
+  const state = trial.verdicts.length ? (stepped ? well.length > 0 : well.length === trial.verdicts.length) ? 'well' : 'wrong' : null
+  const numbers = well.map((v) => v.joint.split('@')[1]).join(', ')
   return (
     <>
       <span className="flex items-baseline gap-2">
@@ -74,7 +84,8 @@ function TrialLine({ trial }: { trial: Trial }) {
       <span className="block text-[13.5px]">
         {trial.state === 'printing' ? `printing, ${Math.round(100 * (trial.share ?? 0))} %` : trial.state === 'stopped' ? 'stopped; nothing came of it' : (
           <>
-            {trial.verdicts.map((v) => (
+            {stepped && trial.verdicts.length > 0 && (numbers ? <>Gap <b>{numbers} good</b>. </> : <><b>None good</b> of {trial.verdicts.length} tried. </>)}
+            {!stepped && trial.verdicts.map((v) => (
               <span key={v.id}>
                 {v.went_in !== null ? <b>{v.went_in} of {trial.ladder_mm.length} went in</b> : <>{names[v.joint] ?? 'Joint'} <b>{v.verdict}</b></>}.{' '}
               </span>

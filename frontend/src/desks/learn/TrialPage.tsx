@@ -1,11 +1,12 @@
 /** One print of the diary: how its joints went together, and what was read off it, by caliper or typed. */
 import { useState } from 'react'
 import { type Trial, type TrialFeature, api } from '../../api/client'
-import { useStore } from '../../state/store'
-import { attempt, refreshWorkshop, useWorkshop } from '../../state/workshop'
+import { shownJoints, useStore } from '../../state/store'
+import { attempt, drawGap, refreshWorkshop, useWorkshop } from '../../state/workshop'
 import { StateMark } from '../../widgets/Lozenge'
 import { duration, grams, length, signed } from '../../widgets/figures'
 import { UnderWay } from '../UnderWay'
+import { useGapWords } from './CouponPage'
 import { readingsOf, trialName, trialParts, when } from './LearnDesk'
 
 const VERDICTS = ['too tight', 'good', 'loose', 'broke'] as const
@@ -43,6 +44,7 @@ export function TrialPage({ id }: { id: string }) {
       )}
       {done && !trial.coupon && <Joints trial={trial} />}
       {done && trial.ladder_mm.length > 0 && <Ladder trial={trial} />}
+      {done && trial.coupon.startsWith('joint:') && <Steps trial={trial} />}
       {done && <Readings trial={trial} />}
       <Note trial={trial} />
     </>
@@ -110,6 +112,71 @@ function Said({ trial, joint }: { trial: Trial; joint: string }) {
         </li>
       ))}
     </ul>
+  )
+}
+
+/** A joint at stepped gaps: how it went at each, and to draw the one that went best. */
+function Steps({ trial }: { trial: Trial }) {
+  const id = useStore((s) => s.id)
+  const step = trial.coupon.slice('joint:'.length)
+  const per = useGapWords(step)
+  const joints = useStore(shownJoints)
+  const there = joints.some((j) => j.step === step)
+  const simulated = trial.machine !== null
+  const tryAll = async () => {
+    for (const j of trial.joints) await api.judge(id, { joint: j.step, trial: trial.id })
+  }
+  return (
+    <section aria-label="gaps of this print" className="border border-ink bg-card px-4 py-3">
+      <div className="flex items-baseline justify-between">
+        <h3 className="font-semibold">How did it go at each gap?</h3>
+        {simulated && (
+          <button className="plain" data-try-all onClick={() => void act('steps', tryAll)}>
+            Try all with these pieces
+          </button>
+        )}
+      </div>
+      <Refused at="steps" />
+      {trial.joints.map((j, k) => {
+        const said = trial.verdicts.find((v) => v.joint === j.step)
+        return (
+          <div key={j.step} data-rung={k + 1} className="border-b border-hair py-2 last:border-0">
+            <div className="flex flex-wrap items-center gap-2">
+              <span className="w-52">
+                gap {k + 1} <b className="fig ml-2">{per.figure(j.drawn_mm)}</b> <span className="text-[13px] text-ink2">{per.words}</span>
+              </span>
+              <span role="group" aria-label={`how gap ${k + 1} went`} className="flex">
+                {VERDICTS.map((v) => (
+                  <button
+                    key={v}
+                    aria-pressed={said?.verdict === v}
+                    className={`-ml-px border border-ink px-2.5 py-0.5 first:ml-0 ${said?.verdict === v ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
+                    onClick={() => void act('steps', () => api.judge(id, { joint: j.step, trial: trial.id, verdict: v }))}
+                  >
+                    {v}
+                  </button>
+                ))}
+              </span>
+              {said && (
+                <button className="text-[12.5px] text-ink2 underline underline-offset-2 hover:text-wrong" onClick={() => void act('steps', () => api.dropVerdict(said.id))}>
+                  take away
+                </button>
+              )}
+              {said?.verdict === 'good' && there && (
+                <button className="plain ml-auto" data-draw-gap onClick={() => void drawGap(step, j.drawn_mm)}>
+                  Draw this gap
+                </button>
+              )}
+            </div>
+            {said?.says && <p className="mt-0.5 text-[13px] text-ink2">{said.says} (tried with the simulated pieces)</p>}
+          </div>
+        )
+      })}
+      <p className="mt-1.5 text-[12.5px] text-ink2">
+        What is said here teaches the printer, as any verdict does. Where you like one of the good gaps better than what its fit wants, draw that one.
+      </p>
+      <Refused at="draw" />
+    </section>
   )
 }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -436,9 +436,13 @@ def _as_it_is(project: Project, laid: Laid) -> str:
 
 
 def assess(
-    project: Project, evaluation: Evaluation, gaps: GapCache | None, stop: Callable[[], bool] = lambda: False
+    project: Project,
+    evaluation: Evaluation,
+    gaps: GapCache | None,
+    stop: Callable[[], bool] = lambda: False,
+    only: Collection[str] | None = None,
 ) -> list[JointReport]:
-    """All joints with their gaps measured on the solids, which replace those by formula.
+    """All joints (or ``only`` some, by their steps) with their gaps measured on the solids, which replace those by formula.
 
     Without ``gaps`` nothing is measured: a preview, or the first answer after an edit. ``stop`` is asked before each joint; when
     true this ends with :class:`Superseded`.
@@ -446,6 +450,8 @@ def assess(
     out = []
     reports = {r.id: r for r in evaluation.steps}
     for step in joint_steps(project):
+        if only is not None and step.id not in only:
+            continue
         if stop():
             raise Superseded
         report = reports[step.id]

@@ -90,7 +90,7 @@ def make_it_hold(
         evaluation = evaluate(tried, cache, stop=stop)
         if any(r.state in ("failed", "asks") for r in evaluation.steps):
             return None
-        found = next((r for r in assess(tried, evaluation, gaps, stop) if r.step == joint), None)
+        found = next((r for r in assess(tried, evaluation, gaps, stop, only={joint})), None)
         return found.chance.fits if found is not None and found.chance is not None else None
 
     def quickly(tried: Project) -> float | None:

@@ -14,9 +14,9 @@ from ..document import Profile, Project, apply, command_from, new_project
 from ..errors import CommandError
 from ..profiles import Mating, gap_shift
 from ..profiles.learn import GO_GAP_MM
-from .features import Feature
+from .features import Feature, JointPrint
 
-__all__ = ["COUPONS", "Coupon", "ladder_of", "make_coupon", "mating_on"]
+__all__ = ["COUPONS", "Builder", "Coupon", "Rung", "ladder_of", "make_coupon", "mating_on"]
 
 _ = _steps
 CouponKind = Literal["sizes", "gaps", "bores", "walls"]
@@ -62,25 +62,46 @@ LADDERS: dict[str, _LadderShape] = {
 
 
 @dataclass(frozen=True)
-class Coupon:
-    """``ladder_mm`` are the gaps per side of the openings, tightest first (only of a ladder)."""
+class Rung:
+    """One of the gaps of a joint at stepped gaps: the drawn one, mm a side, and the chance that the halves do what is wanted with it, as far as is
+    known now."""
 
-    kind: CouponKind
+    number: int
+    drawn_mm: float
+    chance: float | None
+
+    def as_dict(self) -> dict[str, Any]:
+        return self.__dict__.copy()
+
+
+@dataclass(frozen=True)
+class Coupon:
+    """``ladder_mm`` are the gaps per side of the openings, tightest first (only of a ladder). ``joints`` and ``rungs`` are those of a joint at
+    stepped gaps; ``about`` says what its pieces are."""
+
+    kind: str
     title: str
     project: Project
     features: tuple[Feature, ...]
     ladder_mm: tuple[float, ...] = ()
+    joints: tuple[JointPrint, ...] = ()
+    rungs: tuple[Rung, ...] = ()
+    about: str = ""
 
     def as_dict(self) -> dict[str, Any]:
-        return {
+        out = {
             "kind": self.kind,
             "title": self.title,
-            "features": [f.as_dict() for f in self.features],
             "ladder_mm": list(self.ladder_mm),
+            "rungs": [r.as_dict() for r in self.rungs],
+            "about": self.about,
         }
+        return {**out, "joints": [j.as_dict() for j in self.joints]} if self.joints else out
 
 
-class _Builder:
+class Builder:
+    """A project that grows by commands."""
+
     def __init__(self, name: str, profile: Profile) -> None:
         self.project = new_project(name)
         self.do("SetProfile", profile=profile.model_dump(mode="json"))
@@ -123,7 +144,7 @@ def make_coupon(kind: str, profile: Profile) -> Coupon:
 
 
 def _sizes(profile: Profile) -> Coupon:
-    build = _Builder("Size coupon", profile)
+    build = Builder("Size coupon", profile)
     features: list[Feature] = []
     steps = ""
     for k, size in enumerate(STEPS_MM):
@@ -200,7 +221,7 @@ def _ladder(kind: CouponKind, profile: Profile) -> Coupon:
     """A plate with openings in a row, and a plug as high as it is handy."""
     title, shape = COUPONS[kind][0], LADDERS[kind]
     is_round, deep = not shape.deep_mm, shape.deep_mm or shape.wide_mm
-    build = _Builder(title, profile)
+    build = Builder(title, profile)
     gaps = ladder_of(profile, kind)
     pitch = shape.wide_mm + 6
     sizes = [(shape.wide_mm + 2 * gap, deep + 2 * gap) for gap in gaps]

@@ -57,7 +57,8 @@ class JointPrint:
     """A joint as it is printed: the gap that was drawn, what it needs, how its halves lie, and what flares; where it was measured, the drawn
     gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y)). ``printed`` says of the outer and the inner half
     whether it is; one that is not is taken to be as it was drawn. ``acts`` is what its family says of it to who tries it, and ``load`` how much of what its
-    material bears is asked of it (``None`` where nothing is). In zones that are ``swapped`` the inner half is the outer one."""
+    material bears is asked of it (``None`` where nothing is). In zones that are ``swapped`` the inner half is the outer one. Of several joints that have a half in
+    common, its features go by ``shared``."""
 
     step: str
     name: str
@@ -77,6 +78,7 @@ class JointPrint:
     acts: Mapping[str, Any] | None = None
     load: float | None = None
     swapped: tuple[bool, ...] = ()
+    shared: str = ""
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}

@@ -18,6 +18,8 @@ Verdicts
     room and play kept the wanted band, *too tight* that the room did not, *loose* that the play did not; one in forty is taken to be
     misjudged. Mean and covariance of δ under that replace those of the normal law (moment matching, as in assumed-density
     filtering, e.g. Opper and Winther 1998), and all terms move with δ by their covariance with it.
+    Of a joint at stepped gaps all verdicts are one piece of evidence on the same δ, each with an error of its own piece: what the pieces share
+    (their print, the half that they have in common) is not counted as if it had been seen several times.
 Doubt of the prior
     Printers may lie farther from its middle than it says (SPREADS). All is learnt with each of these widths, and what is believed then
     is their mixture, each weighed by how well it foretold the evidence: where readings or verdicts disagree with the model, what is
@@ -41,7 +43,7 @@ from .deviation import Mating, flare_left_mm
 from .law import Spread, even_zones, law_of, spread_of
 from .sides import Side, Sides
 
-__all__ = ["GO_GAP_MM", "Ladder", "Learnt", "SizeReading", "Verdict", "learn"]
+__all__ = ["GO_GAP_MM", "Ladder", "Learnt", "SizeReading", "Stepped", "Tried", "Verdict", "learn"]
 
 Direction = tuple[float, float, float]
 Array = NDArray[np.float64]
@@ -107,7 +109,26 @@ class Ladder:
     mating: Mating
 
 
-Evidence = SizeReading | Verdict | Ladder
+@dataclass(frozen=True)
+class Stepped:
+    """A joint whose halves were printed at several gaps and tried: for each the gap drawn per side, how it went, and how much of what its material
+    bears was asked of it (``Verdict.load``). ``sides`` are those of the one in the middle; what it needs, and how its halves lay, is the same for all."""
+
+    drawn_mm: tuple[float, ...]
+    verdicts: tuple[Literal["too tight", "good", "loose", "broke"], ...]
+    loads: tuple[float | None, ...]
+    least_mm: float
+    most_mm: float
+    mating: Mating
+    sides: tuple[tuple[Side, ...], ...] = ()
+
+    @property
+    def middle_mm(self) -> float:
+        return middle_of(self.drawn_mm)
+
+
+Tried = Verdict | Ladder | Stepped
+Evidence = SizeReading | Tried
 
 
 @dataclass(frozen=True, eq=False)
@@ -169,18 +190,18 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
         weights = share @ np.array([e.weights for e in ends])
         places = [k for k, r in enumerate(readings) if not r.foot]
         suspicious = tuple(places[k] for k in np.flatnonzero(weights < SUSPICIOUS))
-    return Learnt(with_belief(profile, belief), len(readings), len(verdicts), residuals, suspicious)
+    count = sum(len(v.verdicts) if isinstance(v, Stepped) else 1 for v in verdicts)
+    return Learnt(with_belief(profile, belief), len(readings), count, residuals, suspicious)
 
 
-def _borne(verdicts: Sequence[Verdict | Ladder]) -> list[tuple[float, bool]]:
+def _borne(verdicts: Sequence[Tried]) -> list[tuple[float, bool]]:
     """What pieces were loaded to, and whether they broke. What did not go in, or slipped off, was not loaded."""
-    tried = [v for v in verdicts if isinstance(v, Verdict) and v.verdict in ("good", "broke")]
-    return [(round(v.load, 4), v.verdict == "broke") for v in tried if v.load is not None]
+    tried = [(v.load, v.verdict) for v in verdicts if isinstance(v, Verdict)]
+    tried += [pair for v in verdicts if isinstance(v, Stepped) for pair in zip(v.loads, v.verdicts, strict=True)]
+    return [(round(load, 4), said == "broke") for load, said in tried if load is not None and said in ("good", "broke")]
 
 
-def _through(
-    prior: Profile, belief: Belief, readings: Sequence[SizeReading], verdicts: Sequence[Verdict | Ladder]
-) -> _State:
+def _through(prior: Profile, belief: Belief, readings: Sequence[SizeReading], verdicts: Sequence[Tried]) -> _State:
     """All evidence with one spread of the prior."""
     state = _State(belief, prior)
     sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
@@ -195,7 +216,7 @@ def _through(
     }
     state = replace(state, profile=prior.model_copy(update=scatter))
     for verdict in verdicts:
-        if isinstance(verdict, Ladder) or verdict.of_the_gap:
+        if not isinstance(verdict, Verdict) or verdict.of_the_gap:
             state = _from_verdict(state, verdict)
     return state
 
@@ -300,7 +321,7 @@ def _first_weights(off: Array, hand: Array, of: NDArray[np.intp], spread: Array)
     return np.where(far, np.minimum(1.0, hand / np.maximum(alone**2, 1e-12)), 1.0)
 
 
-def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float, flare_mm: float) -> Array:
+def _likelihood(spread: Spread, found: Tried, own_mm: float, flare_mm: float) -> Array:
     """How likely the evidence is at each point of a joint's law (r, l); ``own_mm`` is what each rung of a ladder errs by itself."""
     if isinstance(found, Ladder):
         s = math.hypot(own_mm, GO_SHARP_MM)
@@ -314,6 +335,8 @@ def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float, flare_mm
         if found.went_in < n:
             p = p * ndtr(-(room + gaps[n - found.went_in - 1]) / s)
         return np.asarray(p)
+    if isinstance(found, Stepped):
+        return _likelihood_of_steps(spread, found, own_mm, flare_mm)
     goes_in = spread.room - flare_mm >= found.least_mm
     if found.verdict in ("too tight", "broke"):
         return np.asarray(~goes_in, dtype=float)
@@ -321,11 +344,32 @@ def _likelihood(spread: Spread, found: Verdict | Ladder, own_mm: float, flare_mm
     return np.asarray(goes_in & (~holds if found.verdict == "loose" else holds), dtype=float)
 
 
+def _judged(found: Tried, likelihood: Array) -> Array:
+    """The same where one in forty is misjudged; of several verdicts each may be by itself."""
+    return likelihood if isinstance(found, Stepped) else (1 - MISJUDGED) * likelihood + MISJUDGED / 3
+
+
+def _likelihood_of_steps(spread: Spread, found: Stepped, own_mm: float, flare_mm: float) -> Array:
+    """The same where room and play were reckoned for the middle gap: each piece errs by ``own_mm`` beside what all have in common."""
+    out = np.ones_like(spread.room)
+    s = math.hypot(own_mm, 1e-3)
+    for gap, verdict, load in zip(found.drawn_mm, found.verdicts, found.loads, strict=True):
+        if verdict == "broke" and load is not None:
+            # it tells of the material
+            continue
+        shift = gap - found.middle_mm
+        goes_in = ndtr((spread.room + shift - flare_mm - found.least_mm) / s)
+        holds = ndtr((found.most_mm - spread.play - shift) / s)
+        p = {"good": goes_in * holds, "loose": goes_in * (1 - holds)}.get(verdict, 1 - goes_in)
+        out = out * ((1 - MISJUDGED) * p + MISJUDGED / 3)
+    return np.asarray(out)
+
+
 def middle_of(gaps: Sequence[float]) -> float:
     return gaps[len(gaps) // 2]
 
 
-def _from_verdict(state: _State, found: Verdict | Ladder) -> _State:
+def _from_verdict(state: _State, found: Tried) -> _State:
     """The belief after a verdict: moments of what the print took of the gap in all directions, and of the flare."""
     belief, profile, mating = state.belief, state.profile, found.mating
     if mating.chamfers_mm:
@@ -337,8 +381,7 @@ def _from_verdict(state: _State, found: Verdict | Ladder) -> _State:
     spread = spread_of(law, Sides.of(_sides(found)))
     shares = spread.weights()
     each = [
-        w * shares * ((1 - MISJUDGED) * _likelihood(spread, found, profile.random_mm, flare) + MISJUDGED / 3)
-        for flare, w in spread.flares
+        w * shares * _judged(found, _likelihood(spread, found, profile.random_mm, flare)) for flare, w in spread.flares
     ]
     if isinstance(found, Verdict):
         shown = spread.share(found.least_mm, found.most_mm)
@@ -378,8 +421,8 @@ def _flared(profile: Profile, mating: Mating, spread: Spread, share: Array) -> P
     })  # fmt: skip
 
 
-def _sides(found: Verdict | Ladder) -> tuple[tuple[Side, ...], ...]:
-    if isinstance(found, Verdict) and found.sides:
+def _sides(found: Tried) -> tuple[tuple[Side, ...], ...]:
+    if not isinstance(found, Ladder) and found.sides:
         return found.sides
     gap = found.drawn_mm if isinstance(found, Verdict) else middle_of(sorted(found.drawn_mm))
     return even_zones(gap, found.mating)

@@ -57,6 +57,7 @@ if TYPE_CHECKING:
     from .swing import Swing, swing_of
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
+    from .trim import dotted, in_print, room_for_dots, trimmed
     from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled
     from .way import met_on_the_way
@@ -160,6 +161,10 @@ _HOME = {
     "meets_at": "turn",
     "revolve": "turn",
     "round_face": "turn",
+    "dotted": "trim",
+    "in_print": "trim",
+    "room_for_dots": "trim",
+    "trimmed": "trim",
     "grown": "twin",
     "side_of": "divide",
 }
@@ -282,6 +287,10 @@ __all__ = [
     "thickness_at",
     "thinnest_wall",
     "write_step",
+    "dotted",
+    "in_print",
+    "room_for_dots",
+    "trimmed",
     "grown",
     "side_of",
 ]

@@ -17,7 +17,7 @@ from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
 from .frame import Axis, Frame, Vec3, cross, dot, length, scale, sub, unit
-from .kernel import direction, listed, point, raised_by_kernel, vector
+from .kernel import direction, listed, placement, point, raised_by_kernel, vector
 from .named import NamedSolid, carry, solids_of
 
 __all__ = ["Motion", "grown", "moved", "scaled"]
@@ -46,6 +46,11 @@ class Motion:
         trsf = gp_Trsf()
         trsf.SetMirror(gp_Ax2(point(across.origin), direction(across.z)))
         return Motion(trsf)
+
+    @staticmethod
+    def into(frame: Frame) -> Motion:
+        """So that what stood in a frame stands the same way at the origin."""
+        return Motion(placement(frame).Inverted())
 
     @staticmethod
     def face_to_face(mine: Frame, theirs: Frame, against: bool) -> Motion:
