@@ -279,6 +279,51 @@ def test_a_coupon_is_seen_printed_and_learnt_from(hands: Hands, page: Page) -> N
     expect(page.get_by_role("list", name="print diary").get_by_role("listitem")).to_have_count(0)
 
 
+def test_a_joint_is_tried_at_stepped_gaps_and_the_one_that_went_well_is_drawn(hands: Hands, page: Page) -> None:
+    hands.sample()
+    before = drawn(hands)
+    hands.desk("Join")
+    page.locator("[data-stepped]").focus()
+    hands.press("Enter")
+    coupon = page_of(hands, "coupon")
+    rows = coupon.locator("[data-rungs] tbody tr")
+    expect(rows).to_have_count(5, timeout=60_000)
+    expect(coupon).to_contain_text("Hopper is printed once: it is the same at all gaps.")
+    coupon.get_by_role("button", name="Look at it").click()
+    hands.idle()
+    assert page.evaluate("() => window.__test.viewer().headers.size") == 6
+    page.get_by_role("button", name="back to the present").click()
+    # it follows the project
+    hands.desk("Shape")
+    hands.set("wall", "1.9 mm")
+    hands.desk("Learn")
+    expect(rows).to_have_count(5, timeout=60_000)
+    page.locator("[data-print-coupon]").click()
+    trial = page_of(hands, "trial")
+    trial.locator("[data-try-all]").click(timeout=60_000)
+    said = trial.locator("[aria-pressed=true]")
+    expect(said).to_have_count(5)
+    # said by hand: it takes the place of what was tried, and can be taken away
+    last = trial.locator('[data-rung="5"]')
+    last.get_by_role("button", name="good").click()
+    expect(last.get_by_role("button", name="good")).to_have_attribute("aria-pressed", "true")
+    trial.locator('[data-rung="1"]').get_by_role("button", name="take away").click()
+    expect(said).to_have_count(4)
+    last.locator("[data-draw-gap]").click()
+    expect(trial.get_by_role("alert")).to_contain_text("accept it or set it aside first")
+    page.locator("[data-to-proposal]").click()
+    page.get_by_role("button", name="Not now").click()
+    page.locator('[data-item="print 1"]').click()
+    expect(trial.locator("[data-to-proposal]")).to_have_count(0)
+    last.locator("[data-draw-gap]").click()
+    expect(page.locator('[data-joint="Floor in hopper"]')).to_contain_text("own fit")
+    hands.idle()
+    assert drawn(hands) == pytest.approx(before + 0.2, abs=0.02)
+    hands.press("Control+z")
+    hands.idle()
+    assert drawn(hands) == pytest.approx(before)
+
+
 def test_steps_are_moved_and_what_would_break_is_said(hands: Hands, page: Page) -> None:
     hands.sample()
 

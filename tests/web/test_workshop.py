@@ -397,3 +397,42 @@ def test_a_bought_half_is_tried_as_it_is(client: Client) -> None:
     more = {way: terms[way]["after"] - terms[way]["before"] for way in ("inside_x", "outside_x")}
     # what bores take is more than was thought; of the pin nothing is learnt (outside faces lean with openings by 0.3)
     assert more["inside_x"] > 0.003 and more["outside_x"] < 0.4 * more["inside_x"]
+
+
+def test_a_joint_at_stepped_gaps_is_printed_judged_and_drawn(client: Client) -> None:
+    """Its rungs are tried with the simulated pieces, all of it counts once, and the gap that went well is drawn."""
+    state = sample(client)
+    id, joint = state["id"], state["joints"][0]["step"]
+    shapes.CouponOut.model_validate(client.get(f"/projects/{id}/coupons/joint:{joint}"))
+    trial = printed(client, id, coupon=f"joint:{joint}")
+    assert (trial["state"], trial["revision"], trial["title"]) == ("done", None, "Floor in hopper at stepped gaps")
+    assert [p["name"] for p in trial["parts"]] == ["Hopper", *(f"Floor {k}" for k in range(1, 6))]
+    for rung in trial["joints"]:
+        trial = client.post(f"/projects/{id}/verdicts", {"joint": rung["step"], "trial": trial["id"]})
+    said = [v["verdict"] for v in sorted(trial["verdicts"], key=lambda v: v["joint"])]
+    order = ["too tight", "good", "loose"]
+    assert len(said) == 5 and sorted(said, key=order.index) == said, "from tight to loose, never back"
+    client.post(f"/projects/{id}/verdicts", {"joint": trial["joints"][0]["step"]}, 422)
+    # said by hand it takes the place of what was tried
+    trial = client.post(f"/projects/{id}/verdicts", {"joint": trial["joints"][4]["step"], "trial": trial["id"], "verdict": "good"})
+    assert len(trial["verdicts"]) == 5
+    lesson = client.get(f"/projects/{id}/workshop")["lesson"]
+    assert lesson["verdicts"] == 5 and lesson["proposal"] is not None
+    drawn = trial["joints"][4]["drawn_mm"]
+    version = client.get(f"/projects/{id}")["version"]
+    refused = client.post(f"/projects/{id}/joints/{joint}/drawn", {"seen": version, "drawn_mm": drawn}, 422)
+    assert "accept it or set it aside" in refused["detail"]
+    client.post(f"/projects/{id}/proposal/dismiss", {})
+    after = client.post(f"/projects/{id}/joints/{joint}/drawn", {"seen": version, "drawn_mm": drawn})
+    assert after["joints"][0]["drawn_mm"] == pytest.approx(drawn, abs=0.006)
+    undone = client.post(f"/projects/{id}/undo", {"seen": after["version"]})
+    assert undone["joints"][0]["drawn_mm"] == state["joints"][0]["drawn_mm"]
+
+
+def test_stepped_gaps_of_what_is_not_there(client: Client) -> None:
+    id = sample(client)["id"]
+    for kind in ("joint:s99", "joint:", "joint:s1"):
+        response = client.http.get(f"/api/projects/{id}/coupons/{kind}")
+        assert response.status_code == 422 and "not there any more" in response.get_json()["detail"]
+    client.post(f"/projects/{id}/joints/s99/drawn", {"seen": 1, "drawn_mm": 0.2}, 422)
+    client.post(f"/projects/{id}/joints/s9/drawn", {"seen": 1, "drawn_mm": "wide"}, 400)

@@ -167,9 +167,10 @@ export const acceptProposal = async (): Promise<void> => {
 
 /** Draws the gap (mm a side) at which a joint went well. */
 export const drawGap = async (joint: string, drawnMm: number): Promise<void> => {
-  const done = await attempt('draw', async () => record((id, seen) => api.drawGap(id, joint, seen, drawnMm)))
+  const done = await record((id, seen) => api.drawGap(id, joint, seen, drawnMm))
   if (done) useStore.setState({ desk: 'join', focusJoint: joint })
   await refreshWorkshop()
+  set({ refused: done ? null : { at: 'draw', text: useStore.getState().said?.text ?? '' } })
 }
 
 /** Saves a file that the server made. */
