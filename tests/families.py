@@ -13,7 +13,7 @@ from functools import cached_property
 from typing import Any
 
 from building import Bench
-from world import Maker, print_and_try
+from world import Maker, print_and_try, put_together
 
 from dovejoint.core.document import Profile, Project
 from dovejoint.core.joints import assess, assess_by_formula
@@ -22,7 +22,7 @@ from dovejoint.core.joints.family import meeting_of
 from dovejoint.core.joints.mating import mating_of
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.profiles import DEFAULT_PROFILE, Mating
-from dovejoint.core.profiles.learn import Verdict
+from dovejoint.core.profiles.learn import Stepped, Verdict
 from dovejoint.core.recipe import Evaluation
 from dovejoint.sample import SAMPLES
 from dovejoint.simulator import Machine, hidden_of
@@ -133,6 +133,12 @@ class Case:
 
     def shown(self, profile: Profile) -> tuple[float, float]:
         """The gap that is drawn with a profile, and the chance that is shown of it."""
+        drawn, found = self.judged(profile)
+        assert found.chance is not None
+        return drawn, found.chance.fits
+
+    def judged(self, profile: Profile) -> tuple[float, JointReport]:
+        """The gap that is drawn with a profile, and all that is said of it."""
         project = _with(self.project, profile)
         step = project.step(self.step)
         formula = next(r for r in assess_by_formula(project) if r.step == self.step)
@@ -141,13 +147,33 @@ class Case:
         figures = next(r.figures for r in self.first.evaluation.steps if r.id == self.step)
         mating = mating_of(project, meeting_of(step, figures), self.first.evaluation.parts, self.shape).mating
         facts = facts_of(step, self.first.evaluation, self.shape)
-        found = judged(project, report, mating, {**figures, "drawn": drawn}, facts)
-        return drawn, found.chance.fits
+        return drawn, judged(project, report, mating, {**figures, "drawn": drawn}, facts)
 
     def print_and_try(self, machine: Machine, drawn_mm: float) -> tuple[str, dict[str, Any]]:
         """Both halves in one print, put together: the verdict, and what it rests on."""
         features, joint, _ = self.at(drawn_mm)
         return print_and_try(machine, features, joint)
+
+    def step_through(self, machine: Machine, profile: Profile) -> Stepped:
+        """The very joint at five gaps in one print, as its coupon has it: what does not change with the gap is printed once, and tried with all."""
+        middle, report = self.judged(profile)
+        assert report.expected is not None and report.wanted is not None
+        wide = report.wanted.most_mm - report.wanted.least_mm
+        apart = max(0.03, min(report.expected.unsure_mm + 0.02, 0.8 * wide))
+        dice, shared = machine.next_print(), {f["id"]: f for f in self.first.features}
+        changing = {f["id"] for f in self.second.features if abs(f["drawn_mm"] - shared[f["id"]]["drawn_mm"]) > 1e-4}
+        once = machine.make([f for id, f in shared.items() if id not in changing], dice)
+        rungs = []
+        for k in range(-2, 3):
+            features, joint, _ = self.at(middle + k * apart)
+            sizes = {**once, **machine.make([f for f in features if f["id"] in changing], dice)}
+            said, evidence = put_together(machine, features, sizes, joint, k)
+            rungs.append((_verdict(said, evidence), said))
+        ref = rungs[2][0]
+        return Stepped(
+            tuple(v.drawn_mm for v, _ in rungs), tuple(said for _, said in rungs), tuple(v.load for v, _ in rungs),  # type: ignore[misc]
+            ref.least_mm, ref.most_mm, ref.mating, ref.sides,
+        )  # fmt: skip
 
     def possible(self, number: int) -> bool:
         """Whether there is a drawn gap at which this machine makes one that is good at all."""
@@ -157,14 +183,17 @@ class Case:
                 return True
         return False
 
-    def life(self, number: int, possible: bool = True) -> dict[str, Any]:
-        """One maker: a print that is tried, a size coupon that is read, and the second print. What was shown and whether it was good, at both; and, if asked,
-        whether any could be."""
+    def life(self, number: int, possible: bool = True, stepped: bool = False) -> dict[str, Any]:
+        """One maker: a print that is tried, a size coupon that is read (or the joint ``stepped`` through its gaps), and the second print. What was shown and
+        whether it was good, at both; and, if asked, whether any could be."""
         maker = Maker(number)
         first, shown = self.shown(DEFAULT_PROFILE)
         said, evidence = self.print_and_try(maker.machine, first)
         maker.evidence.append(_verdict(said, evidence))
-        maker.print_coupon()
+        if stepped:
+            maker.evidence.append(self.step_through(maker.machine, DEFAULT_PROFILE))
+        else:
+            maker.print_coupon()
         maker.learn()
         second, then = self.shown(maker.profile)
         again, _ = self.print_and_try(maker.machine, second)

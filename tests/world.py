@@ -147,11 +147,17 @@ def print_and_try(
 ) -> tuple[str, dict[str, Any]]:
     """Both halves of a joint of the model in one print, put together by the simulated hands: the verdict, and what it rests on."""
     own = [f for f in features if f["joint"] == joint["step"]]
-    sizes = machine.make(own, machine.next_print())
+    return put_together(machine, own, machine.make(own, machine.next_print()), joint)
+
+
+def put_together(
+    machine: Machine, own: list[dict[str, Any]], sizes: dict[str, float], joint: dict[str, Any], which: int = 0
+) -> tuple[str, dict[str, Any]]:
+    """Two halves with these printed sizes, put together: the verdict, and what it rests on; ``which`` of several of one print it is."""
     trial = SimpleNamespace(id="t", printed={"parts": [{"features": own}], "joints": [joint]})
     evidence = joint_evidence(trial, trial, joint["step"])  # type: ignore[arg-type]
     by_side = {side: dict(evidence["as_drawn_mm"][side]) for side in ("outer", "inner")}
     for f in own:
         by_side[f["side"]][f["id"].rsplit(":", 1)[1]] = sizes[f["id"]]
-    dice = random.Random(f"{machine.number} {machine.prints}")
+    dice = random.Random(f"{machine.number} {machine.prints} {which or ''}".strip())
     return tried(machine, by_side, evidence, sum(evidence["printed"]), dice).verdict, evidence

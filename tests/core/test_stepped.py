@@ -12,12 +12,13 @@ import pytest
 from dovejoint.core import solid as kernel
 from dovejoint.core.document import Project, apply, command_from
 from dovejoint.core.errors import CommandError
+from dovejoint.core.fits.stepped import best_gap, chance_at
 from dovejoint.core.joints import assess_by_formula
 from dovejoint.core.joints.assess import GapCache
 from dovejoint.core.joints.other_gap import draw_gap
 from dovejoint.core.printing.coupons import Coupon
 from dovejoint.core.printing.stepped import stepped_coupon
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, gap_shift
+from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, flare_left_mm, gap_shift
 from dovejoint.core.profiles.belief import belief_of, shift_row
 from dovejoint.core.profiles.deviation import gap_scatter
 from dovejoint.core.profiles.learn import Stepped, Verdict, learn
@@ -235,3 +236,28 @@ def test_what_broke_tells_of_the_material_not_of_the_gap() -> None:
     good = learn(DEFAULT_PROFILE, [Stepped((0.3,), ("good",), (0.6,), 0.1, 0.3, mating)]).profile
     assert gap_shift(broke, mating).mean_mm == pytest.approx(gap_shift(good, mating).mean_mm, abs=0.02)
     assert [b for _, b in broke.borne[-3:]] == [True, True, False]
+
+
+def test_the_best_gap_is_where_dice_have_most() -> None:
+    """After the same verdicts: printers that went so, joints thrown once more at each gap, what flares on the bed taken off."""
+    mating = Mating(((X, X, 30.0), (X, X, 30.0)), chamfers_mm=(0.05,))
+    tried = Stepped((0.25, 0.35, 0.45), ("too tight", "too tight", "good"), (None,) * 3, 0.1, 0.3, mating)  # type: ignore[arg-type]
+    profile = learn(DEFAULT_PROFILE, [tried]).profile
+    drawn, share = best_gap(tried, profile)
+    dice, n = np.random.default_rng(3), 400_000
+    row = shift_row(X, X, 30.0)
+    mean, sd = belief_of(profile).of(row)
+    scatter = gap_scatter(profile, (True, True))
+    lost = dice.normal(mean, sd, n) + dice.normal(0, math.hypot(scatter.common_mm, scatter.random_mm), n)
+    # a flare of so much is left beside a chamfer that is too small (deviation.py says how much)
+    left, unsure = flare_left_mm(profile, (0.05,))
+    flare = np.maximum(0.0, dice.normal(left, unsure, n))
+    assert left > 0.02
+    goods = {
+        round(float(g), 2): float(np.mean((g - lost - flare >= 0.1) & (g - lost <= 0.3)))
+        for g in np.arange(0.15, 0.56, 0.02)
+    }
+    top = max(goods, key=lambda g: goods[g])
+    assert drawn == pytest.approx(top, abs=0.025)
+    assert chance_at(tried, profile, top) == pytest.approx(goods[top], abs=0.02)
+    assert share == pytest.approx(goods[top], abs=0.02)

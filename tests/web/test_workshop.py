@@ -414,7 +414,9 @@ def test_a_joint_at_stepped_gaps_is_printed_judged_and_drawn(client: Client) -> 
     assert len(said) == 5 and sorted(said, key=order.index) == said, "from tight to loose, never back"
     client.post(f"/projects/{id}/verdicts", {"joint": trial["joints"][0]["step"]}, 422)
     # said by hand it takes the place of what was tried
-    trial = client.post(f"/projects/{id}/verdicts", {"joint": trial["joints"][4]["step"], "trial": trial["id"], "verdict": "good"})
+    trial = client.post(
+        f"/projects/{id}/verdicts", {"joint": trial["joints"][4]["step"], "trial": trial["id"], "verdict": "good"}
+    )
     assert len(trial["verdicts"]) == 5
     lesson = client.get(f"/projects/{id}/workshop")["lesson"]
     assert lesson["verdicts"] == 5 and lesson["proposal"] is not None

@@ -150,6 +150,7 @@ export const api = {
   exclude: (reading: number, excluded: boolean) => post<Trial>(`/readings/${reading}`, { excluded }),
   dropReading: async (reading: number) => void (await request(`/readings/${reading}`, { method: 'DELETE' })),
   judge: (id: string, body: { joint?: string; verdict?: string; trial?: string; went_in?: number | null }) => post<Trial>(`/projects/${id}/verdicts`, body),
+  bestGap: (trial: string) => get<S['BestGapOut']>(`/trials/${trial}/best`),
   drawGap: (id: string, joint: string, seen: number, drawn_mm: number) => post<ProjectAnswer>(`/projects/${id}/joints/${joint}/drawn`, { seen, drawn_mm }),
   dropVerdict: async (verdict: number) => void (await request(`/verdicts/${verdict}`, { method: 'DELETE' })),
   acceptProposal: (id: string, seen: number) => post<ProjectAnswer>(`/projects/${id}/proposal/accept`, { seen }),

@@ -170,7 +170,6 @@ export const drawGap = async (joint: string, drawnMm: number): Promise<void> => 
   const done = await record((id, seen) => api.drawGap(id, joint, seen, drawnMm))
   if (done) useStore.setState({ desk: 'join', focusJoint: joint })
   await refreshWorkshop()
-  set({ refused: done ? null : { at: 'draw', text: useStore.getState().said?.text ?? '' } })
 }
 
 /** Saves a file that the server made. */

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -17,7 +17,7 @@ from ..core.profiles.lines import lines_of
 from ..core.profiles.propose import Proposal, propose
 from ..store import ReadingRow, Trial, VerdictRow, WorkshopStore
 
-__all__ = ["Lesson", "joint_evidence", "lesson", "lesson_report", "trial_report"]
+__all__ = ["Lesson", "joint_evidence", "lesson", "lesson_report", "stepped_evidence", "trial_report"]
 
 
 @dataclass(frozen=True)
@@ -73,9 +73,11 @@ def _heard(row: VerdictRow) -> Verdict | Ladder:
     return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], row.verdict, _mating(e), _zones(e), e.get("load"))  # type: ignore[arg-type]
 
 
-def _stepped(rows: list[VerdictRow]) -> Stepped:
-    """The verdicts on a joint at stepped gaps, tightest first, as one piece of evidence."""
-    rows = sorted(rows, key=lambda v: v.evidence["drawn_mm"])
+def stepped_evidence(rows: Sequence[VerdictRow]) -> Stepped | None:
+    """The verdicts of a print on a joint at stepped gaps, tightest first, as one piece of evidence; ``None`` where there are none."""
+    rows = sorted((v for v in rows if v.evidence.get("shared")), key=lambda v: v.evidence["drawn_mm"])
+    if not rows:
+        return None
     of = [v.evidence for v in rows]
     middle = of[len(of) // 2]
     return Stepped(
@@ -174,9 +176,9 @@ def lesson(store: WorkshopStore, project: Project) -> Lesson:
         sizes += [(r, _size(r, trial)) for r in store.readings(trial.id)]
         rows = store.verdicts(trial.id)
         verdicts += rows
-        stepped = [v for v in rows if v.evidence.get("shared")]
-        heard += [_heard(v) for v in rows if v not in stepped]
-        heard += [_stepped(stepped)] if stepped else []
+        heard += [_heard(v) for v in rows if not v.evidence.get("shared")]
+        stepped = stepped_evidence(rows)
+        heard += [stepped] if stepped is not None else []
     counted = [s for r, s in sizes if not r.excluded]
     prior = _prior(store, present)
     learnt = learn(prior, [*counted, *heard])

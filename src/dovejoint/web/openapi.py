@@ -107,6 +107,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("get", "/api/projects/{id}/workshop", "Print diary, revisions, and what was learnt", None, s.WorkshopOut),
     ("post", "/api/projects/{id}/trials", "Print parts or a coupon", s.TrialIn, s.TrialOut),
     ("get", "/api/trials/{trial}", "A print", None, s.TrialOut),
+    ("get", "/api/trials/{trial}/best", "The best gap of a joint that was tried at stepped ones", None, s.BestGapOut),
     ("post", "/api/trials/{trial}/stop", "Stop a print under way", None, None),
     ("post", "/api/trials/{trial}/note", "Write a note on a print", s.NoteIn, s.TrialOut),
     ("delete", "/api/trials/{trial}", "Remove a print with its readings and verdicts", None, None),

@@ -500,6 +500,13 @@ class TrialOut(Shape):
     verdicts: list[TrialVerdictOut]
 
 
+class BestGapOut(Shape):
+    """A gap to draw, mm a side, and the chance that the joint does with it what is wanted, as far as the gap decides it."""
+
+    drawn_mm: float
+    chance: float
+
+
 class PointOut(Shape):
     drawn: float
     off: float

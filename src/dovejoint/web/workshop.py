@@ -9,6 +9,7 @@ from flask import Blueprint, Response, jsonify, request
 
 from ..core.document import PrintSettings, Profile, Project, command_from
 from ..core.errors import CommandError
+from ..core.fits.stepped import best_gap
 from ..core.joints import assess_by_formula
 from ..core.joints.other_gap import draw_gap
 from ..core.printing.coupons import COUPONS, mating_on
@@ -23,7 +24,7 @@ from ..store import Committed, ProjectStore, Trial, WorkshopStore
 from .body import body
 from .events import EventHub
 from .files import packed
-from .learning import feature_of, joint_evidence, lesson, lesson_report, trial_report
+from .learning import feature_of, joint_evidence, lesson, lesson_report, stepped_evidence, trial_report
 from .shapes import (
     DrawnIn,
     LayerIn,
@@ -186,6 +187,17 @@ def workshop(
     @blueprint.get("/trials/<trial>")
     def show_trial(trial: str) -> Response:
         return jsonify(report(store.trial(trial)))
+
+    @blueprint.get("/trials/<trial>/best")
+    def best(trial: str) -> Response:
+        """Of a joint that was tried at stepped gaps: the gap that is best by what is known now, and its chance."""
+        found = store.trial(trial)
+        tried = stepped_evidence(store.verdicts(trial))
+        if tried is None:
+            raise CommandError("Nothing was said yet of how this joint went at its gaps.")
+        profile = lesson(store, projects.get(found.project).project).learnt.profile
+        drawn, share = best_gap(tried, profile)
+        return jsonify({"drawn_mm": drawn, "chance": share})
 
     @blueprint.post("/trials/<trial>/stop")
     def stop_trial(trial: str) -> Response:

@@ -1,5 +1,5 @@
 /** One print of the diary: how its joints went together, and what was read off it, by caliper or typed. */
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { type Trial, type TrialFeature, api } from '../../api/client'
 import { shownJoints, useStore } from '../../state/store'
 import { attempt, drawGap, refreshWorkshop, useWorkshop } from '../../state/workshop'
@@ -121,7 +121,9 @@ function Steps({ trial }: { trial: Trial }) {
   const step = trial.coupon.slice('joint:'.length)
   const per = useGapWords(step)
   const joints = useStore(shownJoints)
-  const there = joints.some((j) => j.step === step)
+  // a correction that waits would move the gap once more
+  const waits = useWorkshop((s) => !!s.kept?.lesson.proposal && !s.kept.lesson.proposal.dismissed)
+  const there = joints.some((j) => j.step === step) && !waits
   const simulated = trial.machine !== null
   const tryAll = async () => {
     for (const j of trial.joints) await api.judge(id, { joint: j.step, trial: trial.id })
@@ -172,11 +174,34 @@ function Steps({ trial }: { trial: Trial }) {
           </div>
         )
       })}
+      {there && trial.verdicts.length > 0 && <Best trial={trial} step={step} />}
+      {waits && trial.verdicts.length > 0 && <p className="pt-2">Take over the correction that follows, or set it aside; then the best of these gaps can be drawn.</p>}
       <p className="mt-1.5 text-[12.5px] text-ink2">
         What is said here teaches the printer, as any verdict does. Where you like one of the good gaps better than what its fit wants, draw that one.
       </p>
-      <Refused at="draw" />
     </section>
+  )
+}
+
+/** The gap that is best by all that is known now, what flares included. */
+function Best({ trial, step }: { trial: Trial; step: string }) {
+  const per = useGapWords(step)
+  const [best, setBest] = useState<{ drawn_mm: number; chance: number } | null>(null)
+  useEffect(() => {
+    let wanted = true
+    void api.bestGap(trial.id).then((found) => wanted && setBest(found), () => wanted && setBest(null))
+    return () => void (wanted = false)
+  }, [trial])
+  if (!best) return null
+  return (
+    <div className="flex flex-wrap items-center gap-2 pt-2" data-best-gap>
+      <span>
+        By all that is known now <b className="fig">{per.figure(best.drawn_mm)}</b> {per.words} is best: as far as the gap decides it, good in <b className="fig">{Math.round(100 * best.chance)}</b> of 100.
+      </span>
+      <button className="strong ml-auto" data-draw-best onClick={() => void drawGap(step, best.drawn_mm)}>
+        Draw this one
+      </button>
+    </div>
   )
 }
 
