@@ -344,3 +344,20 @@ def test_on_the_command_line_a_step_that_brings_the_kernel_down_fails_alone(monk
     monkeypatch.setattr(kernel, "shell", lambda *words, **more: os._exit(139))
     report = build_apart(make_feeder(), LimitStates(), 30.0)
     assert "crashed" in next(s["message"] for s in report["steps"] if s["kind"] == "shell")
+
+
+def test_what_was_answered_and_who_was_removed_is_not_held_on_to(client: Client) -> None:
+    """Answers hold meshes and solids: once given they belong to the caches, which are bounded; a removed project leaves nothing behind."""
+    engine: Engine = client.http.application.extensions["dovejoint"]["engine"]
+    state = client.post("/projects", {"sample": "feeder"})
+    id = state["id"]
+    client.get(f"/projects/{id}/evaluation")
+    client.get(f"/projects/{id}/coupons/gaps")
+    lines = {key: line for key, line in engine._lines.items() if id in key}
+    assert set(lines) == {id, f"coupon {id}"}
+    deadline = time.monotonic() + 30
+    while any(line.running for line in lines.values()):
+        assert time.monotonic() < deadline
+        time.sleep(0.05)
+    client.delete(f"/projects/{id}")
+    assert not any(id in key for key in engine._lines)

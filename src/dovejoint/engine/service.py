@@ -210,9 +210,9 @@ class Engine:
         asked = self._begin(id, "preview", project, upto, -1)
         return self._wait(asked.shown if shown else asked.done, wait_s)
 
-    def look(self, id: str, project: Project, wait_s: float = 60.0) -> str:
-        """The report of another document than a project's present one: an old revision, a coupon."""
-        return self._wait(self._begin(id, "look", project, None, -1).done, wait_s)
+    def look(self, id: str, what: str, project: Project, wait_s: float = 60.0) -> str:
+        """The report of another document than a project's present one: ``what`` of it, an old revision or a coupon."""
+        return self._wait(self._begin(f"{what} {id}", "look", project, None, -1).done, wait_s)
 
     def openings_mm(self, id: str) -> dict[str, tuple[float, float]]:
         """How wide the openings of a project's joints were when it was last made, by step: what formulas alone do not know."""
@@ -309,8 +309,9 @@ class Engine:
     def forget(self, id: str) -> None:
         """What belongs to a project that is removed. What runs for it ends at its next piece: its worker keeps what it has of others."""
         with self._lock:
-            line = self._lines.pop(id, None)
-        for executor, future in line.running.values() if line is not None else ():
+            lines = [self._lines.pop(key) for key in list(self._lines) if key == id or key.endswith(f" {id}")]
+            running = [pair for line in lines for pair in line.running.values()]
+        for executor, future in running:
             self._stop(executor, future)
 
     @staticmethod
@@ -329,6 +330,15 @@ class Engine:
             future = executor.submit(job, *arguments)
         with self._lock:
             self._lines.setdefault(id, _Line()).running[lane] = (executor, future)
+
+        def over(done: Future[Any]) -> None:
+            # what is done holds its answer, meshes and solids with it: it is not kept here
+            with self._lock:
+                line = self._lines.get(id)
+                if line is not None and line.running.get(lane, (executor, None))[1] is done:
+                    del line.running[lane]
+
+        future.add_done_callback(over)
         return future
 
     def _launch(

@@ -115,7 +115,7 @@ def workshop(
         """A coupon for the project's printer: its document, estimate, features, and the model to look at."""
         made = json.loads(engine.work(jobs.coupon_job, engine.text(projects.get(id).project), kind))
         document = Project.model_validate(made["document"])
-        return jsonify({**made, "report": json.loads(engine.look(f"coupon {id}", document))})
+        return jsonify({**made, "report": json.loads(engine.look(id, "coupon", document))})
 
     @blueprint.get("/projects/<id>/coupons/<kind>/export")
     def export_coupon(id: str, kind: str) -> Response:
@@ -437,7 +437,7 @@ def workshop(
     @blueprint.get("/projects/<id>/revisions/<int:number>/evaluation")
     def look_at_revision(id: str, number: int) -> Response:
         """The model as it was frozen."""
-        return _json(engine.look(f"revision {id}", store.frozen(id, number)))
+        return _json(engine.look(id, "revision", store.frozen(id, number)))
 
     @blueprint.post("/projects/<id>/revisions/<int:number>/restore")
     def restore(id: str, number: int) -> Response:
