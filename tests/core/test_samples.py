@@ -226,6 +226,8 @@ def test_every_sample_has_its_picture() -> None:
         ("sensor-post", "cap", ("16 mm", "9 mm")),
         ("vent-cover", "stand", ("30 mm", "20 mm")),
         ("perch-rail", "many", ("6", "3")),
+        ("clamp-foot", "room", ("0.45 mm", "0.25 mm")),
+        ("pulley", "web", ("2.6 mm", "3.2 mm")),
     ],
 )
 def test_a_week_later_the_joints_keep_their_gaps(name: str, value: str, formulas: tuple[str, str]) -> None:
@@ -237,3 +239,31 @@ def test_a_week_later_the_joints_keep_their_gaps(name: str, value: str, formulas
             assert joint.measured is not None and joint.drawn is not None
             gaps = (joint.measured.least_mm, joint.measured.most_mm)
             assert gaps == pytest.approx((joint.drawn.gap_mm, joint.drawn.gap_mm), abs=0.003), joint.name
+
+
+def test_the_clamp_foot_by_hand() -> None:
+    """A disc of 34 × 11 with a rim of 4, two pockets 10.6 wide and 3.25 deep, a hole of 4.5 through it, and room for a head 7 across flats from below."""
+    bench = bench_of("clamp-foot")
+    foot = next(p for p in bench.project.parts if p.name == "Foot")
+    # the corner that a rim of 4 leaves out, turned round by Pappus: a square less a quarter disc, whose middle lies 4/(3π)·r from its centre
+    corner = 4**2 * (1 - math.pi / 4)
+    centroid = (4**2 * 2 - math.pi * 4**2 / 4 * 4 * 4 / (3 * math.pi)) / corner
+    lost = corner * 2 * math.pi * (13 + centroid)
+    pockets = 2 * (math.pi * 5.3**2 * 3.25 + mouth(5.3, 0.4))
+    flats = 7 + 0.6
+    pocket_deep = 5 + 0.3 + 0.5
+    hexagon = flats**2 * math.sqrt(3) / 2
+    through = math.pi * 2.25**2 * (11 - pocket_deep)
+    volume = math.pi * 17**2 * 11 - lost - pockets - hexagon * pocket_deep - hexagon_mouth(flats, 0.4) - through
+    assert bench.volume(foot.id) == pytest.approx(volume, rel=2e-4)
+
+
+def mouth(radius: float, leg: float) -> float:
+    """What a chamfer round a hole's mouth takes beside the hole: a triangle turned round."""
+    return leg**2 / 2 * 2 * math.pi * (radius + leg / 3)
+
+
+def hexagon_mouth(flats: float, leg: float) -> float:
+    """The same round a hexagon, its sides set out level with each corner."""
+    wide, narrow = (x**2 * math.sqrt(3) / 2 for x in (flats + 2 * leg, flats))
+    return leg / 3 * (wide + narrow + math.sqrt(wide * narrow)) - leg * narrow

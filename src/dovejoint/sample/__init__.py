@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from importlib.resources import files
 
 from ..core.document import Project
+from .bought import make_clamp_foot, make_pulley
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .feeder import make_feeder
 from .fitted import (
@@ -63,6 +64,10 @@ SAMPLES = {
     "perch-rail": Sample(
         make_perch_rail, "Perch rail", "in inches; a rod, its sleeve and its hole, copied along a wall"
     ),
+    "clamp-foot": Sample(
+        make_clamp_foot, "Clamp foot", "between a bought bolt and two washers, which are placed and cut round"
+    ),
+    "pulley": Sample(make_pulley, "Cord pulley", "hollow, with a hub that holds a bought bearing ring"),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
 }
 
