@@ -192,7 +192,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     size = 2 * (screw.radius + gap)
     mate = Mate(
         outer=(f"{ctx.id}/hole",), inner=(fields.screw.face.name,), frame=screw.frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(size, size),
-        round_hole=True,
+        round_hole=True, seated=True,
     )  # fmt: skip
     cut = (fields.into,) if fields.end in ("self", "tapped") else ()
     note = _note(ctx, made[fields.into], screw, stretch)

@@ -159,6 +159,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         sizes_mm=(width + 2 * outset, depth + 2 * outset),
         middle_mm=middle,
         round_hole=len(opening) == 1,
+        seated=True,
     )
     joint = JointShape(fields.host.part, fields.part, drawn, (mate,))
     parts = {fields.part: lid}

@@ -158,7 +158,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     if high - low < 0.2:
         raise StepError("Too little of the thing is in the seat to hold it; let it go in deeper.", field="thing")
     spare = 0.02 * (high - low)
-    mate = Mate(outer=tuple(names), inner=(fields.thing.face.name,), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(size, size), round_hole=True, crests=crests, reach_mm=max(clear, 0.0) + 2.0)  # fmt: skip
+    mate = Mate(outer=tuple(names), inner=(fields.thing.face.name,), frame=frame, low_mm=low + spare, high_mm=high - spare, sizes_mm=(size, size), round_hole=True, crests=crests, reach_mm=max(clear, 0.0) + 2.0, seated=fields.rests != "through")  # fmt: skip
     return StepOutput(parts={fields.host: made}, joint=JointShape(fields.host, fields.thing.part, drawn, (mate,)))
 
 
