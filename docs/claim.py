@@ -52,7 +52,7 @@ def one(asked: tuple[str, int]) -> dict[str, tuple[float, bool]]:
 
 def family(name: str, first: int = 50_000, makers: int = 200) -> str:
     """One family of joints on hidden machines, as a row of a table: at the first print, after one coupon at the second, and at the best of stepped gaps, what was shown
-    and what was good, of 100; the most that any one gap for each machine gives (a quarter of them); how many could be good at any gap, and of these the good ones; what
+    and what was good, of 100; the most that any one gap for each machine gives (an eighth of them); how many could be good at any gap, and of these the good ones; what
     went wrong at the second; and how far what is taken in proportion is from the truth."""
     case = Case(name)
     off = max(case.off_mm(grown(by)) for by in (-0.04, 0.12))
@@ -60,7 +60,7 @@ def family(name: str, first: int = 50_000, makers: int = 200) -> str:
     stages = [
         (mean(x[stage][0] for x in lives), mean(x[stage][1] for x in lives)) for stage in ("first", "second", "stepped")
     ]
-    with_luck = mean(case.most(number) for number in range(first, first + makers // 4))
+    with_luck = mean(case.most(number) for number in range(first, first + makers // 8))
     could = [x for x in lives if x["possible"]]
     ends = Counter(x["ends"] for x in lives if x["ends"] != "good")
     wrong = ", ".join(f"{round(100 * n / makers)} {what}" for what, n in ends.most_common())

@@ -32,14 +32,14 @@ from dovejoint.simulator import Machine, hidden_of
 SHOWN_BY = {
     "plug_in_lip": "feeder", "rail": "bracket", "rim": "housing", "hinge": "flap", "split": "post", "ball": "panel", "seat": "vane-hub", "snap_hook": "hatch",
     "detent": "sensor-cover", "shaped_shaft": "dial", "ring_snap": "rain-rim", "tab": "seed-tray", "halving": "shield", "pins": "sensor-post", "plug": "vent-cover",
-    "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle",
+    "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle", "drop_hook": "water-cup",
 }  # fmt: skip
 #: what is said otherwise there: a tray that is printed, not milled
 OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.6 mm", "mouth": "0.3 mm", "mill": "0 mm"}}
 #: drawn gaps at which the hands are asked whether there is one that does at all, mm from the one that is drawn
 _ASKED_MM = [k * 0.04 for k in range(-12, 13)]
 #: and the finer ones among which the best is looked for
-_SEARCHED_MM = [k * 0.025 for k in range(-10, 16)]
+_SEARCHED_MM = [k * 0.03 for k in range(-6, 11)]
 
 
 def _with(project: Project, profile: Profile) -> Project:
@@ -186,7 +186,7 @@ class Case:
                 return True
         return False
 
-    def most(self, number: int, tries: int = 12) -> float:
+    def most(self, number: int, tries: int = 10) -> float:
         """The share of good ones at the gap that is best on this machine, found by printing many: more than no rule for drawing one can reach."""
         machine = Machine(number, hidden_of(number))
 

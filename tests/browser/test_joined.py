@@ -45,6 +45,76 @@ def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
     assert hands.state()["report"]["ok"] and len(hands.state()["report"]["joints"]) == 1
 
 
+def test_a_thread_is_called_by_its_size(hands: Hands, page: Page) -> None:
+    """M20 by its name; one that does not exist is told, a fine one and a trapezoidal one change screw and hole together."""
+    hands.begin("Clamp")
+    hands.block("50 mm", "50 mm", "24 mm")
+    hands.step("Screw thread")
+    hands.offer("the upright axis")
+    hands.call("Screw")
+    hands.keep()
+    row = hands.sentence(3)
+    hands.choose("sized", "the size", row)
+    expect(row).to_contain_text("M20")
+
+    def across() -> float:
+        (joint,) = hands.state()["report"]["joints"]
+        return float(joint["opening_mm"][0])
+
+    assert across() == pytest.approx(20.0, abs=0.5)
+    for name, word in (("M0.2", "M0.2"), ("Tr20", "called with its pitch"), ("cake", "is no name of a thread's size")):
+        hands.figure("size", name, row)
+        expect(row).to_contain_text(word)
+    hands.figure("size", "M16 x 1.5", row)
+    hands.idle()
+    assert hands.state()["report"]["ok"] and across() == pytest.approx(16.0, abs=0.5)
+    hands.figure("size", "Tr20 x 4", row)
+    hands.idle()
+    report = hands.state()["report"]
+    (joint,) = report["joints"]
+    assert report["ok"] and joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=1e-4)
+    page.reload()
+    hands.idle()
+    expect(hands.sentence(3)).to_contain_text("Tr20 x 4")
+
+
+def test_a_cup_hangs_by_a_hook_that_drops_in(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="open the example: Water cup").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    hands.step("Drop-in hook")
+    hands.offer("back of Cup")
+    hands.open("wall")
+    hands.offer("front of Feeder's wall")
+    hands.open("way")
+    hands.offer("the upright axis")
+    hands.figure("up", "9 mm")
+    hands.keep()
+    hands.idle()
+    report = hands.state()["report"]
+    assert report["ok"] and len(report["joints"]) == 3
+    assert all(j["measured_mm"]["least"] == pytest.approx(j["drawn_mm"], abs=1e-3) for j in report["joints"])
+    # what cannot be is told with what would do, and nothing is lost
+    row = hands.sentence(9)
+    hands.figure("up", "16 mm", row)
+    expect(row).to_contain_text("must reach over the hook")
+    hands.press("Control+z")
+    hands.figure("lead", "9 mm", row)
+    expect(row).to_contain_text("2.6 mm at most")
+    hands.press("Control+z")
+    hands.idle()
+    hands.gauge("left hook").click()
+    work = page.locator("[data-working]")
+    expect(work).to_contain_text("weight until the neck breaks")
+    trial = hands.printed()
+    trial.locator("[data-try]").first.click()
+    expect(trial.locator("[data-verdict]").first).to_contain_text("tried with the simulated pieces")
+    page.reload()
+    hands.idle()
+    assert len(hands.state()["report"]["joints"]) == 3
+
+
 def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> None:
     hands.start()
     page.get_by_role("button", name="open the example: Desiccant jar").click()

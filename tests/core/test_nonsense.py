@@ -240,6 +240,10 @@ class Zoo(Bench):
         slotted = self.made[1]
         self.add("body", "Tabbed", wide="40 mm", deep="4 mm", high="30 mm", right="1160 mm", on={**at, "origin": [0, 0, 8]})  # fmt: skip
         self.add("tab", base=flat(self, self.made[1], f"{self.made[0]}/start"), host=slotted, mill="2 mm")
+        self.add("body", "Hung on", wide="50 mm", deep="4 mm", high="50 mm", right="1240 mm")
+        hung = flat(self, self.made[1], f"{self.made[0]}/side(front)")
+        self.add("body", "Hung", wide="40 mm", deep="20 mm", high="30 mm", right="1240 mm", up="-12 mm", on={**at, "origin": [0, 0, 5]})  # fmt: skip
+        self.add("drop_hook", base=flat(self, self.made[1], f"{self.made[0]}/side(back)"), wall=hung, way={"rule": "axis_base", "axis": "up"})  # fmt: skip
         self.add("copies", of=self.made[1] if len(self.made) > 1 else walled, also=[{"part": cap}], count="3", pitch="100 mm")  # fmt: skip
         self.steps["body"] = body
         self.add(
@@ -326,7 +330,7 @@ def test_nonsense_is_answered(zoo: Zoo, kind: str) -> None:
     whole = len(zoo.evaluate().parts)
     for field, value in tries(zoo, kind):
         zoo.project = before
-        started = time.monotonic()
+        started = time.process_time()
         try:
             zoo.do("EditStep", step=id, fields={field: value})
         except DoveError as error:
@@ -334,7 +338,7 @@ def test_nonsense_is_answered(zoo: Zoo, kind: str) -> None:
             continue
         evaluation = zoo.evaluate(upto=id)
         report = next(r for r in evaluation.steps if r.id == id)
-        assert time.monotonic() - started < MOST_S, (field, value)
+        assert time.process_time() - started < MOST_S, (field, value)
         assert "mistake of ours" not in report.message and "geometry kernel" not in report.message, (
             field,
             value,

@@ -21,6 +21,7 @@ from .fitted import (
     make_spindle,
     make_vent_cover,
 )
+from .hung import make_water_cup
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
 
@@ -68,6 +69,7 @@ SAMPLES = {
         make_clamp_foot, "Clamp foot", "between a bought bolt and two washers, which are placed and cut round"
     ),
     "pulley": Sample(make_pulley, "Cord pulley", "hollow, with a hub that holds a bought bearing ring"),
+    "water-cup": Sample(make_water_cup, "Water cup", "two hooks that drop in behind a wall, and lift off"),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
 }
 

@@ -3,6 +3,7 @@
 from . import (  # registered by import
     ball,
     detent,
+    drop_hook,
     fastener,
     halving,
     hinge,
@@ -30,6 +31,7 @@ __all__ = [
     "assess_by_formula",
     "ball",
     "detent",
+    "drop_hook",
     "fastener",
     "halving",
     "hinge",

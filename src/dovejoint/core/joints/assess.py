@@ -254,6 +254,8 @@ def _read(shape: JointShape, one: PartState, other: PartState) -> Found | None:
             gaps = (found.least_mm, found.most_mm)
             x, y = (0.0, 1.0) if m.along == "y" else (1.0, 0.0)
             found = replace(found, ways=tuple((g, sign * x, sign * y) for g in gaps for sign in (1.0, -1.0)))
+        if found is not None and m.leans:
+            found = _shared(found)
         if found is not None and m.seated:
             found = replace(found, tilt_rad=0.0)
         sides.append(() if found is None else found.ways)
@@ -271,6 +273,17 @@ def _read(shape: JointShape, one: PartState, other: PartState) -> Found | None:
         max(f.within_mm for f in read),
     )
     return Found(measured, least.least_at, most.most_at, least.least_faces, most.most_faces)
+
+
+def _shared(found: kernel.GapReadings) -> kernel.GapReadings:
+    """A reading of two sides, of which one leans on the other: half of all the gap on either."""
+    gaps = [g for g, *_ in found.ways]
+    if len(gaps) != 2:
+        return found
+    half = sum(gaps) / 2
+    return replace(
+        found, least_mm=half, most_mm=half, most_at=found.most_at, ways=tuple((half, x, y) for _, x, y in found.ways)
+    )
 
 
 def _of_crests(

@@ -106,7 +106,8 @@ class Mate:
     half is farther than ``reach_mm`` from the other (0: as far as sides are usually cut back) is none of this joint, nor is what lies outside of its ``window_mm``, a
     middle and half sizes along ``x`` and ``y`` (``None``: as wide as the opening). ``seated`` halves
     lie on each other besides, so that they do not rock; halves that ``stands`` count as they are placed, for nothing centres them. Where they are
-    ``swapped`` what is the joint's inner half elsewhere is the outer one: ``outer`` names its faces.
+    ``swapped`` what is the joint's inner half elsewhere is the outer one: ``outer`` names its faces. Where one ``leans`` on the other along its one direction, all of
+    the gap is on the other side as they stand, and half of it counts on either.
     """
 
     outer: tuple[str, ...]
@@ -126,6 +127,7 @@ class Mate:
     stands: bool = False
     crests: tuple[float, ...] = ()
     swapped: bool = False
+    leans: bool = False
 
 
 @dataclass(frozen=True)
