@@ -14,6 +14,9 @@ from ..core.errors import FileError
 
 __all__ = ["Database", "FolderLock"]
 
+#: pages that one connection keeps, KiB: there are some hundred connections (threads, and files), and the system keeps the files' pages anyhow
+PAGES_KIB = 256
+
 
 class Database:
     """Opens the file, brings it up to the newest schema, and gives transactions.
@@ -45,6 +48,7 @@ class Database:
             found.row_factory = sqlite3.Row
             found.execute("PRAGMA journal_mode=WAL")
             found.execute("PRAGMA foreign_keys=ON")
+            found.execute(f"PRAGMA cache_size=-{PAGES_KIB}")
             found.execute(f"PRAGMA synchronous={'FULL' if self.durable else 'NORMAL'}")
             self._local.connection = found
         return found
