@@ -115,6 +115,38 @@ def test_a_cup_hangs_by_a_hook_that_drops_in(hands: Hands, page: Page) -> None:
     assert len(hands.state()["report"]["joints"]) == 3
 
 
+def test_a_catch_that_is_squeezed_is_made_broken_and_tried(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="open the example: Battery box").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    hands.step("Torsion lever")
+    hands.offer("underside of Lid")
+    hands.open("wall")
+    hands.offer("back of Box")
+    hands.figure("along", "0 mm")
+    expect(hands.draft).to_contain_text("posts stand beside that face")
+    hands.press("Escape")
+    hands.idle()
+    hands.gauge("left catch").click()
+    work = page.locator("[data-working]")
+    expect(work).to_contain_text("Lever on twisted bars, worked out")
+    expect(work).to_contain_text("it lets go only when its end is pressed")
+    hands.desk("Shape")
+    hands.set("bar", "3 mm")
+    hands.set("undercut", "0.9 mm")
+    expect(hands.gauge("left catch")).to_contain_text("the bars crack in")
+    hands.press("Control+z")
+    hands.press("Control+z")
+    hands.idle()
+    trial = hands.printed()
+    trial.locator("[data-try]").first.click()
+    expect(trial.locator("[data-verdict]").first).to_contain_text("tried with the simulated pieces")
+    page.reload()
+    hands.idle()
+    assert hands.state()["report"]["ok"] and len(hands.state()["report"]["joints"]) == 2
+
+
 def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> None:
     hands.start()
     page.get_by_role("button", name="open the example: Desiccant jar").click()

@@ -244,6 +244,10 @@ class Zoo(Bench):
         hung = flat(self, self.made[1], f"{self.made[0]}/side(front)")
         self.add("body", "Hung", wide="40 mm", deep="20 mm", high="30 mm", right="1240 mm", up="-12 mm", on={**at, "origin": [0, 0, 5]})  # fmt: skip
         self.add("drop_hook", base=flat(self, self.made[1], f"{self.made[0]}/side(back)"), wall=hung, way={"rule": "axis_base", "axis": "up"})  # fmt: skip
+        self.add("body", "Caught", wide="50 mm", deep="40 mm", high="40 mm", right="1320 mm")
+        caught = flat(self, self.made[1], f"{self.made[0]}/side(right)")
+        self.add("body", "Catching", wide="70 mm", deep="40 mm", high="3 mm", right="1320 mm", on={**at, "origin": [0, 0, 40]})  # fmt: skip
+        self.add("lever", base=flat(self, self.made[1], f"{self.made[0]}/start"), wall=caught, opening="pocket")
         self.add("copies", of=self.made[1] if len(self.made) > 1 else walled, also=[{"part": cap}], count="3", pitch="100 mm")  # fmt: skip
         self.steps["body"] = body
         self.add(

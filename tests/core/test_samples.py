@@ -227,6 +227,7 @@ def test_every_sample_has_its_picture() -> None:
         ("vent-cover", "stand", ("30 mm", "20 mm")),
         ("perch-rail", "many", ("6", "3")),
         ("clamp-foot", "room", ("0.45 mm", "0.25 mm")),
+        ("battery-box", "tall", ("44 mm", "33 mm")),
         ("water-cup", "wall", ("4 mm", "2.4 mm")),
         ("pulley", "web", ("2.6 mm", "3.2 mm")),
     ],

@@ -24,6 +24,7 @@ from .fitted import (
 from .hung import make_water_cup
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
+from .squeezed import make_battery_box
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "picture_of"]
 
@@ -70,6 +71,7 @@ SAMPLES = {
     ),
     "pulley": Sample(make_pulley, "Cord pulley", "hollow, with a hub that holds a bought bearing ring"),
     "water-cup": Sample(make_water_cup, "Water cup", "two hooks that drop in behind a wall, and lift off"),
+    "battery-box": Sample(make_battery_box, "Battery box", "levers on twisted bars, squeezed to open the lid"),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
 }
 

@@ -87,15 +87,75 @@ def _arm(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) 
         return Outcome(
             "broke", f"It snapped in and held, but after some dozen times the {called} was cracked at its root."
         )
-    friction, slope = stuff["friction"] * f.rough, math.tan(a["lead"])
-    left = 1 - friction * slope
-    push = many * force * (friction + slope) / left if left > 0 else math.inf
+    push, pull = _over(a, many * force, f)
     if push > MALLET_N:
         return Outcome("too tight", "The slope locks: it cannot be pushed in.")
-    out = 1 - friction * math.tan(min(a["back"], math.pi / 2 - 1e-6))
-    pull = many * force * (friction + math.tan(a["back"])) / out if out > 0 else math.inf
-    holds = "does not let go by pulling" if not pull < MALLET_N else f"lets go at about {pull:.0f} N"
-    return Outcome("good", f"It snapped in with about {push:.0f} N and {holds}.")
+    return Outcome("good", f"It snapped in with about {push:.0f} N and {_lets_go(pull)}.")
+
+
+def _over(a: Mapping[str, Any], across_n: float, f: Filament) -> tuple[float, float]:
+    """What it takes to push over the slope ``lead`` and to pull over ``back``, where so much presses across, N."""
+    friction = a["stuff"]["friction"] * f.rough
+    forces = []
+    for slope in (math.tan(a["lead"]), math.tan(min(a["back"], math.pi / 2 - 1e-6))):
+        left = 1 - friction * slope
+        forces.append(across_n * (friction + slope) / left if left > 0 else math.inf)
+    return forces[0], forces[1]
+
+
+def _lets_go(pull_n: float) -> str:
+    return "does not let go by pulling" if not pull_n < MALLET_N else f"lets go at about {pull_n:.0f} N"
+
+
+def _lever(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A lever on two square bars: their stress function found by relaxation on a grid, and the lever itself gives a little as well."""
+    undercut = a["undercut"] + a["gap"] - gap_mm
+    if undercut < f.felt:
+        return Outcome("loose", "It slips out: there is hardly any undercut.")
+    bend = undercut * (1 - f.gives) * 0.93
+    stuff = a["stuff"]
+    constant, steepest = _square_twisted()
+    turn = bend / a["long"]
+    shear_mpa = stuff["modulus_mpa"] * f.stiff / (2 * (1 + stuff["poisson"]))
+    strain = steepest * a["bar"] * turn / a["span"]
+    weak = 1 - (1 - f.across) * stuff["upright"] if stuff["plastic"] else 1.0
+    once = (
+        2
+        * (1 + stuff["poisson"])
+        / math.sqrt(3)
+        * stuff["strain_once"]
+        * f.bears
+        * weak
+        * 0.88
+        * dice.lognormvariate(0.0, 0.06)
+    )
+    if strain > once:
+        return Outcome("broke", "A bar cracked where it meets the lever while it was pushed in.")
+    if a["often"] and strain > once * f.again:
+        return Outcome("broke", "It snapped in and held, but after some dozen times a bar was cracked.")
+    moment = 2 * shear_mpa * constant * a["bar"] ** 4 * turn / a["span"]
+    push, pull = _over(a, moment / a["long"], f)
+    if push > MALLET_N:
+        return Outcome("too tight", "The slope locks: it cannot be pushed in.")
+    press = moment / a["short"]
+    if press > HAND_N:
+        return Outcome("too tight", f"It snapped in, but no thumb opens it: that takes {press:.0f} N.")
+    return Outcome(
+        "good", f"It snapped in with about {push:.0f} N and {_lets_go(pull)}; pressed with {press:.0f} N it opens."
+    )
+
+
+def _square_twisted(cells: int = 40) -> tuple[float, float]:
+    """A square bar of side 1 twisted by one radian a length: its torsion constant, and its greatest shear, by Prandtl's stress function ∇²φ = −2 on a grid."""
+    n = cells - 1
+    k = np.arange(1, cells) * math.pi / cells
+    eigen = 2 * np.cos(k) - 2
+    sines = np.sin(np.outer(np.arange(1, cells), k)) * math.sqrt(2 / cells)
+    load = sines @ np.full((n, n), -2.0 / cells**2) @ sines
+    phi = sines @ (load / (eigen[:, None] + eigen[None, :])) @ sines
+    # the slope at the middle of a side, to second order
+    steep = (4 * phi[0, n // 2] - phi[1, n // 2]) / 2 * cells
+    return float(2 * phi.sum() / cells**2), float(steep)
 
 
 def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
@@ -142,15 +202,10 @@ def _bead(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     if a["often"] and strain > once * f.again:
         return Outcome("broke", "It snapped on and held, but after some dozen times the tube was split.")
     across = widened * _tube_stiffness(radius + a["wall"] / 2, a["wall"], a["depth"], stuff["modulus_mpa"] * f.stiff, stuff["poisson"])  # fmt: skip
-    friction, slope = stuff["friction"] * f.rough, math.tan(a["lead"])
-    left = 1 - friction * slope
-    push = across * (friction + slope) / left if left > 0 else math.inf
+    push, pull = _over(a, across, f)
     if push > MALLET_N:
         return Outcome("too tight", "No mallet drives it on.")
-    out = 1 - friction * math.tan(min(a["back"], math.pi / 2 - 1e-6))
-    pull = across * (friction + math.tan(a["back"])) / out if out > 0 else math.inf
-    holds = "does not let go by pulling" if not pull < MALLET_N else f"lets go at about {pull:.0f} N"
-    return Outcome("good", f"It snapped on with about {push:.0f} N and {holds}.")
+    return Outcome("good", f"It snapped on with about {push:.0f} N and {_lets_go(pull)}.")
 
 
 def _tube_stiffness(radius_mm: float, wall_mm: float, at_mm: float, modulus_mpa: float, poisson: float) -> float:
@@ -259,7 +314,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
     "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "hinge": _hinge, "thread": _thread,
-    "bead": _bead, "drive": _drive,
+    "bead": _bead, "drive": _drive, "lever": _lever,
 }  # fmt: skip
 
 

@@ -17,25 +17,17 @@ from .. import solid as kernel
 from ..calculators.arms import Arm, friction_factor
 from ..document.picks import FlatFace
 from ..errors import StepError
-from ..fits import Wanted
 from ..quantities.markers import Angle, Changed, Length
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
-from ..solid import Arc, Curve, Frame, Line, Vec3
-from ..solid.frame import add, cross, dot, scale, sub
+from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
+from ..solid import Arc, Curve, Frame, Line
+from ..solid.frame import scale
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
-from .flats import two_flats
-from .mating import facing
+from .nose import NOSE_FLAT_MM, beside_wall, opened, seen_frame, slopes
 from .sprung import USED, in_and_out
 from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
 
 __all__ = ["SnapHookFields"]
 
-#: face and wall stand square on each other within this cosine
-SQUARE = 1e-3
-#: the flat of the nose between its two slopes, mm
-NOSE_FLAT_MM = 0.4
-#: what is left of a wall behind a pocket, mm
-BEHIND_MM = 0.6
 _STEPS = 49
 
 
@@ -57,26 +49,11 @@ class SnapHookFields(FitFields):
     opening: Literal["window", "pocket"] = "window"
 
 
-def _wanted(fields: SnapHookFields, figures: Mapping[str, float]) -> Wanted:
-    return wanted_of(fields, figures)
-
-
 def _meeting(fields: SnapHookFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
-    frame = None
-    ways = []
-    for pick, field in ((fields.wall, "wall"), (fields.base, "base")):
-        way = facing(ctx, pick, field)
-        ways.append(way)
-    if ways[0] is not None and ways[1] is not None and abs(dot(ways[0], ways[1])) < 0.1:
-        frame = _frame((0.0, 0.0, 0.0), ways[0], ways[1])
+    frame = seen_frame(ctx, fields.wall, fields.base)
     outer, inner = (p.part if p is not None else "" for p in (fields.wall, fields.base))
     wide = figures.get("wide", 0.0)
     return Meeting(outer, inner, frame, (wide, wide), along="y")
-
-
-def _frame(origin: Vec3, wall: Vec3, base: Vec3) -> Frame:
-    """``x`` out of the wall, ``z`` back to the base: the way in which the hook comes out."""
-    return Frame(origin, wall, cross(scale(base, -1.0), wall))
 
 
 # ---- its geometry ----------------------------------------------------------------------------------------------------
@@ -84,17 +61,7 @@ def _frame(origin: Vec3, wall: Vec3, base: Vec3) -> Frame:
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: SnapHookFields = ctx.fields
-    (carrier, base), (host, wall) = two_flats(
-        ctx,
-        (fields.base, "base", "the face that the hook stands on"),
-        (fields.wall, "wall", "the wall that it snaps into"),
-    )
-    assert fields.base is not None and fields.wall is not None
-    if abs(dot(base.normal, wall.normal)) > SQUARE:
-        raise StepError("The wall must stand square to the face that the hook stands on; pick another.", field="wall")
-    middle = add(wall.at, scale(base.normal, dot(sub(base.at, wall.at), base.normal)))
-    frame = _frame(middle, wall.normal, base.normal)
-    frame = Frame(frame.to_world(0.0, ctx.number("along")), frame.x, frame.y)
+    carrier, base, host, wall, frame = beside_wall(ctx)
     sizes = _Sizes(ctx)
     arm = _arm(ctx, frame, sizes)
     made = kernel.fuse(carrier.solid, [arm], ctx.id)
@@ -103,7 +70,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             "The arm stands beside that face, not on it: the face must reach to within the gap of the wall.",
             field="base",
         )
-    changed = _opened(ctx, frame, sizes, host, wall.normal)
+    changed = opened(ctx, frame, sizes.long, sizes.nose, sizes.wide, sizes.undercut, sizes.gap, host, wall.normal)
     spare = 0.02 * sizes.nose
     mate = Mate(
         outer=(f"{ctx.id}/opening(left)", f"{ctx.id}/opening(right)"),
@@ -132,10 +99,7 @@ class _Sizes:
         self.gap = max(0.0, ctx.number("drawn"))
         if ctx.number("drawn") <= 0:
             raise StepError("A hook needs a gap in its window; take a looser fit.", field="fit")
-        lead, back = ctx.number("lead"), ctx.number("back")
-        for name, angle, low, high in (("lead", lead, 10, 60), ("back", back, 20, 90)):
-            if not math.radians(low) - 1e-9 <= angle <= math.radians(high) + 1e-9:
-                raise StepError(f"This slope lies between {low} and {high} deg.", field=name)
+        lead, back = slopes(ctx)
         if self.tip > self.thick + 1e-9:
             raise StepError(f"The arm grows thinner to its tip: {self.thick:.4g} mm at most.", field="tip")
         if self.thick > self.long / 3:
@@ -195,40 +159,6 @@ def _arm(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
             n, n.replace("/side(", "/arm(")
         )
     )
-
-
-def _opened(ctx: StepContext, frame: Frame, s: _Sizes, host: PartState, wall: Vec3) -> kernel.NamedSolid:
-    """The other part with a window through its wall, or a pocket in it."""
-    fields: SnapHookFields = ctx.fields
-    near, far = s.long - s.gap, s.long + s.nose + s.gap
-    half = s.wide / 2 + s.gap
-    heights = (near + 0.2, (near + far) / 2, far - 0.2)
-    spots = [(frame.to_world(0.0, y, -h), wall) for y in (-half + 0.1, 0.0, half - 0.1) for h in heights]
-    thick = [kernel.thickness_at(host.solid, at, normal) for at, normal in spots]
-    found = [t for t in thick if t is not None]
-    if len(found) < len(thick):
-        raise StepError(
-            "The window would not lie within the wall: move the hook along, or make the arm shorter.", field="wall"
-        )
-    deep = max(found) + 0.5
-    if fields.opening == "pocket":
-        deep = s.undercut + s.gap
-        if deep > min(found) - BEHIND_MM:
-            raise StepError(
-                f"The wall is {min(found):.3g} mm thick; a pocket {deep:.3g} mm deep leaves too little of it. Let it be a window, or take less undercut.",
-                field="opening",
-            )
-    plane = Frame(frame.origin, frame.x, scale(frame.z, -1.0))
-    corners = [(0.3, near), (0.3, far), (-deep, far), (-deep, near)]
-    names = ["far", "floor", "near", "front"]
-    lines: list[Curve] = [Line(n, a, b) for n, a, b in zip(names, corners, [*corners[1:], corners[0]], strict=True)]
-    (region,) = kernel.find_regions(lines)
-    tool = kernel.prism(region, plane, -half, half, ctx.id, check=False).renamed(
-        lambda n: {f"{ctx.id}/start": f"{ctx.id}/opening(left)", f"{ctx.id}/end": f"{ctx.id}/opening(right)"}.get(
-            n, n.replace("/side(", "/opening(")
-        )
-    )
-    return kernel.cut(host.solid, [tool], ctx.id)
 
 
 # ---- what the hand-book works out ------------------------------------------------------------------------------------
@@ -359,7 +289,7 @@ register_joint(
         inner="hook",
         meeting=_meeting,
         comes="sprung",
-        wanted=_wanted,
+        wanted=wanted_of,
         goes_in="The hook finds its opening",
         holds="without too much play",
         works=_works,
