@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.materials import ACROSS_LAYERS
+from ..calculators.materials import ACROSS_LAYERS, OFTEN
 from ..calculators.rings import bar_stiffness
 from ..document.picks import FlatFace
 from ..errors import StepError
@@ -26,7 +26,7 @@ from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fi
 from .flats import block_named
 from .nose import NOSE_FLAT_MM, beside_wall, opened, seen_frame, slopes
 from .sprung import USED, in_and_out
-from .working import OFTEN, SHARP, Draws, Given, Plot, Result, Working
+from .working import SHARP, Draws, Given, Plot, Result, Working
 
 __all__ = ["LeverFields"]
 
@@ -121,7 +121,7 @@ def _sizes(ctx: StepContext) -> _Sizes:
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: LeverFields = ctx.fields
-    carrier, base, host, wall, frame = beside_wall(ctx)
+    carrier, host, wall, frame = beside_wall(ctx)
     assert fields.base is not None and fields.wall is not None
     s = _sizes(ctx)
     bars, posts = _bars_and_posts(ctx, frame, s)

@@ -38,8 +38,8 @@ def seen_frame(ctx: StepContext | None, wall: FlatFace | None, base: FlatFace | 
     )
 
 
-def beside_wall(ctx: StepContext) -> tuple[PartState, FaceInfo, PartState, FaceInfo, Frame]:
-    """The part and its face ``base`` that a hook stands on, the part and its ``wall`` that it springs into, and the frame where the two meet, ``along`` from the wall's middle:
+def beside_wall(ctx: StepContext) -> tuple[PartState, PartState, FaceInfo, Frame]:
+    """The part on whose face ``base`` a hook stands, the part and its face ``wall`` that it springs into, and the frame where the two meet, ``along`` from the wall's middle:
     ``x`` out of the wall, ``z`` back to the base. Raises PickError, StepError."""
     (carrier, base), (host, wall) = two_flats(
         ctx,
@@ -50,7 +50,7 @@ def beside_wall(ctx: StepContext) -> tuple[PartState, FaceInfo, PartState, FaceI
         raise StepError("The wall must stand square to the face that the hook stands on; pick another.", field="wall")
     middle = add(wall.at, scale(base.normal, dot(sub(base.at, wall.at), base.normal)))
     frame = _frame(middle, wall.normal, base.normal)
-    return carrier, base, host, wall, Frame(frame.to_world(0.0, ctx.number("along")), frame.x, frame.y)
+    return carrier, host, wall, Frame(frame.to_world(0.0, ctx.number("along")), frame.x, frame.y)
 
 
 def slopes(ctx: StepContext) -> tuple[float, float]:

@@ -61,7 +61,8 @@ def _meeting(fields: SnapHookFields, figures: Mapping[str, float], ctx: StepCont
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: SnapHookFields = ctx.fields
-    carrier, base, host, wall, frame = beside_wall(ctx)
+    carrier, host, wall, frame = beside_wall(ctx)
+    assert fields.base is not None and fields.wall is not None
     sizes = _Sizes(ctx)
     arm = _arm(ctx, frame, sizes)
     made = kernel.fuse(carrier.solid, [arm], ctx.id)
