@@ -25,18 +25,27 @@ class Refused(Exception):
 
 
 class Server:
-    def __init__(self, data: Path) -> None:
-        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0"]
-        words += ["--data", str(data), "--dist", str(data)]
-        self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True)
+    """The application on a folder; ``dist`` is the built interface, where it is asked for. Started again it keeps its port."""
+
+    def __init__(self, data: Path, dist: Path | None = None) -> None:
+        self.data, self.dist, self.port = data, dist or data, 0
+        self.start()
+
+    def start(self) -> None:
+        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", str(self.port)]
+        words += ["--data", str(self.data), "--dist", str(self.dist)]
+        self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, cwd=self.data)
         assert self.process.stdout is not None
-        self.address = self.process.stdout.readline().split()[-1]
+        line = self.process.stdout.readline()
+        assert "Dove Joint is at" in line, line
+        self.address = line.split()[-1].rstrip("/")
+        self.port = int(self.address.rsplit(":", 1)[1])
 
     def fetch(self, path: str, body: Any = None, method: str | None = None, timeout_s: float = 60.0) -> bytes:
         """The bytes of an answer. Raises Refused, OSError."""
         data = None if body is None else json.dumps(body).encode()
         request = urllib.request.Request(
-            f"{self.address}api{path}", data, {"Content-Type": "application/json"}, method=method
+            f"{self.address}/api{path}", data, {"Content-Type": "application/json"}, method=method
         )
         try:
             with urllib.request.urlopen(request, timeout=timeout_s) as answer:

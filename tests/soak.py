@@ -66,7 +66,7 @@ class User:
             else self.ask("new", "/projects", {"sample": rng.choice(USED)})
         )
         path = f"/projects/{state['id']}"
-        stream = urllib.request.urlopen(f"{self.server.address}api/events?project={state['id']}", timeout=60)
+        stream = urllib.request.urlopen(f"{self.server.address}/api/events?project={state['id']}", timeout=60)
         try:
             for _ in range(rng.randrange(4, 12)):
                 state = self.edit(state, path)

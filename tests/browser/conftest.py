@@ -4,46 +4,17 @@ from __future__ import annotations
 
 import os
 import shutil
-import subprocess
-import sys
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from hands import Hands
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from served import Server
 
 # a busy machine may take its time; what is waited for is a state
 expect.set_options(timeout=20_000)
 ROOT = Path(__file__).parents[2]
-
-
-class Server:
-    """The application in a process of its own, on a folder that outlives it."""
-
-    def __init__(self, data: Path) -> None:
-        self.data = data
-        self.port = 0
-        self.start()
-
-    def start(self) -> None:
-        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--data", str(self.data)]
-        words += ["--dist", str(ROOT / "frontend" / "dist"), "--port", str(self.port)]
-        self.process = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, cwd=self.data)
-        assert self.process.stdout is not None
-        line = self.process.stdout.readline()
-        assert "Dove Joint is at" in line, line
-        self.address = line.split()[-1].rstrip("/")
-        self.port = int(self.address.rsplit(":", 1)[1])
-
-    def kill(self) -> None:
-        """As kill -9 does it: no goodbye."""
-        self.process.kill()
-        self.process.wait()
-
-    def stop(self) -> None:
-        self.process.terminate()
-        self.process.wait()
 
 
 @pytest.fixture(scope="session")
@@ -58,7 +29,7 @@ def browser() -> Iterator[Browser]:
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
-    made = Server(tmp_path_factory.mktemp("data"))
+    made = Server(tmp_path_factory.mktemp("data"), ROOT / "frontend" / "dist")
     yield made
     made.stop()
 

@@ -142,7 +142,7 @@ def test_events_reach_the_other_window(tmp_path: Path) -> None:
     server = Server(tmp_path)
     try:
         state = server.call("/projects", {"name": "Live"})
-        stream = urllib.request.urlopen(f"{server.address}api/events?project={state['id']}", timeout=30)
+        stream = urllib.request.urlopen(f"{server.address}/api/events?project={state['id']}", timeout=30)
         assert stream.readline() == b": open\n"
         server.call(f"/projects/{state['id']}/commands", {"seen": 0, "command": {"do": "SetUnit", "unit": "in"}})
         heard = []
