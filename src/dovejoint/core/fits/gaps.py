@@ -7,7 +7,7 @@ so that they will, *expected* what the printer makes of it. *Measured* is the dr
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ..document import Profile
 from ..errors import StepError
@@ -84,7 +84,7 @@ class Expected:
     """The printed gap: its centre at the best place (``least``, with what flares taken off) and the play (``most``), its scatter from
     print to print (common and random), and how unsure the profile is of the centre, all three standard deviations.
 
-    Of 40 prints 39 are expected to have more room than ``low_mm``, and 39 less play than ``high_mm``. ``spread`` is the whole law, ``record``
+    Of 40 prints 39 are expected to have more room than ``low_mm``, and 39 less play than ``high_mm``. ``spread`` is the whole law (``None`` where only figures were kept), ``record``
     what came of chances that were shown before on this machine.
     """
 
@@ -95,8 +95,19 @@ class Expected:
     unsure_mm: float
     low_mm: float
     high_mm: float
-    spread: Spread = field(compare=False, repr=False)
+    spread: Spread | None = field(compare=False, repr=False)
     record: tuple[tuple[float, bool], ...] = field(default=(), repr=False)
+
+    @property
+    def law(self) -> Spread:
+        """The whole law. Raises ValueError where only the figures were kept."""
+        if self.spread is None:
+            raise ValueError("only the figures of this expectation were kept")
+        return self.spread
+
+    def figures(self) -> Expected:
+        """The figures alone: the law takes some 80 kB, which is much for what is only to be told."""
+        return replace(self, spread=None)
 
 
 @dataclass(frozen=True)
@@ -129,7 +140,7 @@ def drawn_for(wanted: Wanted, profile: Profile, mating: Mating | None = None) ->
         alike = min(mating.places, MOST_PLACES)
         every = Mating(mating.ways * alike, printed=mating.printed, turned=mating.turned * alike)
         mean = gap_shift(profile, every).mean_mm
-        spread = expected_of(Drawn(wanted.target_mm + mean), profile, every).spread
+        spread = expected_of(Drawn(wanted.target_mm + mean), profile, every).law
         gap += wanted.target_mm - (spread.room_at(0.5) + spread.play_at(0.5)) / 2
     return Drawn(round(round(gap / DRAWN_STEP_MM) * DRAWN_STEP_MM, 6))
 
@@ -156,7 +167,7 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
 
 def chance(wanted: Wanted, expected: Expected) -> Chance:
     """The chances by the joint law of all directions in which the halves meet, as experience with this machine leaves them."""
-    spread, least, most = expected.spread, wanted.least_mm, wanted.most_mm
+    spread, least, most = expected.law, wanted.least_mm, wanted.most_mm
     goes_in, holds, fits = spread.share(least_mm=least), spread.share(most_mm=most), spread.share(least, most)
     kept = trusted(fits, expected.record)
     # what experience adds to the failures, or takes off them, goes to both kinds in proportion

@@ -227,7 +227,7 @@ def draws_of(
     ask: Callable[[], Mapping[str, float]], layer_mm: float, borne: Sequence[tuple[float, bool]] = (),
 ) -> Draws:  # fmt: skip
     """The cases of a joint whose halves (outer, inner) are of these materials; ``borne`` is what printed pieces bore before."""
-    spread = expected.spread
+    spread = expected.law
     weights, room, play = spread.weights().ravel(), spread.room.ravel(), spread.play.ravel()
     order = np.argsort(room + play)
     summed = np.cumsum(weights[order])
