@@ -119,6 +119,22 @@ def test_a_joint_that_is_gone_or_broken_says_so() -> None:
         stepped_coupon(broken, joint, ResultCache(), GapCache())
 
 
+def test_parts_that_are_called_like_pieces_do_no_harm() -> None:
+    project = make_feeder()
+    hopper, floor = (p.id for p in project.parts)
+    for part, name in ((hopper, "Floor 2"), (floor, "Floor")):
+        project = apply(project, command_from({"do": "EditPart", "part": part, "name": name})).project
+    coupon = stepped_coupon(project, joint_of(project, "plug_in_lip"), ResultCache(), GapCache())
+    assert [p.name for p in coupon.project.parts] == [
+        "Floor 2",
+        "Floor 1",
+        "Floor, gap 2",
+        "Floor 3",
+        "Floor 4",
+        "Floor 5",
+    ]
+
+
 @pytest.mark.parametrize(("sample", "kind"), [("feeder", "plug_in_lip"), ("jar", "thread"), ("vane-hub", "seat")])
 def test_another_gap_is_drawn_by_an_own_band(sample: str, kind: str) -> None:
     project = SAMPLES[sample].make()

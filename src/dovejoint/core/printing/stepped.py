@@ -229,7 +229,7 @@ class _Row:
             self.at, self.row, self.deep = 0.0, self.row - self.deep - APART_MM, 0.0
         solid = kernel.moved(solid, kernel.Motion.shift((self.at - low[0], self.row - high[1], -low[2])))
         self.at, self.deep = self.at + wide + APART_MM, max(self.deep, deep)
-        name = f"{part.name} {number}" if number else part.name
+        name = self._called(part.name, number)
         made = self._brought(solid, name)
         label = rung_id(self.joint.id, number)
         for f in tried.features:
@@ -239,6 +239,14 @@ class _Row:
                     replace(f, id=f"{made}:{label}:{key}", part=made, joint=label, ends=None, name=f"{name}: {f.name}")
                 )
         return made
+
+    def _called(self, name: str, number: int) -> str:
+        """A piece's name, which no other has: a part may be called “Cap 1” by itself."""
+        taken = {p.name.lower() for p in self.build.project.parts}
+        names = (
+            (f"{name[:60]} {number}", f"{name[:60]}, gap {number}") if number else (name[:60], f"{name[:60]}, for all")
+        )
+        return next((n for n in names if n.lower() not in taken), f"{name[:60]} ({len(taken) + 1})")
 
     def _brought(self, solid: kernel.NamedSolid, name: str) -> str:
         data = kernel.write_step([(name, "#B9A37A", solid)])
