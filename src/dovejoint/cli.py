@@ -305,9 +305,10 @@ def _serve(arguments: argparse.Namespace) -> int:
     import waitress
 
     from .core.document.file import LARGEST_FILE_BYTES
-    from .engine import cluster_executor
+    from .engine import cluster_executor, settle
     from .web import Config, create_app
 
+    settle()
     local = arguments.host in ("127.0.0.1", "localhost", "::1")
     token = None if local else secrets.token_urlsafe(16)
     heavy = cluster_executor(arguments.cluster) if arguments.cluster else None

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import signal
+import subprocess
 import sys
 import threading
 import time
@@ -361,3 +362,31 @@ def test_what_was_answered_and_who_was_removed_is_not_held_on_to(client: Client)
         time.sleep(0.05)
     client.delete(f"/projects/{id}")
     assert not any(id in key for key in engine._lines)
+
+
+#: threads that keep and drop blocks as a server does: prints how much more the process holds, as a share of what is kept
+FILLED = """
+import os, random, threading
+import psutil
+from dovejoint.engine import settle
+from dovejoint.engine.service import _Shared
+settle()
+kept = _Shared(80_000_000, len)
+before = psutil.Process().memory_info().rss
+def work(seed):
+    dice = random.Random(seed)
+    for k in range(500):
+        kept.put(f"{seed} {k}", os.urandom(int(dice.lognormvariate(11.3, 1.0))))
+        [bytes(int(dice.lognormvariate(9, 1.5))) for _ in range(10)]
+threads = [threading.Thread(target=work, args=(i,)) for i in range(16)]
+[t.start() for t in threads]
+[t.join() for t in threads]
+print((psutil.Process().memory_info().rss - before) / kept.bytes)
+"""
+
+
+@pytest.mark.skipif(sys.platform != "linux", reason="glibc's heaps")
+def test_a_server_holds_little_beside_what_it_keeps() -> None:
+    """One heap for each thread would hold twice as much, and more by the hour."""
+    answer = subprocess.run([sys.executable, "-c", FILLED], capture_output=True, text=True, check=True, timeout=120)
+    assert float(answer.stdout) < 1.4

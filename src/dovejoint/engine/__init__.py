@@ -3,7 +3,17 @@
 from .apart import build_apart
 from .cluster import cluster_executor
 from .executor import JobStopped, KillableExecutor, WorkerDied
+from .memory import settle
 from .pool import Pool
 from .service import Engine
 
-__all__ = ["Engine", "JobStopped", "KillableExecutor", "Pool", "WorkerDied", "build_apart", "cluster_executor"]
+__all__ = [
+    "Engine",
+    "JobStopped",
+    "KillableExecutor",
+    "Pool",
+    "WorkerDied",
+    "build_apart",
+    "cluster_executor",
+    "settle",
+]

@@ -21,6 +21,7 @@ from multiprocessing.connection import Connection
 from typing import Any
 
 from . import channel
+from .memory import give_back
 
 #: longest time for a worker to start and load what its first job needs, s
 START_LIMIT_S = 90.0
@@ -64,13 +65,6 @@ def _die_with_parent() -> None:
             ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGKILL)
 
 
-def _give_back() -> None:
-    """Give memory that is free within this process back to the system (glibc keeps up to 100 MB of it among what is used)."""
-    if sys.platform == "linux":
-        with contextlib.suppress(OSError, AttributeError):
-            ctypes.CDLL(None).malloc_trim(0)
-
-
 def _work(connection: Connection, memory_bytes: int) -> None:
     """The worker's life: take a job, do it, answer; end when the other side is gone."""
     _die_with_parent()
@@ -91,7 +85,7 @@ def _work(connection: Connection, memory_bytes: int) -> None:
     while True:
         try:
             if not connection.poll(IDLE_S):
-                _give_back()
+                give_back()
             job = connection.recv()
         except (EOFError, OSError):
             return
