@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 from hands import Hands
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 
 def part(hands: Hands, name: str) -> dict[str, float]:
@@ -199,3 +199,22 @@ def test_chapters_fold_and_are_found_again(hands: Hands, page: Page) -> None:
     expect(page.locator("[data-chapter]")).to_have_attribute("data-chapter", "Chapter")
     page.get_by_role("button", name="unfold the chapter Chapter").click()
     expect(page.get_by_role("list", name="recipe").locator("[data-step]")).to_have_count(7)
+
+
+def test_an_answer_that_comes_late_does_not_close_another_chip(hands: Hands, page: Page) -> None:
+    """On a slow line: a choice is made, the next chip opened before its answer is there; that one stays open, and keeps the keyboard."""
+    hands.sample()
+    row = hands.sentence(7)
+    late: list[Route] = []
+    page.route("**/commands", late.append)
+    hands.open("fit", row)
+    with page.expect_request("**/commands"):
+        row.get_by_role("radio", name="snug", exact=True).click()
+    row.locator('[data-chip="takes"]').click()
+    expect(row.get_by_role("radio", name="both halves", exact=True)).to_be_visible()
+    for route in late:
+        route.continue_()
+    page.unroute("**/commands")
+    hands.idle()
+    expect(row).to_contain_text("snug")
+    expect(row.get_by_role("radio", name="both halves", exact=True)).to_be_visible()

@@ -204,9 +204,13 @@ export async function answer(step: string, field: string, value: FieldValue | un
   }
   const done = await send(command, { step, field })
   if (done) {
-    closeChip()
     keepPreview()
-    focusSoon(`[data-step="${step}"] [data-chip="${field}"]`, `[data-step="${step}"]`)
+    // whoever has opened another chip meanwhile is not taken away from it
+    const { open } = now()
+    if (!open || (open.step === step && open.field === field)) {
+      closeChip()
+      focusSoon(`[data-step="${step}"] [data-chip="${field}"]`, `[data-step="${step}"]`)
+    }
   }
   return !!done
 }
