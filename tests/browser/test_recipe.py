@@ -206,7 +206,7 @@ def test_an_answer_that_comes_late_does_not_close_another_chip(hands: Hands, pag
     hands.sample()
     row = hands.sentence(7)
     late: list[Route] = []
-    page.route("**/commands", late.append)
+    page.route("**/commands", lambda route: late.append(route))
     hands.open("fit", row)
     with page.expect_request("**/commands"):
         row.get_by_role("radio", name="snug", exact=True).click()
