@@ -281,9 +281,7 @@ def _shared(found: kernel.GapReadings) -> kernel.GapReadings:
     if len(gaps) != 2:
         return found
     half = sum(gaps) / 2
-    return replace(
-        found, least_mm=half, most_mm=half, most_at=found.most_at, ways=tuple((half, x, y) for _, x, y in found.ways)
-    )
+    return replace(found, least_mm=half, most_mm=half, ways=tuple((half, x, y) for _, x, y in found.ways))
 
 
 def _of_crests(

@@ -12,7 +12,6 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.materials import ACROSS_LAYERS
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
@@ -31,7 +30,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .flats import block_named, two_flats
+from .flats import block_named, spans_of, two_flats
 from .mating import facing
 from .rounds import seen_axis
 from .working import Draws, Given, Plot, Result, Working
@@ -147,10 +146,10 @@ def _stand(ctx: StepContext, carrier: PartState, pick: FlatFace, base: FaceInfo,
     fields: DropHookFields = ctx.fields
     turned = _frame(base.normal, along, fields.drops)
     frame = Frame(base.at, turned.x, turned.y)
-    local = (carrier.mesh.corners_of(ctx.faces_named(pick, "base")[1]) - np.array(base.at)) @ np.array(
-        [frame.x, frame.z]
-    ).T
-    (left, low), (right, high) = local.min(axis=0), local.max(axis=0)
+    # aside and up, as a frame's y and z
+    (left, low), (right, high) = spans_of(
+        carrier, ctx.faces_named(pick, "base")[1], Frame(base.at, scale(turned.y, -1.0), turned.x)
+    )
     x, z = float(left + right) / 2 + ctx.number("right"), float(low + high) / 2 + ctx.number("up")
     if z - ctx.number("drop") < low - 1e-6 or z + ctx.number("neck") > high + 1e-6:
         raise StepError(
@@ -206,9 +205,8 @@ def _works(draws: Draws) -> Working:
     f, inner, wall = draws.figures, draws.inner, draws.facts["wall"]
     gap = np.maximum(draws.gap_mm, 0.0)
     strength = inner.strength_mpa
-    plastic = inner.material.plastic
     # layers lie square to the print's upright: the neck's root is torn along it where that is the wall's normal, the lip's where it is the way
-    weak = [ACROSS_LAYERS * abs(u) + 1 - abs(u) if plastic else 1.0 for u in (inner.up[1], inner.up[2])]
+    weak = [inner.layered(way) for way in (1, 2)]
     wide = f["wide"] - 2 * (1 - OUTER_SHARE[fields.takes]) * f["drawn"]
     bends = strength * weak[0] * wide * f["neck"] ** 2 / (6 * (wall / 2 + gap))
     shears = 0.577 * strength * weak[0] * wide * f["neck"]

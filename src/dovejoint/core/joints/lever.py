@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.materials import ACROSS_LAYERS, OFTEN
+from ..calculators.materials import OFTEN
 from ..calculators.rings import bar_stiffness
 from ..document.picks import FlatFace
 from ..errors import StepError
@@ -190,9 +190,8 @@ def _works(draws: Draws) -> Working:
     strain = stiff * turn / (section * f["span"])
     # shear that is as bad as a pull: τ = σ/√3 (von Mises), γ = τ/G; bars that stand upright are twisted off between two layers
     stands = abs(stuff.up[1]) if stuff.material.plastic else 0.0
-    weakened = ACROSS_LAYERS * stands + 1 - stands
     often = fields.used == "often"
-    limit = 2 * (1 + poisson) / math.sqrt(3) * stuff.strain_once * weakened * SHARP * (OFTEN if often else 1.0)
+    limit = 2 * (1 + poisson) / math.sqrt(3) * stuff.strain_once * stuff.layered(1) * SHARP * (OFTEN if often else 1.0)
     why = " and ".join(w for w, is_so in (("layers across the bars", stands > 0.5), ("twisted often", often), ("sharp corners", True)) if is_so)  # fmt: skip
     across = 2 * moment / f["long"]
     results = (

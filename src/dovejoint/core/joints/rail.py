@@ -15,7 +15,6 @@ import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..calculators.materials import ACROSS_LAYERS
 from ..calculators.play import Dovetail
 from ..document.picks import FlatFace
 from ..errors import StepError
@@ -259,8 +258,7 @@ def _works(draws: Draws) -> Working:
     plastic = inner.material.plastic
     # its layers lie on the face where that face's normal stands upright
     lying = abs(inner.up[1])
-    weakened = ACROSS_LAYERS * lying + 1 - lying if plastic else 1.0
-    tear = f["wide"] * engaged * inner.strength_mpa * weakened
+    tear = f["wide"] * engaged * inner.strength_mpa * inner.layered(1)
     results.append(Result("force until the rail tears off", tear, "N", note="its layers are pulled apart" if plastic and lying > 0.5 else "once"))  # fmt: skip
     across = np.linspace(0.0, max(0.6, 2 * float(gap[0])), 13)
     plot = Plot("gap, mm", "play to each side, mm", tuple((float(a), float(a / math.cos(slant))) for a in across), None, (float(gap[0]), float(gap[0] / math.cos(slant))))  # fmt: skip

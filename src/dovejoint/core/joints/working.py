@@ -55,6 +55,11 @@ class Stuff:
         """How much of the joint's axis stands upright as this half is printed (1 upright, 0 lying)."""
         return abs(self.up[2])
 
+    def layered(self, way: int) -> float:
+        """What is left of what it bears when it is pulled along the joint's ``x``, ``y`` or ``z`` (0 to 2): where that stands upright, layers are pulled apart."""
+        upright = abs(self.up[way]) if self.material.plastic else 0.0
+        return 1 - (1 - ACROSS_LAYERS) * upright
+
     @property
     def bears(self) -> Array:
         """What is borne in each case, as a share of the usual."""
@@ -63,7 +68,7 @@ class Stuff:
     def arm_limit(self, often: bool, roots: str, sharp: bool) -> tuple[Array, str]:
         """The strain that an arm along the joint's axis bears at its root, and why that is less than the material's own: printed upright its layers lie across
         the root (``roots`` says whose), what comes back again and again bears less, and so does a ``sharp`` corner there."""
-        weakened = 1 - (1 - ACROSS_LAYERS) * (self.upright if self.material.plastic else 0.0)
+        weakened = self.layered(2)
         why = ((f"layers across {roots}", weakened < 0.75), ("bent often", often), ("a sharp root", sharp))
         return self.strain_once * weakened * (OFTEN if often else 1.0) * (SHARP if sharp else 1.0), " and ".join(
             w for w, is_so in why if is_so
