@@ -23,7 +23,8 @@ const frames = (n: number) => new Promise<void>((done) => (n ? requestAnimationF
 function settled(): boolean {
   const { viewer, project, report, reportFor, busy, saved, preview } = useStore.getState()
   if (pending || saved === 'keeping') return false
-  if (!project) return true
+  // a page that was loaded a moment ago has not asked for its project yet
+  if (!project) return !location.pathname.startsWith('/p/')
   return (!viewer || viewer.quiet) && !!report && reportFor === project.version && !busy && (!preview || (!!preview.report && !preview.kept))
 }
 
