@@ -12,7 +12,7 @@ from typing import Any
 from . import cli_calc, cli_looking
 from .core import joints as _joints  # registers the joints
 from .core import steps as _steps  # registers the steps
-from .core.document import Project, Step, apply, command_from, dump, load, new_project, schema
+from .core.document import Project, Step, apply, bundled, command_from, dump, new_project, schema, unbundled
 from .core.errors import DoveError
 from .sample import SAMPLES
 
@@ -32,7 +32,7 @@ def _read(path: str) -> bytes:
 
 
 def _project(path: str) -> Project:
-    return load(_read(path))
+    return unbundled(_read(path))
 
 
 def _part_ids(project: Project, names: list[str]) -> list[str]:
@@ -251,6 +251,8 @@ def _write(project: Project, path: str) -> None:
     try:
         if path == "-":
             print(dump(project), end="")
+        elif path.lower().endswith(".zip"):
+            Path(path).write_bytes(bundled(project).data)
         else:
             Path(path).write_text(dump(project), encoding="utf-8")
     except OSError as error:
@@ -304,7 +306,7 @@ def _serve(arguments: argparse.Namespace) -> int:
 
     import waitress
 
-    from .core.document.file import LARGEST_FILE_BYTES
+    from .core.document.bundle import LARGEST_BUNDLE_BYTES
     from .engine import cluster_executor, settle
     from .web import Config, create_app
 
@@ -328,7 +330,7 @@ def _serve(arguments: argparse.Namespace) -> int:
         threads=48,
         connection_limit=500,
         channel_timeout=30,
-        max_request_body_size=LARGEST_FILE_BYTES + 1024 * 1024,
+        max_request_body_size=LARGEST_BUNDLE_BYTES + 1024 * 1024,
         channel_request_lookahead=1,
         ident="dove-joint",
     )

@@ -72,13 +72,13 @@ def test_a_housing_follows_the_newer_file_of_a_sensor(hands: Hands, page: Page, 
     assert volume(hands, "Part 2") == pytest.approx(32 * 22 * 2)
 
     # the project file carries the sensor: as another project it is whole
-    id = hands.state()["project"]["id"]
-    text = page.request.get(f"{hands.base}/api/projects/{id}/file").text()
-    assert '"files"' in text
-    made = page.request.post(
-        f"{hands.base}/api/projects/import", data=text, headers={"Content-Type": "application/json"}
-    )
-    page.goto(f"{hands.base}/p/{made.json()['id']}?plain")
+    with page.expect_download() as waiting:
+        page.get_by_role("link", name="project file").click()
+    assert waiting.value.suggested_filename.endswith(".dove.zip")
+    saved = tmp_path / waiting.value.suggested_filename
+    waiting.value.save_as(saved)
+    hands.start()
+    page.get_by_label("project file").set_input_files(saved)
     page.locator("#stage").wait_for()
     hands.idle()
     assert volume(hands, "sensor board") == pytest.approx(2400)

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import contextlib
+import io
 import json
 import math
+import random
 import struct
+import zipfile
 from typing import Any
 
 import numpy as np
 import pytest
 from building import Bench, flat
 
-from dovejoint.core.document import dump, load, new_project
+from dovejoint.core.document import bundled, dump, load, new_project, unbundled
 from dovejoint.core.document.files import hash_of, pack, unpack, with_files, without_files
 from dovejoint.core.errors import FileError
 from dovejoint.core.formats.stl import write_stl
@@ -218,6 +222,72 @@ def test_damaged_files_are_refused_with_a_sentence(k: int) -> None:
     data, words = damaged()[k]
     with pytest.raises(FileError, match=words):
         brought_solids(data, "x.stl")
+
+
+def zipped(*entries: tuple[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in entries:
+            archive.writestr(name, content)
+    return out.getvalue()
+
+
+def test_a_project_with_files_travels_as_a_zip() -> None:
+    bench = Bench(new_project("Travel"))
+    assert bundled(bench.project).ending == "dove.json", "with nothing brought in it is plain JSON"
+    data = write_step([("sensor", "#999999", sensor())])
+    step, part = bring(bench, data, "sensor.step")
+    made = bundled(bench.project)
+    assert made.ending == "dove.zip" and made.data == bundled(bench.project).data, "the same bytes each time"
+    with zipfile.ZipFile(io.BytesIO(made.data)) as archive:
+        assert archive.read(f"files/{hash_of(data)}") == data, "any program can take the sensor out"
+        recipe = archive.read("project.json")
+    assert not load(recipe).files
+    assert unbundled(made.data) == bench.project
+    assert Bench(unbundled(made.data)).volume(part) == pytest.approx(VOLUME)
+    # packed anew by another program, with other names and things that do not belong
+    again = unbundled(
+        zipped(("project.json", recipe), ("files/a sensor.step", data), ("read me.txt", b"hello"), ("files/x", b"?"))
+    )
+    assert again == bench.project
+    # what it lacks its step says
+    assert "did not come" in Bench(unbundled(zipped(("project.json", recipe)))).message(step)
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        (zipped(("readme.txt", b"x")), "no project.json"),
+        (zipped(("project.json", b"{}")), "not a Dove Joint project file"),
+        (zipped(("project.json", b" " * 9_000_000)), "more than a project can have"),
+        (zipped(*((f"files/{i}", b"0" * 8_000_000) for i in range(17)), ("project.json", b"{}")), "more than a project can have"),
+        (zipped(*((f"{i}", b"") for i in range(300)), ("project.json", b"{}")), "more than a project can have"),
+        (zipped(("project.json", b"{}" * 400))[:60], "cannot be unpacked"),
+        (b"PK\x03\x04 and nothing of a zip", "cannot be unpacked"),
+    ],
+    ids=["none", "other", "recipe", "bomb", "many", "short", "no zip"],
+)  # fmt: skip
+def test_zips_that_are_none_or_mean_harm_are_refused(data: bytes, words: str) -> None:
+    with pytest.raises(FileError, match=words):
+        unbundled(data)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_a_damaged_zip_is_refused_or_read(seed: int) -> None:
+    """200 each: bytes changed, taken out, put twice; never anything but a sentence."""
+    bench = Bench(new_project("Travel"))
+    bring(bench, write_step([("sensor", "#999999", sensor())]), "sensor.step")
+    good, rng = bundled(bench.project).data, random.Random(seed)
+    for _ in range(200):
+        data = bytearray(good)
+        for _ in range(rng.randint(1, 6)):
+            at = (
+                rng.randrange(4, len(data)) if rng.random() < 0.5 else rng.randrange(max(4, len(data) - 200), len(data))
+            )
+            size = rng.randint(1, 30)
+            data[at : at + size] = rng.choice([rng.randbytes(size), b"", bytes(data[at : at + size]) * 2])
+        with contextlib.suppress(FileError):
+            unbundled(bytes(data))
 
 
 def test_files_travel_with_the_project_file_and_are_checked() -> None:

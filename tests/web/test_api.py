@@ -136,9 +136,10 @@ def test_project_file_goes_out_and_in(client: Client) -> None:
         response = client.http.post("/api/projects/import", data=bad)
         assert response.status_code == 400
         assert response.get_json()["detail"].startswith(("The project file is damaged", "This is not"))
-    large = client.http.post("/api/projects/import", data=b" " * (9 * 1024 * 1024))
-    assert large.status_code == 413
-    assert "larger than 8 MB" in large.get_json()["detail"]
+    for size, status, words in ((9, 400, "larger than 8 MB"), (33, 413, "larger than 32 MB")):
+        large = client.http.post("/api/projects/import", data=b" " * (size * 1024 * 1024))
+        assert large.status_code == status
+        assert words in large.get_json()["detail"]
     assert len(client.get("/projects")) == before, "nothing half-read is kept"
 
 

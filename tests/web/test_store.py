@@ -94,6 +94,28 @@ def test_projects_are_kept_apart_and_go_whole(path: Path) -> None:
     assert left == 0, "a project takes its journal with it"
 
 
+def test_files_go_with_the_last_that_speaks_of_them(path: Path) -> None:
+    database = Database(path)
+    store = ProjectStore(database)
+    first, second, third = (store.create(name) for name in ("First", "Second", "Third"))
+    shared, own, recent = (store.keep_file(data) for data in (b"shared", b"own", b"written about in another window"))
+    for project, hash in ((first, shared), (first, own), (second, shared)):
+        fields = {"file": {"hash": hash, "name": "x.step"}}
+        add = {"do": "AddStep", "kind": "bring_in", "fields": fields, "new_part": {"name": f"Part {hash}"}}
+        version = store.get(project.id).version
+        store.commit(project.id, version, command_from(add))
+    # taken back, it can be done again: its file stays
+    store.undo(second.id, store.get(second.id).version)
+    with database.transaction() as connection:
+        connection.execute("UPDATE file SET added = '2020-01-01T00:00:00+00:00' WHERE hash <> ?", (recent,))
+    store.delete(first.id)
+    assert store.file(own) is None and store.file(shared) is not None and store.file(recent) is not None
+    store.delete(third.id)
+    assert store.file(shared) is not None
+    store.delete(second.id)
+    assert store.file(shared) is None and store.file(recent) is not None
+
+
 def test_migrations_run_once_and_results_can_be_thrown_away(tmp_path: Path) -> None:
     path = tmp_path / "projects.db"
     for _ in range(2):

@@ -94,7 +94,8 @@ export const api = {
     (await request(`/projects/${id}/files?name=${encodeURIComponent(file.name)}&unit=${unit}`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })).json() as Promise<BroughtFile>,
   samples: () => get<Sample[]>('/samples'),
   copy: (id: string) => post<ProjectAnswer>('/projects', { copy_of: id }),
-  bringIn: async (text: string) => (await request('/projects/import', { method: 'POST', body: text })).json() as Promise<ProjectAnswer>,
+  bringIn: async (file: File) =>
+    (await request('/projects/import', { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })).json() as Promise<ProjectAnswer>,
   project: (id: string) => get<ProjectAnswer>(`/projects/${id}`),
   remove: async (id: string) => void (await request(`/projects/${id}`, { method: 'DELETE' })),
   command: (id: string, seen: number, command: Command) => post<ProjectAnswer>(`/projects/${id}/commands`, { seen, command }),

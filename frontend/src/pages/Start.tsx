@@ -70,15 +70,15 @@ export function Start({ open }: { open: (id: string) => void }) {
         <input
           ref={file}
           type="file"
-          accept=".json,application/json"
+          accept=".json,.zip,application/json,application/zip"
           aria-label="project file"
           className="hidden"
-          onChange={async (e) => {
+          onChange={(e) => {
             const picked = e.target.files?.[0]
             e.target.value = ''
             if (!picked) return
-            if (picked.size > 8 * 1024 * 1024) return setMessage('The project file is larger than 8 MB.')
-            void go(api.bringIn(await picked.text()))
+            if (picked.size > 32 * 1024 * 1024) return setMessage('The project file is larger than 32 MB.')
+            void go(api.bringIn(picked))
           }}
         />
         <div className="mt-8 flex items-end gap-5 border-b border-ink pb-1.5">

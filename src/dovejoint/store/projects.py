@@ -8,7 +8,7 @@ import sqlite3
 import threading
 from collections import OrderedDict
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from ..core.document import Command, Project, apply, new_project
@@ -19,6 +19,10 @@ from ..core.errors import ClashError, CommandError, FileError
 from .database import Database
 
 __all__ = ["Committed", "ProjectStore", "Summary"]
+
+#: how long a file that no project speaks of is kept
+_WRITING = timedelta(hours=1)
+_KEEP_FILE = "INSERT INTO file VALUES (?, ?, ?) ON CONFLICT (hash) DO UPDATE SET added = excluded.added"
 
 
 @dataclass(frozen=True)
@@ -121,7 +125,7 @@ class ProjectStore:
         files, project = project.files, without_files(project)
         with self.database.transaction() as connection:
             for hash, packed in files.items():
-                connection.execute("INSERT OR IGNORE INTO file VALUES (?, ?, ?)", (hash, packed, _now()))
+                connection.execute(_KEEP_FILE, (hash, packed, _now()))
             connection.execute(
                 "INSERT INTO project (id, name, document, created, changed) VALUES (?, ?, ?, ?, ?)",
                 (id, project.name, project.model_dump_json(), _now(), _now()),
@@ -132,7 +136,7 @@ class ProjectStore:
         """Keep a file that is to be brought into a project; the hash that it goes by."""
         hash = hash_of(data)
         with self.database.transaction() as connection:
-            connection.execute("INSERT OR IGNORE INTO file VALUES (?, ?, ?)", (hash, pack(data), _now()))
+            connection.execute(_KEEP_FILE, (hash, pack(data), _now()))
         return hash
 
     def file(self, hash: str) -> str | None:
@@ -141,8 +145,17 @@ class ProjectStore:
         return None if row is None else str(row["packed"])
 
     def delete(self, id: str) -> None:
+        """Remove a project, and the files that no project, change or revision speaks of any more."""
         with self.database.transaction() as connection:
             connection.execute("DELETE FROM project WHERE id = ?", (id,))
+            connection.execute(
+                """DELETE FROM file WHERE added < ?
+                   AND NOT EXISTS (SELECT 1 FROM project WHERE instr(document, hash))
+                   AND NOT EXISTS (SELECT 1 FROM journal WHERE instr(forward, hash) OR instr(inverse, hash))
+                   AND NOT EXISTS (SELECT 1 FROM revision WHERE instr(document, hash))""",
+                # one that came a moment ago may stand in a sentence that is being written
+                ((datetime.now(UTC) - _WRITING).isoformat(timespec="seconds"),),
+            )
 
     def get(self, id: str) -> Committed:
         """Raises CommandError when there is no such project."""

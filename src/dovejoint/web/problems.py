@@ -90,7 +90,8 @@ def install(app: Flask) -> None:
 
     @app.errorhandler(RequestEntityTooLarge)
     def _large(error: RequestEntityTooLarge) -> Response:
-        return problem(413, "Too large", "The file is larger than 8 MB.")
+        most = request.max_content_length or 0
+        return problem(413, "Too large", f"The file is larger than {most // 1024 // 1024} MB.")
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Response:

@@ -13,7 +13,8 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, request
 from pydantic import ValidationError
 
-from ..core.document import Project, Step, apply, command_from, dump, field_model, load
+from ..core.document import Project, Step, apply, bundled, command_from, field_model, unbundled
+from ..core.document.bundle import LARGEST_BUNDLE_BYTES
 from ..core.document.commands import known_values
 from ..core.document.files import with_files
 from ..core.errors import CommandError, DoveError, FileError
@@ -220,7 +221,9 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
 
     @blueprint.post("/projects/import")
     def bring_in() -> Response:
-        project = load(request.get_data())
+        # a zip may carry large parts of others
+        request.max_content_length = LARGEST_BUNDLE_BYTES
+        project = unbundled(request.get_data())
         _sayable(project)
         found = store.insert(project)
         engine.request(found.id, found.version, found.project)
@@ -443,8 +446,8 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     @blueprint.get("/projects/<id>/file")
     def file(id: str) -> Response:
         project = store.get(id).project
-        name = file_name("{project}", project.name, "", "dove.json")
-        return download(name, "application/json", dump(with_files(project, store.file)).encode())
+        made = bundled(with_files(project, store.file))
+        return download(file_name("{project}", project.name, "", made.ending), made.media, made.data)
 
     @blueprint.post("/projects/<id>/export")
     def export(id: str) -> Response:

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from ..document import Part, Profile, Project
 from ..joints import JointReport
+from ..kept import Kept, weight_bytes
 from ..profiles import profile_of
 from ..recipe import Evaluation, PartState, Superseded
 from ..solid import Vec3
@@ -43,16 +44,11 @@ class Finding:
 class CheckCache:
     """Costly findings by the keys of the solids that they come from."""
 
-    def __init__(self, most: int = 2000) -> None:
-        self.most = most
-        self.kept: dict[str, Any] = {}
+    def __init__(self) -> None:
+        self.kept: Kept[Any] = Kept(5_000_000, weight_bytes)
 
     def get(self, key: str, find: Callable[[], Any]) -> Any:
-        if key not in self.kept:
-            if len(self.kept) >= self.most:
-                self.kept.clear()
-            self.kept[key] = find()
-        return self.kept[key]
+        return self.kept.made(key, find)
 
 
 @dataclass(frozen=True)

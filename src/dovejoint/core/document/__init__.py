@@ -1,6 +1,7 @@
 """The project document: what the user said, the commands that change it, and its open file form."""
 
 from . import plan as _plan  # registers its commands
+from .bundle import Bundle, bundled, unbundled
 from .commands import Command, Outcome, apply, command_from
 from .fields import StepFields, field_model, register_fields
 from .file import FORMAT, dump, load, new_project, schema
@@ -11,6 +12,7 @@ _ = _plan
 
 __all__ = [
     "FORMAT",
+    "Bundle",
     "Command",
     "EdgePick",
     "FacePick",
@@ -30,6 +32,7 @@ __all__ = [
     "ThingPick",
     "Value",
     "apply",
+    "bundled",
     "command_from",
     "dump",
     "field_model",
@@ -37,4 +40,5 @@ __all__ = [
     "new_project",
     "register_fields",
     "schema",
+    "unbundled",
 ]

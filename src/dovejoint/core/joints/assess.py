@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import math
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -15,6 +16,7 @@ from ..document import Profile, Project, Step
 from ..document.compiled import compiled_step
 from ..errors import CommandError, DoveError
 from ..fits import Chance, Drawn, Expected, Measured, Wanted, chance, expected_of, verdict
+from ..kept import Kept, weight_bytes
 from ..profiles import Mating, profile_of
 from ..profiles.catalogue import material_of
 from ..profiles.sides import FREE_MM
@@ -33,8 +35,6 @@ __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_
 #: a flare of this much is worth a word, mm
 NOTICE_MM = 0.005
 AT_LIMITS = "At these limits"
-#: gaps that are kept
-MOST_READINGS = 2000
 #: what a half that is not printed is said to be
 ROLES = {"bought": "bought", "made": "made otherwise", "reference": "there for reference"}
 
@@ -198,24 +198,20 @@ class GapCache:
     lie elsewhere."""
 
     def __init__(self) -> None:
-        self.readings: dict[str, Found | None] = {}
-        self.zones: dict[str, Found | None] = {}
+        self.readings: Kept[Found | None] = Kept(10_000_000, weight_bytes)
+        self.zones: Kept[Found | None] = Kept(10_000_000, weight_bytes)
 
     def measure(self, key: str, shape: JointShape, outer: PartState, inner: PartState) -> Found | None:
-        if key not in self.readings:
-            if len(self.readings) > MOST_READINGS:
-                self.readings.clear()
-                self.zones.clear()
+        def find() -> Found | None:
             marks: list[Any] = [
                 (m, outer.key, inner.key) if m.pitch_mm else (m, _mark(m, part, shape.drawn_mm))
                 for m in shape.mates
                 for part in (outer, inner)
             ]
-            zone = f"{shape.drawn_mm} {marks}"
-            if zone not in self.zones:
-                self.zones[zone] = _read(shape, outer, inner)
-            self.readings[key] = self.zones[zone]
-        return self.readings[key]
+            zone = hashlib.blake2b(f"{shape.drawn_mm} {marks}".encode(), digest_size=16).hexdigest()
+            return self.zones.made(zone, lambda: _read(shape, outer, inner))
+
+        return self.readings.made(key, find)
 
 
 def _mark(mate: Mate, part: PartState, drawn_mm: float) -> str:

@@ -115,6 +115,18 @@ class Axis:
         return Frame(at, flat.x, flat.y)
 
 
+def meeting(one: Frame, two: Frame, near: Vec3) -> Axis | None:
+    """Where two planes meet, its origin as near to a place as the line goes; ``None`` where they run level."""
+    line = cross(one.z, two.z)
+    size = dot(line, line)
+    if size < 1e-12:
+        return None
+    a, b = dot(one.z, one.origin), dot(two.z, two.origin)
+    at = scale(add(scale(cross(two.z, line), a), scale(cross(line, one.z), b)), 1 / size)
+    way = unit(line)
+    return Axis(add(at, scale(way, dot(sub(near, at), way))), way)
+
+
 GROUND = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
 FRONT = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0))
 SIDE = Frame((0.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))

@@ -9,7 +9,7 @@ from ..errors import PickError, StepError
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
 from ..recipe.picks import AxisPick, PlacePick, axis_of, place_of
 from ..solid import Axis
-from ..solid.frame import add, cross, dot, length, scale, sub, unit
+from ..solid.frame import length, meeting, sub, unit
 
 #: places nearer than this have no direction between them, mm
 NEAR_MM = 1e-4
@@ -44,13 +44,10 @@ def _meet(ctx: StepContext) -> Axis:
     if ctx.fields.other is None:
         raise PickError("Pick the second plane or flat face.", field="other")
     one, two = ctx.frame(ctx.fields.base, "base"), ctx.frame(ctx.fields.other, "other")
-    line = cross(one.z, two.z)
-    size = dot(line, line)
-    if size < 1e-12:
+    found = meeting(one, two, one.origin)
+    if found is None:
         raise StepError("The two planes lie level with each other, so they do not meet; pick another.", field="other")
-    # the place that lies on both, and square across from the first's origin
-    away = dot(sub(two.origin, one.origin), two.z)
-    return Axis(add(one.origin, scale(cross(line, one.z), away / size)), unit(line))
+    return found
 
 
 def _beside(ctx: StepContext) -> Axis:

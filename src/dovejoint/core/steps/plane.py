@@ -13,7 +13,7 @@ from ..quantities.markers import Angle, Length, Number
 from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said
 from ..recipe.picks import PlacePick, along_edge, place_of
 from ..solid import Frame, Vec3
-from ..solid.frame import add, cross, dot, length, scale, sub, unit
+from ..solid.frame import add, cross, dot, length, meeting, scale, sub, unit
 
 
 class PlaneFields(StepFields):
@@ -54,13 +54,10 @@ def _midway(ctx: StepContext) -> Frame:
     if abs(facing) > 1 - 1e-9:
         apart = dot(sub(two.origin, one.origin), one.z)
         return one.shifted(apart / 2)
-    # a place on both: along the line where they meet, as near to the first's origin as can be
-    line = cross(one.z, two.z)
-    a, b = dot(one.z, one.origin), dot(two.z, two.origin)
-    size = dot(line, line)
-    at = scale(add(scale(cross(two.z, line), a), scale(cross(line, one.z), b)), 1 / size)
+    line = meeting(one, two, (0.0, 0.0, 0.0))
+    assert line is not None
     normal = unit(sub(one.z, two.z) if facing < 0 else add(one.z, two.z))
-    return Frame.on_plane(at, normal)
+    return Frame.on_plane(line.origin, normal)
 
 
 def _turned(ctx: StepContext) -> Frame:
