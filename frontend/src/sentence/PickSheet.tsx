@@ -123,7 +123,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
         </ul>
       )}
       {things.length > 0 && (
-        <ul className="mt-1 max-h-28 overflow-auto border-t border-hair pt-1" aria-label="what can be picked">
+        <ul className={`mt-1 ${ready.length ? 'max-h-28' : 'max-h-64'} overflow-auto border-t border-hair pt-1`} aria-label="what can be picked">
           {things.slice(0, listed).map((t, i) => (
             <li key={i}>
               <button

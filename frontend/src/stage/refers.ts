@@ -66,9 +66,14 @@ export class Refers {
   }
 
   private refer(pieces: number[]): void {
-    const drawn = line(new Float32Array(pieces), colour('accent'), 2)
-    drawn.raycast = () => {}
-    this.lines.add(drawn)
+    // what lies in the material is seen through it, faintly
+    for (const through of [false, true]) {
+      const drawn = line(new Float32Array(pieces), colour('accent'), 2)
+      if (through) Object.assign(drawn.material, { depthTest: false, transparent: true, opacity: 0.4 })
+      drawn.renderOrder = through ? 1 : 0
+      drawn.raycast = () => {}
+      this.lines.add(drawn)
+    }
   }
 }
 

@@ -88,7 +88,7 @@ export function pickWith(kind: PickKind, old: Pick | null, thing: Thing, shown: 
   const base: Record<string, unknown> = { rule: point.rule, ...point.plus }
   if (held.part) base.part = held.part
   if (held.step) base.step = held.step
-  if (!point.many) return { ...base, [point.slot]: held.value } as unknown as Pick
+  if (!point.many) return { ...base, [point.slot]: point.one ? [held.value] : held.value } as unknown as Pick
   const was = old as unknown as Record<string, unknown> | null
   const same = was?.rule === point.rule && (held.step === undefined || was.step === held.step)
   const members = same && Array.isArray(was[point.slot]) ? (was[point.slot] as unknown[]) : []

@@ -1040,6 +1040,7 @@ class PointingOut(Shape):
     rule: str
     slot: str
     many: bool
+    one: bool
     only: list[str]
     plus: dict[str, Any]
     words: str

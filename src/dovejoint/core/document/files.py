@@ -1,6 +1,7 @@
 """Files that belong to a project: parts brought in from elsewhere. The document speaks of them by the hash of their contents.
 
-In a project file they travel packed (zlib, then base64) under ``files``; where documents are kept, each is kept once.
+Within the application they travel packed (zlib, then base64) under ``files``; where documents are kept, each is kept once; a project file
+holds them as they came (bundle.py).
 """
 
 from __future__ import annotations

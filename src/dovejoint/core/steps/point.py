@@ -92,7 +92,7 @@ register(
             ),
             FieldSpec("first", "place", "place", missing="a place"),
             FieldSpec("second", "place", "second place", missing="another place"),
-            FieldSpec("edge", "edges", "edge", missing="an edge"),
+            FieldSpec("edge", "edge", "edge", missing="an edge"),
             FieldSpec("share", "number", "how far along (0 to 1)", "0.5"),
             FieldSpec("axis", "axis", "axis", missing="an axis"),
             FieldSpec("base", "plane", "plane", _GROUND, missing="a plane or a flat face"),

@@ -73,6 +73,15 @@ register_pick(
         _lights,
     ),
 )
+# the same answers are kept; only one that is a single edge can be meant
+register_pick(
+    PickKind(
+        "edge",
+        "Point at an edge.",
+        ("edges", "edges_of_face", "edges_between", "edges_along"),
+        (Pointing("edge", "edges", "edges", one=True, plus={"chain": False}),),
+    )
+)
 register_pick(
     PickKind(
         "corners",

@@ -101,7 +101,7 @@ class PickRule:
 @dataclass(frozen=True)
 class Pointing:
     """What pointing at a thing makes: a pick of a ``rule`` that has the thing in its ``slot`` (``many``: in a list, once more takes it
-    out), with constants ``plus``. ``only`` are the kinds of surface or curve that it must have (“hollow …” and “full …” for round ones that
+    out; ``one``: in a list as the only one), with constants ``plus``. ``only`` are the kinds of surface or curve that it must have (“hollow …” and “full …” for round ones that
     look inwards or outwards). ``words`` says it in a list.
     ``loops`` is the least number of outlines that a face must have, 2 for one round an opening."""
 
@@ -109,6 +109,7 @@ class Pointing:
     rule: str
     slot: str
     many: bool = False
+    one: bool = False
     only: tuple[str, ...] = ()
     plus: Mapping[str, Any] = field(default_factory=dict)
     words: str = "{thing}"
@@ -149,7 +150,7 @@ class PickKind:
             "many": self.many,
             "points": [
                 {
-                    "thing": p.thing, "rule": p.rule, "slot": p.slot, "many": p.many, "only": list(p.only), "plus": dict(p.plus),
+                    "thing": p.thing, "rule": p.rule, "slot": p.slot, "many": p.many, "one": p.one, "only": list(p.only), "plus": dict(p.plus),
                     "words": p.words, "loops": p.loops,
                 }
                 for p in self.points
