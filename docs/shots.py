@@ -39,9 +39,9 @@ def palette(hands: Hands) -> None:
 
 
 def outlines(hands: Hands, sketch: int) -> None:
-    """One of the weather mast's outlines on its board."""
+    """One of the mast's outlines on its board."""
     hands.start()
-    hands.page.get_by_role("button", name="begin from the sample: Weather mast").click()
+    hands.page.get_by_role("button", name="open the example: Outlines of the mast").click()
     hands.page.locator("#stage").wait_for()
     hands.idle()
     hands.sentence(sketch).locator("[data-chip=sketch]").click()

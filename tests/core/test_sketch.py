@@ -237,7 +237,7 @@ def test_rounds_in_a_row_can_be_made_to_touch_all_round() -> None:
 
 def test_what_cannot_hold_is_refused_in_time() -> None:
     """The mast's outlines at a wall that some of them cannot have: a conflict is looked for within bounds, not for half a minute."""
-    bench = Bench(SAMPLES["mast"].make())
+    bench = Bench(SAMPLES["outlines"].make())
     bench.evaluate()
     bench.set("wall", "1.6 mm")
     begun = time.process_time()

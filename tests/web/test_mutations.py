@@ -16,7 +16,7 @@ import pytest
 from serving import Client
 
 from dovejoint.core.document import dump
-from dovejoint.sample import make_feeder, make_mast
+from dovejoint.sample import make_feeder, make_outlines
 
 MANY = int(os.environ.get("DOVE_MUTATIONS", "240"))
 #: each so-manieth of the files that are kept is also built
@@ -80,7 +80,7 @@ def built(client: Client, id: str, seed: int) -> None:
 
 
 @pytest.mark.timeout(7200)
-@pytest.mark.parametrize("sample", [make_feeder, make_mast])
+@pytest.mark.parametrize("sample", [make_feeder, make_outlines])
 def test_a_changed_file_is_refused_or_can_be_opened(client: Client, sample: Any) -> None:
     good = json.loads(dump(sample()))
     kept = 0

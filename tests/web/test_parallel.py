@@ -13,7 +13,7 @@ import pytest
 from dovejoint.core.document import Project
 from dovejoint.core.recipe import ResultCache, evaluate
 from dovejoint.engine import KillableExecutor, parallel
-from dovejoint.sample import SAMPLES, make_mast
+from dovejoint.sample import SAMPLES, make_outlines
 
 pytestmark = pytest.mark.skipif(sys.platform != "linux", reason="only there a process can be copied")
 
@@ -57,7 +57,7 @@ def worker() -> Iterator[KillableExecutor]:
 
 
 def test_beside_each_other_is_the_same_as_one_after_another(worker: KillableExecutor) -> None:
-    found = worker.submit(both_ways, "mast").result(120)
+    found = worker.submit(both_ways, "outlines").result(120)
     assert found["ours"] == found["alone"]
     assert found["came"] > 5 and found["after"] == 0, "everything was there already"
 
@@ -68,13 +68,13 @@ def test_what_belongs_together_is_not_divided(worker: KillableExecutor) -> None:
 
 
 def test_what_a_copy_did_not_do_is_done_after_it(worker: KillableExecutor) -> None:
-    found = worker.submit(both_ways, "mast", True).result(120)
+    found = worker.submit(both_ways, "outlines", True).result(120)
     assert found["came"] == 0 and found["after"] > 5
     assert found["ours"] == found["alone"]
 
 
 def test_what_has_to_do_with_each_other_stays_together() -> None:
-    project = make_mast()
+    project = make_outlines()
     every = parallel.groups(project)
     assert sorted(s for group in every for s in group) == sorted(s.id for s in project.recipe)
     assert len(every) > 2
@@ -85,7 +85,7 @@ def test_what_has_to_do_with_each_other_stays_together() -> None:
 
 
 def test_nothing_is_made_to_find_what_is_missing() -> None:
-    project, cache = make_mast(), ResultCache()
+    project, cache = make_outlines(), ResultCache()
     every = parallel.missing(project, cache)
     assert cache.computed == 0 and len(every) == len(project.recipe)
     evaluate(project, cache)

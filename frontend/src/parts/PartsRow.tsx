@@ -27,7 +27,7 @@ export function PartsRow() {
   const many = whole.length > MANY
   const row = many && !all ? whole.filter((p, i) => i < FIRST || faulty.split(',').includes(p.id)) : whole
   return (
-    <ul aria-label="parts" className="absolute top-3 left-4 z-10 flex max-h-[50%] max-w-[calc(100%-2rem)] flex-wrap items-end gap-2 data-all:overflow-y-auto data-all:bg-paper" data-all={(many && all) || undefined}>
+    <ul aria-label="parts" data-parts className="absolute top-3 left-4 z-10 flex max-h-[50%] max-w-[calc(100%-2rem)] flex-wrap items-end gap-2 data-all:overflow-y-auto data-all:bg-paper" data-all={(many && all) || undefined}>
       {row.map((part, i) => {
         // a bracket over the chips of a group: each draws its piece, and the first and the last its ends
         const group = part.group

@@ -10,12 +10,19 @@ import { tint } from '../widgets/Lozenge'
 import { length, rowText } from '../widgets/figures'
 import type { Viewer } from './viewer'
 
+/** The room that a note takes, that each further line of it takes, and that the names of the views take. */
+const [SMALL, LINE, FOOT] = [58, 18, 44]
+/** What is shown where there is no room for all: what is pinned, then what is wrong, then what is doubtful. */
+const RANK = ['text-ink2', 'text-wrong', 'text-warn']
+const rank = (note: Note) => (RANK.includes(note.tint) ? RANK.indexOf(note.tint) : RANK.length)
+
 interface Note { id: string; at: Vector3; head: string; text: string; tint: string; go: () => void; drop?: () => void }
 
 export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
   const joints = useStore(shownJoints)
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const desk = useStore((s) => s.desk)
+  const focus = useStore((s) => s.focusJoint)
   const previewing = useStore((s) => !!s.preview)
   const checks = useStore((s) => shownReport(s)?.checks)
   const pinned = useStore((s) => shownReport(s)?.readings)
@@ -26,19 +33,21 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
     return joints.flatMap((j) => notesOf(j, unit, desk === 'join')).concat(pins)
   }, [joints, checks, pinned, unit, desk, previewing])
   const { width, height } = viewer.size
-  const placed = notes
-    .filter((note) => !viewer.section.hides(note.at, 0.05))
-    .map((note) => ({ note, p: viewer.eye.toScreen(note.at) }))
-    .sort((a, b) => a.p.y - b.p.y)
-  // one below the other, and all of them above the names of the views
-  const tall = (note: Note) => (note.text.length > 34 ? 76 : 58)
-  let next = 96
+  // one below the other, under the parts' names, and all of them above the names of the views
+  const tall = (note: Note) => SMALL + LINE * (Number(note.head.length > 24) + Number(note.text.length > 34))
+  const top = Math.max(96, (document.querySelector('[data-parts]')?.getBoundingClientRect().bottom ?? 0) - viewer.canvas.getBoundingClientRect().top + 10)
+  const seen = notes.filter((note) => !viewer.section.hides(note.at, 0.05))
+  const first = (note: Note) => (focus && note.id.startsWith(`${focus}-`) ? -1 : rank(note))
+  const shown = fitting([...seen].sort((a, b) => first(a) - first(b)), height - FOOT - top, tall)
+  const more = seen.length - shown.length
+  const placed = shown.map((note) => ({ note, p: viewer.eye.toScreen(note.at) })).sort((a, b) => a.p.y - b.p.y)
+  let next = top
   const boxes = placed.map(({ note, p }) => {
     const y = Math.max(next, p.y - 30)
     next = y + tall(note)
     return { note, p, x: width - 236, y }
   })
-  let foot = height - 44
+  let foot = height - FOOT - (more ? 22 : 0)
   for (const box of [...boxes].reverse()) {
     box.y = Math.min(box.y, foot - tall(box.note))
     foot = box.y
@@ -53,6 +62,11 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
           </g>
         ))}
       </svg>
+      {more > 0 && (
+        <p className="pointer-events-none absolute right-3.5 bg-card px-1.5 text-[12.5px] text-ink2" style={{ top: height - FOOT - 20 }}>
+          {more} more {desk === 'check' ? 'in the list' : 'among the gauges'}
+        </p>
+      )}
       {boxes.map(({ note, x, y }) => (
         <div key={note.id} className={`absolute flex w-[222px] border bg-card ${note.tint}`} style={{ left: Math.round(x), top: Math.round(y) }}>
           <button className="min-w-0 flex-1 px-2.5 py-1 text-left leading-tight" onClick={note.go}>
@@ -68,6 +82,14 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
       ))}
     </>
   )
+}
+
+/** As many of the first notes as there is room for; where not all fit, a line less, which says how many there are. */
+function fitting(notes: Note[], room: number, tall: (note: Note) => number): Note[] {
+  let [used, n] = [0, 0]
+  while (n < notes.length && used + tall(notes[n]) <= room) used += tall(notes[n++])
+  if (n < notes.length) while (n > 0 && used > room - 22) used -= tall(notes[--n])
+  return notes.slice(0, n)
 }
 
 function notesOf(kept: Joint, unit: string, full: boolean): Note[] {

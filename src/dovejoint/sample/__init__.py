@@ -24,9 +24,10 @@ from .fitted import (
 from .hung import make_water_cup
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
+from .outlines import make_outlines
 from .squeezed import make_battery_box
 
-__all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "picture_of"]
+__all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "make_outlines", "picture_of"]
 
 
 @dataclass(frozen=True)
@@ -42,7 +43,8 @@ class Sample:
 #: what each sample is asked for by
 SAMPLES = {
     "feeder": Sample(make_feeder, "Window bird feeder", "two parts and the lip between them", True),
-    "mast": Sample(make_mast, "Weather mast", "outlines driven by seven values", True),
+    "mast": Sample(make_mast, "Weather mast", "eighteen parts, and all the joints between them", True),
+    "outlines": Sample(make_outlines, "Outlines of the mast", "five drawings driven by seven values"),
     "anchor": Sample(make_anchor, "Anchor block", "two grooves turned in one cut, two radii in one step"),
     "cable-comb": Sample(make_cable_comb, "Cable comb", "drawn once, repeated round, hollowed, then drilled"),
     "tail-ring": Sample(make_tail_ring, "Sleeve with blades", "in inches; one blade, done again round a tube"),

@@ -44,6 +44,8 @@ def _(model: Model) -> Iterable[Finding]:
             state, says = verdict(replace(joint.chance, fits=alone))
             if state == "well":
                 continue
+            # the gauge's figure has all that must hold in it, so it may be lower
+            says = says.replace("fits in", "the gap fits in")
         step = model.project.step(joint.step)
         tight = joint.chance.goes_in < joint.chance.holds
         at = joint.least_at if tight else joint.most_at

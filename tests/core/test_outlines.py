@@ -1,4 +1,4 @@
-"""The weather mast's outlines: all of them work out, are settled where they should be, and follow their values."""
+"""The mast's outlines: all of them work out, are settled where they should be, and follow their values."""
 
 from __future__ import annotations
 
@@ -7,12 +7,12 @@ import math
 import pytest
 from building import Bench
 
-from dovejoint.sample import make_mast
+from dovejoint.sample import make_outlines
 
 
 @pytest.fixture(scope="module")
 def mast() -> Bench:
-    return Bench(make_mast())
+    return Bench(make_outlines())
 
 
 def shapes(mast: Bench) -> dict[str, object]:
