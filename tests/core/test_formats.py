@@ -12,6 +12,8 @@ from typing import Any
 import numpy as np
 import pytest
 from building import Bench, Feeder, flat
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
 
 from dovejoint.core.errors import CommandError
 from dovejoint.core.formats import export_parts, file_name
@@ -20,7 +22,9 @@ from dovejoint.core.formats.stl import read_stl
 from dovejoint.core.formats.threemf import read_3mf
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.profiles import DEFAULT_PROFILE
+from dovejoint.core.recipe.lying import lie_in
 from dovejoint.core.solid import read_step, tessellate
+from dovejoint.sample import SAMPLES
 
 
 def stl(bench: Bench, part: str, **options: Any) -> np.ndarray:
@@ -158,7 +162,7 @@ def test_a_plate_in_one_3mf(feeder: Feeder, unit: str) -> None:
     # 86.4 wide parts stand side by side or one behind the other, with room between them
     low, high = [], []
     for item in items:
-        box = item.positions[:, :2] + np.array(item.place_mm)
+        box = item.positions[:, :2] + np.array(item.place_mm[:2])
         low.append(box.min(axis=0))
         high.append(box.max(axis=0))
     assert max((low[1] - high[0]).max(), (low[0] - high[1]).max()) >= 5.9
@@ -211,3 +215,46 @@ def test_what_a_plate_cannot_hold(feeder: Feeder) -> None:
         parts_of(feeder, [feeder.hopper, feeder.floor], together=True)
     with pytest.raises(ValueError, match="no 3MF"):
         read_3mf(b"PK nonsense")
+
+
+def test_what_is_printed_in_one_stays_together_in_every_file() -> None:
+    """The flap's pin grows within its knuckles: laid out apart, or each in a file of its own, nothing would come of it."""
+    bench = Bench(SAMPLES["flap"].make())
+    frame, flap = (p.id for p in bench.project.parts)
+    evaluation = bench.evaluate()
+    joints = assess(bench.project, evaluation, bench.gaps)
+    boxes = {p: np.array(evaluation.parts[p].box) for p in (frame, flap)}
+    apart = boxes[flap].mean(axis=0) - boxes[frame].mean(axis=0)
+
+    def middles(positions: np.ndarray) -> np.ndarray:
+        return (positions.min(axis=0) + positions.max(axis=0)) / 2
+
+    (plate,) = export_parts(bench.project, evaluation, joints, [frame, flap], "3mf", laid=True, together=True)
+    (each,) = export_parts(bench.project, evaluation, joints, [frame, flap], "3mf", laid=True)
+    for file in (plate, each):
+        one, two = (i.positions + np.array(i.place_mm) for i in read_3mf(file.data))
+        assert middles(two) - middles(one) == pytest.approx(apart, abs=0.02)
+    assert each.name == "Cable flap Frame and Flap.3mf"
+    (stl,) = export_parts(bench.project, evaluation, joints, [frame, flap], "stl", laid=True)
+    triangles = read_stl(stl.data)
+    assert closed_lumps(triangles) == 2
+    assert volume(triangles) == pytest.approx(bench.volume(frame) + bench.volume(flap), rel=2e-3)
+    size = triangles.reshape(-1, 3).max(axis=0) - triangles.reshape(-1, 3).min(axis=0)
+    both = np.maximum(boxes[frame][1], boxes[flap][1]) - np.minimum(boxes[frame][0], boxes[flap][0])
+    assert size == pytest.approx(both, abs=0.02)
+    # as they were modelled they are two files, for whatever else is done with them
+    assert len(export_parts(bench.project, evaluation, joints, [frame, flap], "stl")) == 2
+    # laid on another side, both go
+    back = {"rule": "flat", "part": frame, "face": {"name": next(f.names[0] for f in evaluation.parts[frame].faces if f.kind == "plane" and f.normal[0] < -0.99)}}  # fmt: skip
+    bench.do("LayPart", part=frame, face=back)
+    lies = [lie_in(bench.project, bench.evaluate().parts, p) for p in (frame, flap)]
+    assert lies[0] == lies[1] and lies[0].z == pytest.approx((1, 0, 0))
+
+
+def closed_lumps(triangles: np.ndarray) -> int:
+    """How many closed surfaces there are, by corners that triangles share."""
+    corners, index = np.unique(np.round(triangles.reshape(-1, 3), 4), axis=0, return_inverse=True)
+    faces = index.reshape(-1, 3)
+    edges = np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
+    graph = coo_matrix((np.ones(len(edges)), (edges[:, 0], edges[:, 1])), shape=(len(corners), len(corners)))
+    return int(connected_components(graph, directed=False)[0])

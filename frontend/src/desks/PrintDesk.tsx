@@ -60,6 +60,7 @@ export function PrintDesk() {
 function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
   const colour = useStore((s) => s.project!.document.parts!.find((p) => p.id === part.id)?.colour)
   const off = useWorkshop((s) => s.left.has(part.id))
+  const alone = useWorkshop((s) => !s.left.has(part.id) && part.in_one_with.some((p) => s.left.has(p)))
   const [open, setOpen] = useState(false)
   const flip = () => {
     const left = new Set(useWorkshop.getState().left)
@@ -79,10 +80,16 @@ function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
         )}
       </div>
       <div className="pl-6 text-[13px]">
-        <button className="chip" aria-expanded={open} aria-label={`how ${part.name} lies`} onClick={() => setOpen(!open)}>
-          <Lies id={part.id} />
-        </button>
+        {part.lies_with ? (
+          <span className="text-ink2">lies as {nameOf(part.lies_with)} does</span>
+        ) : (
+          <button className="chip" aria-expanded={open} aria-label={`how ${part.name} lies`} onClick={() => setOpen(!open)}>
+            <Lies id={part.id} />
+          </button>
+        )}
         {part.estimate && <span className="text-ink2"> · {part.estimate.layers} layers</span>}
+        {part.in_one_with.length > 0 && <p className="text-ink2">printed in one with {part.in_one_with.map(nameOf).join(' and ')}</p>}
+        {alone && <p className="text-warn">◆ what is printed in one with it is left off the plate</p>}
         {part.message && <p className="text-wrong">▲ {part.message}</p>}
         {part.estimate && part.estimate.left_out_mm3 > MISSED_MM3 && (
           <p className="text-warn">◆ {part.estimate.left_out_mm3.toFixed(part.estimate.left_out_mm3 < 10 ? 1 : 0)} mm³ is too thin for any bead and will be missing</p>
@@ -93,6 +100,8 @@ function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
     </li>
   )
 }
+
+const nameOf = (id: string) => useStore.getState().project!.document.parts!.find((p) => p.id === id)?.name ?? 'a part that is gone'
 
 /** How a part lies, in words. */
 function Lies({ id }: { id: string }) {

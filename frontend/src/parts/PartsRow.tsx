@@ -142,6 +142,8 @@ function PartCard({ id }: { id: string }) {
   const hidden = useStore((s) => s.hidden)
   const sheer = useStore((s) => s.sheer)
   const others = useStore((s) => s.project!.document.parts!.length - 1)
+  const printed = useStore((s) => s.project!.document.parts!.filter((p) => p.role === 'printed' && p.id !== id).map((p) => `${p.id} ${p.name}`).join('\n'))
+  const mates = printed ? printed.split('\n').map((line) => ({ id: line.slice(0, line.indexOf(' ')), name: line.slice(line.indexOf(' ') + 1) })) : []
   const alone = others > 0 && hidden.size === others && !hidden.has(id)
   const groups = useStore((s) => [...new Set(s.project!.document.parts!.map((p) => p.group ?? ''))].join('\n'))
   const order = useStore((s) => s.project!.document.parts!.map((p) => p.id).join()).split(',')
@@ -172,6 +174,11 @@ function PartCard({ id }: { id: string }) {
           </button>
         ))}
       </div>
+      {part.role === 'printed' && mates.length > 0 && (
+        <p className="text-[13px] text-ink2" data-within>
+          printed <ChoiceChip label="with what it is printed" value={part.within ?? ''} options={[['', 'by itself'], ...mates.map((p): [string, string] => [p.id, `in one with ${p.name}`])]} take={(within) => void send({ do: 'EditPart', part: id, within })} />
+        </p>
+      )}
       {part.role !== 'printed' && (
         <p className="text-[13px] text-ink2" data-material>
           made of <ChoiceChip label="material" value={part.material || 'steel'} options={materials.map((m) => [m, m])} take={(material) => void send({ do: 'EditPart', part: id, material })} />

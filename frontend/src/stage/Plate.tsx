@@ -7,7 +7,7 @@ import { showLayer, useOnPlate, useWorkshop } from '../state/workshop'
 import { areas, hatch, loops } from './layers'
 import type { Viewer } from './viewer'
 
-/** Where a part stands on the bed: turned as it lies, its lowest point on the bed, its middle at its place. */
+/** Where a part stands on the bed: turned as it lies, its lowest point on the bed (or over it, where it is printed in one with another), its middle at its place. */
 function placeOf(viewer: Viewer, part: PrintPart): Matrix4 | null {
   const positions = viewer.positions(part.id)
   if (!positions || !part.place_mm) return null
@@ -20,7 +20,7 @@ function placeOf(viewer: Viewer, part: PrintPart): Matrix4 | null {
     low.min(p)
     high.max(p)
   }
-  return new Matrix4().makeTranslation(part.place_mm[0] - (low.x + high.x) / 2, part.place_mm[1] - (low.y + high.y) / 2, -low.z).multiply(turn)
+  return new Matrix4().makeTranslation(part.place_mm[0] - (low.x + high.x) / 2, part.place_mm[1] - (low.y + high.y) / 2, part.up_mm - low.z).multiply(turn)
 }
 
 /** Lines of solid areas are drawn so many times apart as they are printed: nearer, they run together on the screen. */
@@ -69,7 +69,7 @@ export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
     const drawn = parts.flatMap((p) => (layers[p.id] && p.place_mm ? [pathsOf(layers[p.id], p, profile.line_width_mm, settings.infill!)] : []))
     viewer.setLayer(settings.first_layer_mm! + (layer - 1) * settings.layer_mm!, drawn)
   }, [viewer, layer, layers, parts, profile, settings])
-  const most = Math.max(0, ...parts.map((p) => p.estimate?.layers ?? 0))
+  const most = Math.max(0, ...parts.map((p) => (p.estimate ? p.up_layers + p.estimate.layers : 0)))
   if (!most) return null
   const top = layer === null ? 0 : settings.first_layer_mm! + (layer - 1) * settings.layer_mm!
   return (

@@ -113,8 +113,8 @@ export async function showLayer(layer: number | null): Promise<void> {
   if (layer === null) return
   const mine = ++layerAsked
   const id = projectId()
-  const parts = onPlate(now()).filter((p) => p.estimate && layer <= p.estimate.layers)
-  const found = await Promise.all(parts.map((p) => api.layer(id, p.id, layer).then((l) => [p.id, l] as const, () => null)))
+  const parts = onPlate(now()).filter((p) => p.estimate && layer > p.up_layers && layer - p.up_layers <= p.estimate.layers)
+  const found = await Promise.all(parts.map((p) => api.layer(id, p.id, layer - p.up_layers).then((l) => [p.id, l] as const, () => null)))
   if (mine === layerAsked && projectId() === id) set({ layers: Object.fromEntries(found.filter((f) => f !== null)) })
 }
 

@@ -391,6 +391,10 @@ class PrintPartOut(Shape):
     estimate: EstimateOut | None
     size_mm: Vec3 | None
     place_mm: Vec2 | None
+    up_mm: float
+    up_layers: int
+    in_one_with: list[str]
+    lies_with: str
     message: str
 
 

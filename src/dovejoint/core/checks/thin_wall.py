@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from functools import partial
 
 from .. import solid as kernel
-from ..recipe.lying import lie_of
+from ..recipe.lying import lie_in
 from .registry import Finding, Model, register_check
 
 #: PRACTICE: a wall needs two lines side by side to hold, and a plate that lies two layers
@@ -18,7 +18,7 @@ def _(model: Model) -> Iterable[Finding]:
     line, layer = model.profile.line_width_mm, model.profile.settings.layer_mm
     limit, lying = LINES * line, LAYERS * layer
     for part, state in model.parts("printed"):
-        up = lie_of(part, state).z
+        up = lie_in(model.project, model.evaluation.parts, part.id).z
         probe = partial(kernel.thinnest_wall, state.solid, limit, up, lying)
         found = model.cache.get(f"wall {limit} {lying} {up} {state.key}", probe)
         if found is None:

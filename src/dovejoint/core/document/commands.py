@@ -141,6 +141,7 @@ class EditPart(CommandModel):
     group: _Text | None = None
     material: Annotated[_Text, Field(max_length=40)] | None = None
     note: Annotated[str, Field(max_length=2000)] | None = None
+    within: Annotated[str, Field(max_length=20)] | None = None
 
 
 class OrderPart(CommandModel):
@@ -533,7 +534,10 @@ def _(project: Project, c: EditPart) -> Outcome:
         ("group", c.group),
         ("note", c.note),
         ("material", c.material),
+        ("within", c.within),
     )
+    if c.within and (c.within == part.id or project.part(c.within) is None):
+        raise CommandError("A part is printed together with another that is there; pick one.", field="within")
     changes: dict[str, Any] = {
         k: v.strip() if k in ("group", "note", "material") else v for k, v in given if v is not None
     }

@@ -63,6 +63,8 @@ class Part(_Strict):
     group: Annotated[str, Field(max_length=80)] = ""
     note: Annotated[str, Field(max_length=2000)] = ""
     material: Annotated[str, Field(max_length=40)] = ""
+    #: the part within which, or round which, it is printed in one (its id): they keep their places to each other
+    within: Annotated[str, Field(max_length=20)] = ""
     lies: FlatFace | None = None
     turn_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
 

@@ -6,15 +6,17 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from .. import solid as kernel
 from ..document import Part, Project
 from ..errors import CommandError
 from ..joints import JointReport
-from ..printing.plate import lay_out
-from ..printing.slices import lay
+from ..printing.plate import laid_together, plate_of
+from ..printing.slices import Laid, lay
 from ..profiles import profile_of
-from ..recipe import Evaluation, PartState
-from ..recipe.lying import lie_of
+from ..recipe import Evaluation
+from ..recipe.lying import lie_in, printed_in_one
 from .stl import write_stl
 from .threemf import MeshItem, write_3mf
 
@@ -105,24 +107,25 @@ def export_parts(
         return [ExportedFile(name, _MEDIA["3mf"], write_3mf(project.name, items, unit))]
     out: list[ExportedFile] = []
     taken: set[str] = set()
-    for part in chosen:
-        name = file_name(pattern, project.name, part.name, format)
+    for members in _files(project, chosen, laid and format != "step"):
+        title = " and ".join(p.name for p in members)
+        name = file_name(pattern, project.name, title, format)
         # names that differ in signs only come to the same word
         for again in range(2, len(chosen) + 1):
             if name.lower() in taken and "{part}" in pattern:
-                name = file_name(pattern.replace("{part}", f"{{part}} {again}"), project.name, part.name, format)
+                name = file_name(pattern.replace("{part}", f"{{part}} {again}"), project.name, title, format)
         if name.lower() in taken:
             raise CommandError("The name pattern gives two parts the same file; put {part} into it.")
         taken.add(name.lower())
-        state = evaluation.parts[part.id]
         if format == "step":
-            data = kernel.write_step([(part.name, part.colour, state.solid)])
+            data = kernel.write_step([(p.name, p.colour, evaluation.parts[p.id].solid) for p in members])
         else:
-            item = _whole(_mesh_item(part, state, chord_for(part.id, joints), laid))
+            items = _mesh_items(project, evaluation, joints, members, laid)
             if format == "stl":
-                data = write_stl(item.positions.astype("float32"), item.triangles, unit)
+                one = _merged(items)
+                data = write_stl(one.positions.astype("float32"), one.triangles, unit)
             else:
-                data = write_3mf(project.name, [item], unit)
+                data = write_3mf(project.name, items, unit)
         out.append(ExportedFile(name, _MEDIA[format], data))
     return out
 
@@ -139,12 +142,43 @@ def _ready(project: Project, evaluation: Evaluation, id: str) -> Part:
     return part
 
 
-def _mesh_item(part: Part, state: PartState, chord_mm: float, laid: bool) -> MeshItem:
-    if laid:
-        found = lay(state.solid, lie_of(part, state), chord_mm)
-        return MeshItem(part.name, part.colour, found.positions, found.triangles)
-    mesh = kernel.tessellate(state.solid, chord_mm, EXPORT_TURN_RAD)
-    return MeshItem(part.name, part.colour, mesh.positions, mesh.triangles)
+def _files(project: Project, parts: Sequence[Part], laid: bool) -> list[list[Part]]:
+    """Which parts share a file: those that are printed in one, where files are for the printer."""
+    sets = printed_in_one(project) if laid else []
+    out: dict[str, list[Part]] = {}
+    for part in parts:
+        out.setdefault(next((s[0] for s in sets if part.id in s), part.id), []).append(part)
+    return list(out.values())
+
+
+def _mesh_items(
+    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[Part], laid: bool
+) -> list[MeshItem]:
+    """Meshes of parts that share a file: as modelled, or ``laid`` as they lie, together on the bed. Raises CommandError."""
+    if not laid:
+        made = {p.id: kernel.tessellate(evaluation.parts[p.id].solid, chord_for(p.id, joints), EXPORT_TURN_RAD) for p in parts}  # fmt: skip
+        return [_whole(MeshItem(p.name, p.colour, made[p.id].positions, made[p.id].triangles)) for p in parts]
+    found = _laid(project, evaluation, joints, parts)
+    places = laid_together(found).parts
+    return [_whole(MeshItem(p.name, p.colour, found[p.id].positions, found[p.id].triangles, places[p.id])) for p in parts]  # fmt: skip
+
+
+def _merged(items: Sequence[MeshItem]) -> MeshItem:
+    """All in one mesh, each at its place."""
+    first = np.cumsum([0, *(len(i.positions) for i in items)])
+    positions = np.vstack([i.positions + np.array(i.place_mm) for i in items])
+    triangles = np.vstack([i.triangles + np.uint32(k) for i, k in zip(items, first, strict=False)])
+    return MeshItem(items[0].name, items[0].colour, positions, triangles)
+
+
+def _laid(
+    project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[Part]
+) -> dict[str, Laid]:
+    """Parts turned as they lie, fine enough for their gaps."""
+    return {
+        p.id: lay(evaluation.parts[p.id].solid, lie_in(project, evaluation.parts, p.id), chord_for(p.id, joints))
+        for p in parts
+    }
 
 
 def _whole(item: MeshItem) -> MeshItem:
@@ -160,16 +194,18 @@ def _plated(
     project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[Part]
 ) -> list[MeshItem]:
     """Parts as they lie, each at its place on the bed. Raises CommandError when they do not all fit."""
-    found = {
-        p.id: lay(evaluation.parts[p.id].solid, lie_of(p, evaluation.parts[p.id]), chord_for(p.id, joints))
-        for p in parts
-    }
+    found = _laid(project, evaluation, joints, parts)
     bed = profile_of(project).bed_mm
     out = []
-    for place in lay_out([(id, laid.size_mm[0], laid.size_mm[1]) for id, laid in found.items()], (bed[0], bed[1])):
-        part = next(p for p in parts if p.id == place.part)
+    places = plate_of(found, printed_in_one(project), (bed[0], bed[1]))
+    for part in parts:
+        place = places[part.id]
         if place.x_mm is None or place.y_mm is None:
             raise CommandError(f"“{part.name}” finds no room on the bed beside the others; save fewer parts together.")
         laid = found[part.id]
-        out.append(_whole(MeshItem(part.name, part.colour, laid.positions, laid.triangles, (place.x_mm, place.y_mm))))
+        out.append(
+            _whole(
+                MeshItem(part.name, part.colour, laid.positions, laid.triangles, (place.x_mm, place.y_mm, place.up_mm))
+            )
+        )
     return out

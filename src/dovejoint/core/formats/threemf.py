@@ -37,13 +37,13 @@ _MOMENT = (1980, 1, 1, 0, 0, 0)
 
 @dataclass(frozen=True, eq=False)
 class MeshItem:
-    """A part: ``positions`` (n, 3) in mm, ``triangles`` (m, 3) counter-clockwise from outside, and its middle's place on the plate, mm."""
+    """A part: ``positions`` (n, 3) in mm, ``triangles`` (m, 3) counter-clockwise from outside, and its middle's place on the plate, mm: to the right, to the back, and up."""
 
     name: str
     colour: str
     positions: NDArray[np.float64]
     triangles: NDArray[np.uint32]
-    place_mm: tuple[float, float] = (0.0, 0.0)
+    place_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
 
 def write_3mf(title: str, items: Sequence[MeshItem], unit: str = "mm") -> bytes:
@@ -74,7 +74,7 @@ def write_3mf(title: str, items: Sequence[MeshItem], unit: str = "mm") -> bytes:
             ET.SubElement(triangles, f"{{{_CORE}}}triangle", {"v1": str(a), "v2": str(b), "v3": str(c)})
         at = [f"{v / size_mm:.6g}" for v in item.place_mm]
         ET.SubElement(
-            build, f"{{{_CORE}}}item", {"objectid": str(k + 2), "transform": f"1 0 0 0 1 0 0 0 1 {at[0]} {at[1]} 0"}
+            build, f"{{{_CORE}}}item", {"objectid": str(k + 2), "transform": f"1 0 0 0 1 0 0 0 1 {' '.join(at)}"}
         )
     text = ET.tostring(model, encoding="UTF-8", xml_declaration=True)
     out = io.BytesIO()
@@ -113,11 +113,11 @@ def read_3mf(data: bytes) -> list[MeshItem]:
     for found in root.iter(f"{{{_CORE}}}object"):
         points = [[float(v.get(k, "nan")) for k in "xyz"] for v in found.iter(f"{{{_CORE}}}vertex")]
         faces = [[int(t.get(k, "-1")) for k in ("v1", "v2", "v3")] for t in found.iter(f"{{{_CORE}}}triangle")]
-        x, y = (float(v) * size_mm for v in places[found.get("id")][9:11])
+        x, y, z = (float(v) * size_mm for v in places[found.get("id")][9:12])
         colour = colours[int(found.get("pindex", "0"))]
         out.append(
             MeshItem(
-                found.get("name", ""), colour, np.array(points) * size_mm, np.array(faces, dtype=np.uint32), (x, y)
+                found.get("name", ""), colour, np.array(points) * size_mm, np.array(faces, dtype=np.uint32), (x, y, z)
             )
         )
     return out

@@ -305,6 +305,7 @@ register_joint(
             group="join",
             about="Knuckles in turn on two parts, round a pin of its own or one that is printed in place.",
             fields=HingeFields,
+            in_one=lambda f: (f.first, f.second) if f.pin == "in_place" else (),
             specs=(
                 FieldSpec("first", "part", "part with the outer knuckles", missing="the part with the outer knuckles"),
                 FieldSpec("second", "part", "part with those between", missing="the other part"),

@@ -15,7 +15,7 @@ from ..errors import PickError
 from ..profiles import Mating, flare_left_mm, profile_of
 from ..profiles.deviation import UPRIGHT as STANDING
 from ..recipe import JointShape, PartState, StepContext
-from ..recipe.lying import AS_MODELLED, Lie, down_of, lie_of
+from ..recipe.lying import Lie, down_of, laid_by, lie_in, printed_in_one
 from ..solid.frame import Frame, Vec3, dot, scale
 from .family import BedEdge, Meeting
 
@@ -43,7 +43,7 @@ def mating_of(
 ) -> Laid:
     """How a joint's halves are printed: from what was seen of it, or exactly, on the solids as they stand."""
     states = states or {}
-    lies = {id: _lie(project, id, states.get(id)) for id in (meeting.outer, meeting.inner)}
+    lies = {id: lie_in(project, states, id) for id in (meeting.outer, meeting.inner)}
     if shape is not None:
         places = [(m.frame, m.sizes_mm, m.along, shape.halves(m)) for m in shape.mates]
         round_hole = any(m.round_hole for m in shape.mates)
@@ -85,18 +85,13 @@ def _directions(frame: Frame, sizes_mm: tuple[float, float], along: str) -> list
     return [both["xy".index(along)]] * 2 if along else both
 
 
-def _lie(project: Project, id: str, state: PartState | None) -> Lie:
-    part = project.part(id)
-    return AS_MODELLED if part is None else lie_of(part, state)
-
-
 def _lies_on(project: Project, meeting: Meeting, edge: BedEdge, out: Vec3) -> bool:
     """Whether a half lies on the plane that an edge bounds, as far as that is known before its solid is there."""
     part = project.part(meeting.outer if edge.outer else meeting.inner)
     if part is None or part.role != "printed":
         return False
     try:
-        down = down_of(part)
+        down = down_of(laid_by(project, part.id) or part)
     except PickError:
         return False
     return down is not None and dot(down, out if edge.out else scale(out, -1.0)) >= FLAT_ON_BED
@@ -113,12 +108,13 @@ def _flaring(
             part, state = project.part(id), states.get(id)
             if part is None or part.role != "printed" or state is None:
                 continue
-            up = lie_of(part, state).z
+            up = lie_in(project, states, id).z
             along = dot(up, mate.frame.z)
-            low = _begins(state, names, up)
+            together = next((s for s in printed_in_one(project) if id in s), (id,))
+            bed = min(_least(states[p].mesh.positions, up) for p in together if p in states)
+            low = _begins(state, names, up, bed)
             if abs(along) < FLAT_ON_BED or low is None or low > REACH_MM:
                 continue
-            bed = _least(state.mesh.positions, up)
             ends = [dot(mate.frame.origin, up) - bed + z * along for z in (mate.low_mm, mate.high_mm)]
             if min(ends) > low + 0.05 + 0.02 * abs(ends[0] - ends[1]):
                 # the faces reach to the bed, but the halves do not meet there
@@ -139,7 +135,7 @@ def _least(points: NDArray[Any], up: Vec3) -> float:
     return float((points.astype(np.float64) @ np.array(up)).min())
 
 
-def _begins(state: PartState, names: tuple[str, ...], up: Vec3) -> float | None:
+def _begins(state: PartState, names: tuple[str, ...], up: Vec3, bed: float) -> float | None:
     """How high over the bed the upright ones of some faces begin, mm; ``None`` where none stands upright."""
     mesh, heights = state.mesh, []
     for index in {i for name in names for i in state.solid.find(name)}:
@@ -148,7 +144,7 @@ def _begins(state: PartState, names: tuple[str, ...], up: Vec3) -> float | None:
         slant = abs(dot(way, up))
         if (1 - slant if face.axis is not None else slant) < UPRIGHT:
             heights.append(_least(mesh.corners_of(index), up))
-    return min(heights) - _least(mesh.positions, up) if heights else None
+    return min(heights) - bed if heights else None
 
 
 def normal_of(seen: Seen | None) -> Vec3 | None:

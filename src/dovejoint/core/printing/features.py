@@ -18,7 +18,7 @@ from ..joints.family import JointFamily, family_of, meeting_of
 from ..joints.mating import mating_of
 from ..profiles.sides import Side
 from ..recipe import Evaluation, JointShape, Mate, PartState
-from ..recipe.lying import Lie, lie_of
+from ..recipe.lying import Lie, lie_in
 from ..solid.frame import Vec3, add, scale, sub
 
 __all__ = ["Feature", "JointPrint", "features_of", "joint_prints"]
@@ -96,7 +96,7 @@ def features_of(project: Project, evaluation: Evaluation, joints: Sequence[Joint
         state = evaluation.parts.get(part.id)
         if state is None or part.role != "printed":
             continue
-        lie = lie_of(part, state)
+        lie = lie_in(project, evaluation.parts, part.id)
         found = [
             *_mating(project, evaluation, joints, part.id, lie),
             *_overall(part.id, state, lie),

@@ -14,10 +14,10 @@ from ..joints import JointReport
 from ..kept import Kept
 from ..profiles import profile_of
 from ..recipe import Evaluation
-from ..recipe.lying import Lie, lie_of
+from ..recipe.lying import Lie, laid_by, lie_in, printed_in_one
 from .estimate import Estimate, estimate, layer_of
 from .features import Feature, features_of, joint_prints
-from .plate import lay_out
+from .plate import plate_of
 from .slices import Laid, lay, slices
 
 __all__ = ["PrintCache", "layer_report", "print_report"]
@@ -43,9 +43,7 @@ def _weight(made: tuple[Laid, Estimate]) -> int:
 
 
 def _lie(project: Project, evaluation: Evaluation, part: str) -> Lie:
-    found = project.part(part)
-    assert found is not None
-    return lie_of(found, evaluation.parts[part])
+    return lie_in(project, evaluation.parts, part)
 
 
 def _laid(project: Project, evaluation: Evaluation, part: str, cache: PrintCache) -> tuple[Laid, Estimate]:
@@ -89,13 +87,18 @@ def print_report(
     chosen = chosen_parts(project, evaluation, parts)
     profile = profile_of(project)
     features = known if known is not None else features_of(project, evaluation, joints)
-    rows, sizes, total = [], [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
+    in_one = printed_in_one(project)
+    placed: dict[str, Laid] = {}
+    rows, total = [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
     for id in chosen:
         part = project.part(id)
         assert part is not None
         lie = _lie(project, evaluation, id)
+        leader = laid_by(project, id)
         row: dict[str, Any] = {
             "id": id,
+            "in_one_with": [p for s in in_one if id in s for p in s if p != id],
+            "lies_with": leader.id if leader is not None and leader.id != id else "",
             "name": part.name,
             "lie": {"x": list(lie.x), "y": list(lie.y), "z": list(lie.z)},
             "features": [f.as_dict() for f in features if f.part == id],
@@ -106,15 +109,18 @@ def print_report(
         try:
             laid, found = _laid(project, evaluation, id, cache)
             row["estimate"], row["size_mm"] = found.as_dict(), list(laid.size_mm)
-            sizes.append((id, laid.size_mm[0], laid.size_mm[1]))
+            placed[id] = laid
             for key in total:
                 total[key] += row["estimate"][key]
         except DoveError as error:
             row["message"] = error.message
         rows.append(row)
-    places = {p.part: p for p in lay_out(sizes, (profile.bed_mm[0], profile.bed_mm[1]))}
+    places = plate_of(placed, in_one, (profile.bed_mm[0], profile.bed_mm[1]))
     for row in rows:
         place = places.get(row["id"])
+        row["up_mm"] = 0.0 if place is None else place.up_mm
+        # so many layers lie under its first one
+        row["up_layers"] = 0 if place is None else round(place.up_mm / profile.settings.layer_mm)
         row["place_mm"] = None if place is None or place.x_mm is None else [place.x_mm, place.y_mm]
     return {
         "parts": rows,

@@ -22,10 +22,12 @@ CHORD_MM = 0.02
 
 @dataclass(frozen=True, eq=False)
 class Laid:
-    """A part's mesh as it lies: ``positions`` (n, 3) in print coordinates, mm, standing on z = 0 about the origin's middle."""
+    """A part's mesh as it lies: ``positions`` (n, 3) in print coordinates, mm, standing on z = 0 about the origin's middle; ``from_mm`` is where in
+    the model, turned so, that origin is."""
 
     positions: NDArray[np.float64]
     triangles: NDArray[np.uint32]
+    from_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
 
     @property
     def size_mm(self) -> tuple[float, float, float]:
@@ -38,7 +40,8 @@ def lay(solid: kernel.NamedSolid, lie: Lie, chord_mm: float = CHORD_MM) -> Laid:
     mesh = kernel.tessellate(solid, chord_mm, 0.15)
     turned = mesh.positions @ np.array([lie.x, lie.y, lie.z]).T
     low, high = turned.min(axis=0), turned.max(axis=0)
-    return Laid(turned - np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]]), mesh.triangles)
+    at = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
+    return Laid(turned - at, mesh.triangles, (float(at[0]), float(at[1]), float(at[2])))
 
 
 def welded(laid: Laid) -> Manifold:

@@ -21,7 +21,7 @@ from ..joints.family import family_of
 from ..joints.other_gap import draw_gap, drawing_step
 from ..profiles import profile_of
 from ..recipe import Evaluation, JointShape, ResultCache, evaluate
-from ..recipe.lying import lie_of
+from ..recipe.lying import lie_in, printed_in_one
 from ..solid.frame import Vec3, dot, sub
 from .coupons import Builder, Coupon, Rung
 from .features import Feature, JointPrint, features_of, joint_prints
@@ -68,10 +68,6 @@ def stepped_coupon(
     now = _tried(project, joint, cache, gaps, stop)
     if now is None or now.report.expected is None or now.report.wanted is None:
         raise CommandError("The joint could not be made; mend it first.")
-    if now.joint.acts and now.joint.acts.get("in_place"):
-        raise CommandError(
-            "Its halves are printed within each other, so they cannot be tried one by one: print the parts."
-        )
     wanted = now.report.wanted
     unsure, wide = now.report.expected.unsure_mm, wanted.most_mm - wanted.least_mm
     # as far apart as one is unsure of the gap, but no farther than what is wanted is wide: one of them should hit it
@@ -119,6 +115,9 @@ class _Row:
         # rows as long as the bed is wide, to be looked at; the plate is laid out anew
         self.wide = profile_of(project).bed_mm[0]
         self.unmarked = False
+        report = tried[0].report
+        #: both halves of each gap grow within each other
+        self.in_one = any(set(report.parts) <= set(s) for s in printed_in_one(project))
 
     def coupon(self) -> Coupon:
         first = self.tried[0].joint
@@ -131,14 +130,19 @@ class _Row:
                     f"The gap is taken off {name}, which is not printed: let it land on the other half to try it at steps."
                 )
         parts: dict[tuple[str, int], str] = {}
+        if self.in_one:
+            for number, tried in enumerate(self.tried, 1):
+                parts |= {
+                    (side, number): made for side, made in self._pieces(tried, ("outer", "inner"), number).items()
+                }
         for half, side in enumerate(("outer", "inner")):
-            if not first.printed[half]:
+            if not first.printed[half] or self.in_one:
                 continue
             for number, tried in enumerate(self.tried, 1):
                 if side in changing:
-                    parts[side, number] = self._piece(tried, side, number)
+                    parts |= {(side, number): self._pieces(tried, (side,), number)[side]}
                 elif number == 1:
-                    parts[side, 0] = self._piece(tried, side, 0)
+                    parts |= {(side, 0): self._pieces(tried, (side,), 0)[side]}
         joints = []
         for number, tried in enumerate(self.tried, 1):
             outer, inner = (parts.get((s, number), parts.get((s, 0), "")) for s in ("outer", "inner"))
@@ -169,8 +173,12 @@ class _Row:
         """What its pieces are, in sentences."""
         first = self.tried[0].joint
         out = []
+        if self.in_one:
+            out.append("Each is printed in one with its other half: move it until it comes free, and say how it went.")
         for half, side in enumerate(("outer", "inner")):
             part = self.source.part(getattr(first, side))
+            if self.in_one:
+                continue
             if side not in changing and part is not None:
                 out.append(f"{part.name} is printed once: it is the same at all gaps." if first.printed[half] else f"{part.name} is not printed: try the pieces on it.")  # fmt: skip
         if self.unmarked:
@@ -178,7 +186,7 @@ class _Row:
         else:
             out.append(
                 "Each other piece has as many dots as its number."
-                if out
+                if out and not self.in_one
                 else "Each piece has as many dots as its number."
             )
         return " ".join(out)
@@ -199,12 +207,29 @@ class _Row:
         solids = [t.evaluation.parts[getattr(t.joint, side)].solid for t in self.tried]
         return any(abs(s.volume_mm3 - solids[0].volume_mm3) > 1e-3 for s in solids)
 
-    def _piece(self, tried: _Tried, side: str, number: int) -> str:
-        """One half as it is to be printed; returns its part. Number 0 is the one that all share."""
+    def _pieces(self, tried: _Tried, sides: Sequence[str], number: int) -> dict[str, str]:
+        """Halves that are printed in one, or one by itself, in their place in the row; returns their parts. Number 0 is the half that all share."""
+        solids = {side: self._shaped(tried, side, number) for side in sides}
+        ends = [kernel.bounds(s.shape) for s in solids.values()]
+        low = [min(e[0][k] for e in ends) for k in range(3)]
+        high = [max(e[1][k] for e in ends) for k in range(3)]
+        wide, deep = high[0] - low[0], high[1] - low[1]
+        if self.at > 0 and self.at + wide > self.wide:
+            self.at, self.row, self.deep = 0.0, self.row - self.deep - APART_MM, 0.0
+        by = kernel.Motion.shift((self.at - low[0], self.row - high[1], -low[2]))
+        self.at, self.deep = self.at + wide + APART_MM, max(self.deep, deep)
+        made = {side: self._stood(tried, side, number, kernel.moved(solid, by)) for side, solid in solids.items()}
+        first, *others = made.values()
+        for other in others:
+            self.build.do("EditPart", part=other, within=first)
+        return made
+
+    def _shaped(self, tried: _Tried, side: str, number: int) -> kernel.NamedSolid:
+        """One half, trimmed, turned as it lies, with its number in dots."""
         id = getattr(tried.joint, side)
         part, state = tried.project.part(id), tried.evaluation.parts[id]
         assert part is not None
-        lie = lie_of(part, state)
+        lie = lie_in(tried.project, tried.evaluation.parts, id)
         faces = {
             name
             for mate in tried.shape.mates
@@ -223,12 +248,13 @@ class _Row:
             self.unmarked |= row is None
             if row is not None:
                 solid = kernel.dotted(solid, row, number, "number")
-        low, high = kernel.bounds(solid.shape)
-        wide, deep, _ = (b - a for a, b in zip(low, high, strict=True))
-        if self.at > 0 and self.at + wide > self.wide:
-            self.at, self.row, self.deep = 0.0, self.row - self.deep - APART_MM, 0.0
-        solid = kernel.moved(solid, kernel.Motion.shift((self.at - low[0], self.row - high[1], -low[2])))
-        self.at, self.deep = self.at + wide + APART_MM, max(self.deep, deep)
+        return solid
+
+    def _stood(self, tried: _Tried, side: str, number: int, solid: kernel.NamedSolid) -> str:
+        """The part of a piece, with what is measured on it."""
+        id = getattr(tried.joint, side)
+        part = tried.project.part(id)
+        assert part is not None
         name = self._called(part.name, number)
         made = self._brought(solid, name)
         label = rung_id(self.joint.id, number)

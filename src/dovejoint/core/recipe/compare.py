@@ -7,7 +7,7 @@ from typing import Any
 from .. import solid as kernel
 from ..document import Project
 from .evaluate import Evaluation
-from .lying import lie_of
+from .lying import lie_in
 from .outputs import PartState
 from .registry import kind_of, sentence
 
@@ -107,7 +107,7 @@ def _parts(before: Project, was: Evaluation, after: Project, now: Evaluation) ->
             state = "same" if one is two else "new" if one is None else "gone"
         else:
             state = "same" if _same_solid(one, two) else "changed"
-        turned = state == "same" and one is not None and lie_of(a, one) != lie_of(b, two)
+        turned = state == "same" and one is not None and lie_in(before, was.parts, id) != lie_in(after, now.parts, id)
         change = two.info.volume_mm3 - one.info.volume_mm3 if one is not None and two is not None else 0.0
         out.append(
             {"id": id, "name": b.name, "role": b.role, "state": state, "lies": turned, "volume_change_mm3": change}

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..document import Part
+from ..document import Part, Project
+from ..document.compiled import compiled
 from ..errors import PickError
 from ..solid.frame import Vec3, add, cross, dot, scale, sub, unit
 from .names import find_face
 from .outputs import PartState
+from .registry import kind_of
 
-__all__ = ["AS_MODELLED", "BED_EDGE_MM", "Lie", "down_of", "lie_of"]
+__all__ = ["AS_MODELLED", "BED_EDGE_MM", "Lie", "down_of", "laid_by", "lie_in", "lie_of", "printed_in_one"]
 
 
 @dataclass(frozen=True)
@@ -66,3 +69,39 @@ def lie_of(part: Part, state: PartState | None = None) -> Lie:
     turn = math.radians(part.turn_deg)
     c, s = math.cos(turn), math.sin(turn)
     return Lie(add(scale(x, c), scale(y, -s)), add(scale(x, s), scale(y, c)), z)
+
+
+def printed_in_one(project: Project) -> list[tuple[str, ...]]:
+    """Which printed parts grow within each other (a hinge whose pin is printed in place, or as a person says), by their ids: two or more at a time, in
+    the order of the parts."""
+    links = [(p.id, p.within) for p in project.parts if p.within]
+    for step in compiled(project):
+        kind = kind_of(step.step)
+        if kind.in_one is not None and not step.step.off:
+            links.append(kind.in_one(step.fields))  # type: ignore[arg-type]
+    if not links:
+        return []
+    order = {p.id: k for k, p in enumerate(project.parts) if p.role == "printed"}
+    sets: list[set[str]] = []
+    for link in links:
+        met = {p for p in link if p in order}
+        for other in [s for s in sets if s & met]:
+            sets.remove(other)
+            met |= other
+        sets.append(met)
+    return sorted((tuple(sorted(s, key=order.__getitem__)) for s in sets if len(s) > 1), key=lambda s: order[s[0]])
+
+
+def laid_by(project: Project, id: str) -> Part | None:
+    """The part that says how a part lies: itself, or the one of those it is printed in one with that was laid down or turned."""
+    together = next((s for s in printed_in_one(project) if id in s), (id,))
+    parts = [p for p in map(project.part, together) if p is not None]
+    return next(
+        (p for p in parts if p.lies is not None or p.turn_deg), project.part(id) if len(parts) < 2 else parts[0]
+    )
+
+
+def lie_in(project: Project, states: Mapping[str, PartState], id: str) -> Lie:
+    """How a part lies among the others."""
+    part = laid_by(project, id)
+    return AS_MODELLED if part is None else lie_of(part, states.get(part.id))

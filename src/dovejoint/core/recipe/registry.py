@@ -118,6 +118,7 @@ class StepKind:
     prepare : further figures that its geometry needs from the project (a joint's drawn gap), by name.
     suits : kinds of selection that it suits (``face``, ``edge``, ``region``, ``plane``, ``part``), those first that it is made for: it is offered
         beside the pointer the sooner, the earlier what was pointed at stands here.
+    in_one : which parts its answers make grow within each other on the printer, by their ids; none where they are printed one by one.
     given : figures (mm, rad; by name) that an answer gives instead of formulas, as a size that is called by its name does. Raises StepError.
     dimension_of : the dimension of a formula that only the kind knows, by its path (a sketch's dimensions).
     words : further words by which one may look for it.
@@ -136,6 +137,7 @@ class StepKind:
     sister: Callable[[Any], bool] | None = None
     prepare: Callable[[Project, Step, dict[str, float], StepContext], dict[str, float]] | None = None
     suits: tuple[str, ...] = ()
+    in_one: Callable[[Any], tuple[str, ...]] | None = None
     given: Callable[[Any], Mapping[str, float]] | None = None
     dimension_of: Callable[[Any, str], Any] | None = None
     words: str = ""

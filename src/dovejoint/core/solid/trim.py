@@ -61,9 +61,8 @@ def _lump(solid: NamedSolid, shape: Shape) -> NamedSolid:
 
 
 def in_print(solid: NamedSolid, x: Vec3, y: Vec3) -> NamedSolid:
-    """A solid turned so that its directions ``x`` and ``y`` become the bed's; its box then begins at the origin."""
-    turned = moved(solid, Motion.into(Frame((0.0, 0.0, 0.0), x, y)))
-    return moved(turned, Motion.shift(scale(bounds(turned.shape)[0], -1.0)))
+    """A solid turned about the origin so that its directions ``x`` and ``y`` become the bed's."""
+    return moved(solid, Motion.into(Frame((0.0, 0.0, 0.0), x, y)))
 
 
 @dataclass(frozen=True)
