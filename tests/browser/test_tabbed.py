@@ -145,6 +145,27 @@ def test_a_flap_stops_where_it_is_told(hands: Hands, page: Page) -> None:
     hands.gauge("hinge").click()
     expect(work).to_contain_text(re.compile(r"turns upwards by\s*180"))
 
+    # the flap grows round its pin: it stays where it is to the frame, and one without the other is told
+    hands.desk("Print")
+    plate = page.locator("[data-plate=Flap]")
+    expect(plate).to_contain_text("lies as Frame does")
+    expect(plate).to_contain_text("printed in one with Frame")
+    page.get_by_label("print Frame").uncheck()
+    expect(plate).to_contain_text("left off the plate")
+    page.get_by_label("print Frame").check()
+    # with a pin of its own each is printed by itself, unless one says otherwise
+    hands.desk("Shape")
+    hands.choose("pin", "a pin of its own:", row)
+    hands.idle()
+    hands.desk("Print")
+    expect(plate).to_contain_text("lies as modelled")
+    page.locator("[data-part=Flap]").get_by_role("button", name="Flap", exact=True).click()
+    page.get_by_role("button", name="with what it is printed: by itself").click()
+    page.get_by_role("option", name="in one with Frame").click()
+    expect(plate).to_contain_text("lies as Frame does")
+    page.reload()
+    expect(page.locator("[data-plate=Frame]")).to_contain_text("printed in one with Flap")
+
 
 def test_a_plug_from_the_keyboard(hands: Hands, page: Page) -> None:
     """Written without the mouse; a figure that cannot be is refused beside it, and a value says which steps rest on it."""
