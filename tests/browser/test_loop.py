@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -385,3 +386,49 @@ def test_looking_square_alone_and_through(hands: Hands, page: Page) -> None:
     page.locator("[data-part=Floor]").get_by_role("button", name="Floor", exact=True).click()
     page.get_by_role("group", name="look").get_by_role("button", name="alone").click()
     assert page.get_by_role("button", name="show Hopper").count() == 1
+
+
+@pytest.mark.timeout(300)
+def test_a_whole_product_is_printed_tried_and_drawn_anew(hands: Hands, page: Page) -> None:
+    """The weather mast: notes that have room, all joints tried at once, one table of what would be drawn anew, and what then is to be printed again."""
+    hands.start()
+    page.get_by_role("button", name="begin from the sample: Weather mast").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    boxes = [n.bounding_box() for n in page.locator("[data-note]").all()]
+    stage = page.locator("#stage").bounding_box()
+    assert stage and len(boxes) >= 4
+    spans = sorted((b["y"], b["y"] + b["height"]) for b in boxes if b)
+    assert all(low >= high for (_, high), (low, _) in pairwise(spans)), "one below the other"
+    assert spans[0][0] > stage["y"] and spans[-1][1] < stage["y"] + stage["height"]
+    expect(page.get_by_text("more among the gauges")).to_be_visible()
+
+    hands.desk("Print")
+    hands.idle()
+    page.locator("[data-print]").click()
+    hands.desk("Learn")
+    page.locator('[data-item="print 1"]').click()
+    page.locator("[data-try-all]").click(timeout=60_000)
+    page.locator("[data-try-all]").wait_for(state="detached", timeout=60_000)
+    hands.idle()
+    trial = page.locator("[data-page=trial]")
+    expect(trial.get_by_text("tried with the simulated pieces")).to_have_count(15)
+    expect(page.locator('[data-item="print 1"]')).to_contain_text(re.compile(r"\d+ of 15 good"))
+    # a screw's hole is a standard's, so only eleven joints can be stepped
+    expect(page.get_by_text("one of 11 joints")).to_be_visible()
+    page.get_by_text("A joint at stepped gaps").click()
+    expect(page.locator('[data-item="jar in floor at stepped gaps"]')).to_be_visible()
+    expect(page.locator('[data-item="left screw holds at stepped gaps"]')).to_have_count(0)
+    page.locator("[data-item=printer]").click()
+    proposal = page.locator("[data-proposal=open]")
+    expect(proposal.locator("tbody tr")).to_have_count(15)
+    before = {j["name"]: j["drawn_mm"] for j in hands.state()["report"]["joints"]}
+    proposal.locator("[data-accept]").click()
+    proposal.wait_for(state="detached")
+    hands.idle()
+    report = hands.state()["report"]
+    assert report["ok"]
+    after = {j["name"]: j["drawn_mm"] for j in report["joints"]}
+    assert sum(abs(after[name] - before[name]) > 0.01 for name in before) > 5
+    for joint in report["joints"]:
+        assert joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=2e-3), joint["name"]

@@ -170,7 +170,7 @@ function Card({ joint: kept }: { joint: Joint }) {
             </p>
           )}
           <Hold joint={kept} />
-          {joint.drawn_mm !== null && made && (
+          {joint.steps && joint.drawn_mm !== null && made && (
             <button className="plain mt-2" data-stepped onClick={() => (useStore.setState({ desk: 'learn' }), void lookAtCoupon(`joint:${joint.step}`))}>
               Try it at stepped gaps
             </button>

@@ -68,7 +68,7 @@ export function Notes({ viewer }: { viewer: Viewer; frameCount: number }) {
         </p>
       )}
       {boxes.map(({ note, x, y }) => (
-        <div key={note.id} className={`absolute flex w-[222px] border bg-card ${note.tint}`} style={{ left: Math.round(x), top: Math.round(y) }}>
+        <div key={note.id} data-note className={`absolute flex w-[222px] border bg-card ${note.tint}`} style={{ left: Math.round(x), top: Math.round(y) }}>
           <button className="min-w-0 flex-1 px-2.5 py-1 text-left leading-tight" onClick={note.go}>
             <span className="fig block font-semibold text-ink">{note.head}</span>
             <span className="text-[12.5px] text-ink2">{note.text}</span>

@@ -840,6 +840,7 @@ class JointOut(Shape):
     holds: str
     given: str
     printed: tuple[bool, bool]
+    steps: bool
     opening_mm: tuple[float, float] | None
     wanted_mm: WantedOut | None
     drawn_mm: float | None

@@ -6,12 +6,17 @@ import { attempt, compareStates, lookAtCoupon, refreshWorkshop, useWorkshop } fr
 import { StateMark } from '../../widgets/Lozenge'
 import { useProfile } from '../OnPrinter'
 
+/** Of more joints than these the coupons are shown when they are asked for, and verdicts in one line. */
+const MANY = 4
+
 export function LearnDesk() {
   const kept = useWorkshop((s) => s.kept)
   const page = useWorkshop((s) => s.page)
   const catalogue = useWorkshop((s) => s.catalogue)
   const version = useStore((s) => s.project!.version)
-  const joints = useStore(shownJoints).filter((j) => j.drawn_mm !== null && j.printed.some(Boolean))
+  const joints = useStore(shownJoints).filter((j) => j.steps && j.drawn_mm !== null && j.printed.some(Boolean))
+  const many = joints.length > MANY
+  const [all, setAll] = useState(false)
   const profile = useProfile()
   useEffect(() => void refreshWorkshop(), [version])
   const lesson = kept?.lesson
@@ -47,7 +52,13 @@ export function LearnDesk() {
           <span className="block text-[13px] text-ink2">{c.about}</span>
         </Item>
       ))}
-      {joints.map((j) => (
+      {many && (
+        <button className="w-full border-b border-hair px-4 py-2.5 text-left hover:bg-row" aria-expanded={all} onClick={() => setAll(!all)}>
+          <span className="font-semibold">A joint at stepped gaps</span>
+          <span className="block text-[13px] text-ink2">{all ? 'one of these:' : `five prints of its very halves: one of ${joints.length} joints`}</span>
+        </button>
+      )}
+      {(many && !all ? joints.filter((j) => page.show === 'coupon' && page.kind === `joint:${j.step}`) : joints).map((j) => (
         <Item key={j.step} on={page.show === 'coupon' && page.kind === `joint:${j.step}`} go={() => void lookAtCoupon(`joint:${j.step}`)} name={`${j.name} at stepped gaps`}>
           <span className="font-semibold">{j.name} at stepped gaps</span>
         </Item>
@@ -70,6 +81,8 @@ function TrialLine({ trial }: { trial: Trial }) {
   // of a joint at stepped gaps one good one is what was looked for
   const stepped = trial.coupon.startsWith('joint:')
   const state = trial.verdicts.length ? (stepped ? well.length > 0 : well.length === trial.verdicts.length) ? 'well' : 'wrong' : null
+  const others = trial.verdicts.filter((v) => !well.includes(v))
+  const long = trial.verdicts.length > MANY
   const numbers = well.map((v) => v.joint.split('@')[1]).join(', ')
   return (
     <>
@@ -85,7 +98,16 @@ function TrialLine({ trial }: { trial: Trial }) {
         {trial.state === 'printing' ? `printing, ${Math.round(100 * (trial.share ?? 0))} %` : trial.state === 'stopped' ? 'stopped; nothing came of it' : (
           <>
             {stepped && trial.verdicts.length > 0 && (numbers ? <>Gap <b>{numbers} good</b>. </> : <><b>None good</b> of {trial.verdicts.length} tried. </>)}
-            {!stepped && trial.verdicts.map((v) => (
+            {!stepped && long && (
+              <>
+                <b>{well.length} of {trial.verdicts.length} good</b>
+                {well.length < trial.verdicts.length && '; '}
+                {[...new Set(others.map((v) => v.verdict))].map((word, k) => (
+                  <span key={word}>{k > 0 && '; '}<b>{word}</b>: {others.filter((v) => v.verdict === word).map((v) => names[v.joint] ?? 'joint').join(', ')}</span>
+                ))}.{' '}
+              </>
+            )}
+            {!stepped && !long && trial.verdicts.map((v) => (
               <span key={v.id}>
                 {v.went_in !== null ? <b>{v.went_in} of {trial.ladder_mm.length} went in</b> : <>{names[v.joint] ?? 'Joint'} <b>{v.verdict}</b></>}.{' '}
               </span>

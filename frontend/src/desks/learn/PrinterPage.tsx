@@ -112,34 +112,40 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
   }
   return (
     <section data-proposal="open" aria-label="proposal" className="border border-ink bg-card px-4 py-3">
-      <div className="grid grid-cols-[1fr_auto] gap-8">
+      <div>
         <div>
           <h2 className="text-[16px] font-semibold">{headline(lesson.terms)}</h2>
           <p className="text-[13.5px] text-ink2">{proposal.reason}</p>
           <p className="mt-1.5">
-            {changed.map((j) => (
-              <span key={j.joint}>
-                Drawn gap of <b>{j.name}</b> <span className="fig">{j.drawn_before_mm.toFixed(2)} → {j.drawn_after_mm.toFixed(2)} mm</span>, on the {j.changes.join(' and the ')}.{' '}
-              </span>
-            ))}
             {!changed.length && !goodFor(0, proposal.joints, again.length) && 'No drawn gap moves; how sure they are does. '}
             {goodFor(changed.length, proposal.joints, again.length)}
           </p>
         </div>
-        <dl className="min-w-64">
-          {proposal.joints.map((j) => (
-            <div key={j.joint} className="flex items-baseline justify-between gap-6 border-b border-hair py-0.5">
-              <dt>{j.name} fits</dt>
-              <dd className="fig font-semibold">
-                {says(j)}
-              </dd>
-            </div>
-          ))}
-          <div className="flex items-baseline justify-between gap-6 py-0.5">
-            <dt>to print again</dt>
-            <dd className="font-semibold">{again.join(', ') || 'nothing'}</dd>
-          </div>
-        </dl>
+        {proposal.joints.length > 0 && (
+          <table className="mt-2 w-full">
+            <thead className="text-left text-[13px] text-ink2">
+              <tr className="border-b border-hair">
+                <th className="py-0.5 font-normal">joint</th>
+                <th className="font-normal">drawn gap</th>
+                <th className="font-normal">taken off</th>
+                <th className="text-right font-normal">fits</th>
+              </tr>
+            </thead>
+            <tbody>
+              {proposal.joints.map((j) => (
+                <tr key={j.joint} className="border-b border-hair align-baseline">
+                  <td className="py-0.5 pr-4 font-semibold">{j.name}</td>
+                  <td className="fig pr-4 whitespace-nowrap">{changed.includes(j) ? `${j.drawn_before_mm.toFixed(2)} → ${j.drawn_after_mm.toFixed(2)} mm` : `${j.drawn_after_mm.toFixed(2)} mm as before`}</td>
+                  <td className="pr-4 text-ink2">{changed.includes(j) ? j.changes.join(' and ') : ''}</td>
+                  <td className="fig text-right font-semibold whitespace-nowrap">{says(j)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        <p className="mt-1.5">
+          To print again: <b>{again.join(', ') || 'nothing'}</b>
+        </p>
       </div>
       <div className="mt-2 flex items-center gap-2">
         <button className="strong" data-accept disabled={busy} onClick={() => void accept()}>

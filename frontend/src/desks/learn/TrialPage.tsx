@@ -65,9 +65,21 @@ function Joints({ trial }: { trial: Trial }) {
   const id = useStore((s) => s.id)
   const simulated = trial.machine !== null
   if (!trial.joints.length) return null
+  const untried = trial.joints.filter((j) => !trial.verdicts.some((v) => v.joint === j.step))
+  const tryAll = async () => {
+    for (const j of untried) await api.judge(id, { joint: j.step })
+  }
   return (
     <section aria-label="joints of this print" className="border border-ink bg-card px-4 py-3">
-      <h3 className="font-semibold">Did it go together?</h3>
+      <div className="flex items-baseline justify-between">
+        <h3 className="font-semibold">Did it go together?</h3>
+        {simulated && untried.length > 2 && (
+          <button className="plain" data-try-all onClick={() => void act('joints', tryAll)}>
+            Try all {untried.length} with these pieces
+          </button>
+        )}
+      </div>
+      <Refused at="joints" />
       {trial.joints.map((j) => (
         <div key={j.step} data-verdict={j.name} className="border-b border-hair py-2 last:border-0">
           <div className="flex flex-wrap items-center gap-2">

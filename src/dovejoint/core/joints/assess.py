@@ -25,7 +25,7 @@ from ..recipe import Evaluation, JointShape, Mate, PartState, Superseded, kind_o
 from ..recipe.evaluate import figures_of
 from ..recipe.registry import asked
 from ..solid.facename import FaceName, parse
-from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of
+from .family import BedEdge, JointFamily, Per, drawn_mm, family_of, is_joint, meeting_of, steps_gap
 from .mating import Laid, mating_of
 from .turning import how_far
 from .working import Working, draws_of, fitting
@@ -97,7 +97,8 @@ class JointReport:
     All figures are per side; ``per`` says how they are shown, ``halves`` what the outer and the inner half are called, ``goes_in`` and
     ``holds`` what the chances mean. ``least_by`` and ``most_by`` are the steps that changed the gap where it is least and most. ``note`` is a sentence on what is unusual, ``notice`` the same in a word or two (empty when nothing is).
     ``opening_mm`` is how wide the opening is in its two directions, once that is known. ``given`` says what the chances take for granted: of a half
-    that is not printed (``printed`` says of the outer and the inner one whether it is), and of a printer on which nothing was measured.
+    that is not printed (``printed`` says of the outer and the inner one whether it is), and of a printer on which nothing was measured. ``steps``: whether its gap
+    may be drawn in steps.
     """
 
     step: str
@@ -126,6 +127,7 @@ class JointReport:
     given: str = ""
     printed: tuple[bool, bool] = (True, True)
     working: Working | None = None
+    steps: bool = False
 
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
@@ -144,6 +146,7 @@ class JointReport:
             "holds": self.holds,
             "given": self.given,
             "printed": list(self.printed),
+            "steps": self.steps,
             "working": None if self.working is None else self.working.as_dict(),
             "opening_mm": None if self.opening_mm is None else list(self.opening_mm),
             "wanted_mm": None
@@ -312,7 +315,7 @@ def _known(project: Project, step: Step) -> dict[str, Any]:
     fields = compiled_step(step).fields
     return {
         "per": family.per(fields), "halves": (family.outer, family.inner), "goes_in": family.goes_in, "holds": family.holds,
-        "given": _given(profile_of(project)),
+        "given": _given(profile_of(project)), "steps": steps_gap(step),
     }  # fmt: skip
 
 

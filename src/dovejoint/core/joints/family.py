@@ -202,6 +202,11 @@ def is_joint(step: Step) -> bool:
     return step.kind in _FAMILIES
 
 
+def steps_gap(step: Step) -> bool:
+    """Whether a joint draws a gap of its own, which may be drawn a little tighter or wider: none that a standard sizes, or that was there before."""
+    return "fit" in step.fields and family_of(step).draws(compiled_step(step).fields)
+
+
 def wanted_of(fields: FitFields, figures: Mapping[str, float]) -> Wanted:
     """The wanted band per side, from the class or the joint's own figures. Raises StepError when it is out of order."""
     if fields.fit != "own":

@@ -9,7 +9,7 @@ from ..document.compiled import compiled_step
 from ..errors import CommandError
 from ..fits import Wanted
 from .assess import assess_by_formula
-from .family import family_of, is_joint
+from .family import family_of, is_joint, steps_gap
 
 __all__ = ["draw_gap", "drawing_step"]
 
@@ -41,7 +41,7 @@ def drawing_step(project: Project, joint: str) -> Step:
         raise CommandError("That joint is not there any more.")
     if not family_of(step).draws(compiled_step(step).fields):
         raise CommandError("Both halves of that joint were there before it, so it draws no gap that could be stepped.")
-    if "fit" not in step.fields:
+    if not steps_gap(step):
         raise CommandError(
             "Its gap is one of a standard's, so it cannot be drawn in steps; choose another of them in its sentence."
         )
