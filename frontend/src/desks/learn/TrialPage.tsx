@@ -92,19 +92,31 @@ function Joints({ trial }: { trial: Trial }) {
               </button>
             )}
             <span className="text-[13px] text-ink2">or say how it was:</span>
-            <span className="flex">
-              {VERDICTS.map((v) => (
-                <button key={v} className="-ml-px border border-ink bg-card px-2.5 py-0.5 first:ml-0 hover:bg-row" onClick={() => void act(`joint ${j.step}`, () => api.judge(id, { joint: j.step, verdict: v }))}>
-                  {v}
-                </button>
-              ))}
-            </span>
+            <Verdicts label={`how ${j.name} went`} say={(verdict) => void act(`joint ${j.step}`, () => api.judge(id, { joint: j.step, verdict }))} />
           </div>
           <Said trial={trial} joint={j.step} />
           <Refused at={`joint ${j.step}`} />
         </div>
       ))}
     </section>
+  )
+}
+
+/** What may be said of how it went; with `said` one of them is what was. */
+function Verdicts({ label, said, say }: { label: string; said?: string; say: (verdict: (typeof VERDICTS)[number]) => void }) {
+  return (
+    <span role="group" aria-label={label} className="flex">
+      {VERDICTS.map((v) => (
+        <button
+          key={v}
+          aria-pressed={said === undefined ? undefined : said === v}
+          className={`-ml-px border border-ink px-2.5 py-0.5 first:ml-0 ${said === v ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
+          onClick={() => say(v)}
+        >
+          {v}
+        </button>
+      ))}
+    </span>
   )
 }
 
@@ -159,18 +171,7 @@ function Steps({ trial }: { trial: Trial }) {
               <span className="w-52">
                 gap {k + 1} <b className="fig ml-2">{per.figure(j.drawn_mm)}</b> <span className="text-[13px] text-ink2">{per.words}</span>
               </span>
-              <span role="group" aria-label={`how gap ${k + 1} went`} className="flex">
-                {VERDICTS.map((v) => (
-                  <button
-                    key={v}
-                    aria-pressed={said?.verdict === v}
-                    className={`-ml-px border border-ink px-2.5 py-0.5 first:ml-0 ${said?.verdict === v ? 'bg-ink font-semibold text-card' : 'bg-card hover:bg-row'}`}
-                    onClick={() => void act('steps', () => api.judge(id, { joint: j.step, trial: trial.id, verdict: v }))}
-                  >
-                    {v}
-                  </button>
-                ))}
-              </span>
+              <Verdicts label={`how gap ${k + 1} went`} said={said?.verdict ?? ''} say={(verdict) => void act('steps', () => api.judge(id, { joint: j.step, trial: trial.id, verdict }))} />
               {said && (
                 <button className="text-[12.5px] text-ink2 underline underline-offset-2 hover:text-wrong" onClick={() => void act('steps', () => api.dropVerdict(said.id))}>
                   take away
