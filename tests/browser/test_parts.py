@@ -48,6 +48,19 @@ def test_a_part_is_cut_with_another_and_a_gap(hands: Hands, page: Page) -> None:
     page.reload()
     hands.idle()
     assert volume(hands, "Part 1") == pytest.approx(10 * 8 * 20, rel=1e-6)
+    # added and used up: one part is left, and the other says so
+    hands.choose("work", "Add to", row)
+    hands.idle()
+    row.get_by_role("button", name="add to this sentence").click()
+    page.get_by_text("say what becomes of the other").click()
+    hands.choose("after", "which is used up", row)
+    hands.idle()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Part 1"]
+    expect(page.locator("[data-part=Peg]")).to_contain_text("used up")
+    assert volume(hands, "Part 1") == pytest.approx(40 * 30 * 20 + 10 * 8 * 8, rel=1e-6)
+    hands.press("Control+z")
+    hands.idle()
+    assert volume(hands, "Peg") == pytest.approx(10 * 8 * 28, rel=1e-6)
 
 
 def test_a_part_is_mirrored_from_the_keyboard(hands: Hands, page: Page) -> None:

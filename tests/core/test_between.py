@@ -10,6 +10,7 @@ from building import Bench, flat
 
 from dovejoint.core.document import new_project
 from dovejoint.core.errors import DoveError
+from dovejoint.core.formats.report import build_report
 from dovejoint.core.recipe import sentence
 from dovejoint.core.solid import exact_distance, grown
 
@@ -293,3 +294,28 @@ def test_a_plane_beside_the_part_divides_nothing(height: str) -> None:
     bench, part, step = divided("over", height)
     assert "does not go through the part" in bench.message(step)
     assert bench.volume(part) == pytest.approx(math.pi * 100 * 30)
+
+
+def test_what_is_used_up_is_gone_after_it_and_there_before() -> None:
+    """A peg added to a plate and used up: one part is left, with both volumes; earlier in the recipe, and with the step off, both are there."""
+    bench = Bench(new_project("Used up"))
+    _, plate = bench.do("AddStep", kind="body", fields={"wide": "40 mm", "deep": "30 mm", "high": "5 mm"}, new_part={"name": "Plate"})  # fmt: skip
+    _, peg = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "10 mm", "high": "20 mm"}, new_part={"name": "Peg"})  # fmt: skip
+    (joined,) = bench.do(
+        "AddStep", kind="between", fields={"work": "add", "part": plate, "other": peg, "after": "goes"}
+    )
+    evaluation = bench.evaluate()
+    assert list(evaluation.parts) == [plate] and evaluation.gone == {peg: joined}
+    assert bench.volume(plate) == pytest.approx(40 * 30 * 5 + math.pi * 25 * 15)
+    (late,) = bench.do("AddStep", kind="between", fields={"work": "cut", "part": plate, "other": peg})
+    assert "used up" in bench.message(late)
+    # before that step it may still be worked with
+    bench.do("MoveStep", step=late, after=bench.project.recipe[1].id)
+    assert bench.message(late) == "" and bench.volume(plate) == pytest.approx(40 * 30 * 5 + math.pi * 25 * 15)
+    bench.do("SwitchStep", step=joined, off=True)
+    evaluation = bench.evaluate()
+    assert set(evaluation.parts) == {plate, peg} and evaluation.gone == {}
+    bench.do("SwitchStep", step=joined, off=False)
+    report = build_report(bench.project, bench.evaluate(), [])
+    assert report["gone"] == {peg: joined} and [p["id"] for p in report["parts"]] == [plate] and report["ok"]
+    assert sentence(bench.project, bench.project.step(joined)).endswith("which is used up")

@@ -306,3 +306,25 @@ def test_the_whole_mast_and_a_week_later() -> None:
     assert held() == pytest.approx(drawn, abs=0.02)
     hub = bench.evaluate().parts[part(bench, "Hub")]
     assert hub.box[1][0] == pytest.approx(58, abs=1e-6)
+
+
+def test_visor_a_week_later() -> None:
+    """The gap is one value: the plug follows, the room does not, and nothing is left of what the hood was made in."""
+    bench = bench_of("visor")
+    visor, housing = part(bench, "Visor"), part(bench, "Housing")
+    assert set(bench.evaluate().parts) == {visor, housing} and len(bench.evaluate().gone) == 2
+    room = bench.volume(housing)
+    for gap in (0.3, 0.5):
+        bench.set("gap", f"{gap} mm")
+        sound(bench)
+        for report in assess(bench.project, bench.evaluate(), bench.gaps):
+            assert report.measured is not None
+            assert (report.measured.least_mm, report.measured.most_mm) == pytest.approx((gap, gap), abs=3e-3)
+        assert bench.volume(housing) == pytest.approx(room)
+    # by hand: the body over the cut, less the hood's room (its back corners rounded by 3.6), and the plug with its corners
+    w, d, nose, foot, hood, r = 62.0, 46.0, 44.0, 8.0, 2.4, 6.0
+    off = (1 - math.pi / 4) * 2
+    body = (w * d - off * r * r) * nose
+    inside = ((w - 2 * hood) * (d - hood) - off * (r - hood) ** 2) * (nose - 2 * foot - 2 * hood)
+    plug = ((w - 9.0) * (d - 9.0) - 2 * off * 4.0) * 9.0
+    assert bench.volume(visor) == pytest.approx(body - inside + plug, rel=1e-6)

@@ -55,6 +55,7 @@ export function PartsRow() {
 function faultOf(report: Report | null, id: string): string {
   const made = report?.parts.find((p) => p.id === id)
   if (!report) return ''
+  if (report.gone[id]) return ''
   return !made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : ''
 }
 
@@ -79,20 +80,21 @@ function PartChip({ part, off }: { part: Part; off: boolean }) {
   const sheer = useStore((s) => s.sheer)
   const report = useStore((s) => s.report)
   const wrong = faultOf(report, part.id)
+  const spent = !!report?.gone[part.id]
   const toggle = () => {
     const next = new Set(useStore.getState().hidden)
     if (!next.delete(part.id)) next.add(part.id)
     useStore.setState({ hidden: next })
   }
   return (
-    <div data-part={part.name} className={`flex items-stretch border bg-card ${off ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
+    <div data-part={part.name} className={`flex items-stretch border bg-card ${off || spent ? 'border-hair text-ink2' : 'border-ink shadow-[0_2px_0_var(--ink)]'}`}>
       <button className="px-2 py-1" aria-label={`${off ? 'show' : 'hide'} ${part.name}`} aria-pressed={!off} title={`${off ? 'show' : 'hide'} (twice: alone)`} onClick={toggle} onDoubleClick={() => showAlone(part.id)}>
         <span className="block h-3.5 w-3.5 border border-ink" style={{ background: off ? 'transparent' : part.colour, opacity: sheer.has(part.id) ? 0.4 : 1 }} />
       </button>
       <Popover className="relative">
         <PopoverButton className="flex items-center gap-1.5 py-1 pr-3 font-semibold">
           {part.name}
-          {part.role !== 'printed' && <span className="font-normal text-ink2">· {part.role}</span>}
+          {spent ? <span className="font-normal text-ink2">· used up</span> : part.role !== 'printed' && <span className="font-normal text-ink2">· {part.role}</span>}
           {wrong && (
             <span className="text-[12.5px] font-normal text-wrong" title={wrong}>
               ▲ {wrong}

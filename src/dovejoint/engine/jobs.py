@@ -113,6 +113,7 @@ class Snapshot:
     parts: dict[str, str]
     shapes: dict[str, tuple[str, ...]]
     joints: dict[str, JointShape]
+    gone: dict[str, tuple[str, ...]]
 
     @property
     def weight(self) -> int:
@@ -129,6 +130,7 @@ class Snapshot:
             {id: state.key for id, state in evaluation.parts.items()},
             {id: tuple(out.parts) for id, out in made.items()},
             {id: out.joint for id, out in made.items() if out.joint is not None},
+            {id: out.gone for id, out in made.items() if out.gone},
         )
 
     def evaluation(self) -> Evaluation:
@@ -139,7 +141,11 @@ class Snapshot:
         parts = {id: _states[key] for id, key in self.parts.items()}
         # of what steps made only their joints matter here, and which parts they shaped
         made = {
-            id: StepOutput(parts={p: parts[p].solid for p in shaped if p in parts}, joint=self.joints.get(id))
+            id: StepOutput(
+                parts={p: parts[p].solid for p in shaped if p in parts},
+                joint=self.joints.get(id),
+                gone=self.gone.get(id, ()),
+            )
             for id, shaped in self.shapes.items()
         }
         return Evaluation(self.values, self.steps, parts, made, self.figures)

@@ -9,6 +9,7 @@ from importlib.resources import files
 from ..core.document import Project
 from .bought import make_clamp_foot, make_pulley
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
+from .cut_off import make_visor
 from .feeder import make_feeder
 from .fitted import (
     make_dial,
@@ -74,6 +75,7 @@ SAMPLES = {
     "pulley": Sample(make_pulley, "Cord pulley", "hollow, with a hub that holds a bought bearing ring"),
     "water-cup": Sample(make_water_cup, "Water cup", "two hooks that drop in behind a wall, and lift off"),
     "battery-box": Sample(make_battery_box, "Battery box", "levers on twisted bars, squeezed to open the lid"),
+    "visor": Sample(make_visor, "Visor", "a nose cut off, hollowed in its middle, plugged into what it came from"),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
 }
 

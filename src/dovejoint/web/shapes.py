@@ -950,6 +950,7 @@ class Report(Shape):
     values: list[ValueOut]
     steps: list[StepOut]
     parts: list[PartOut]
+    gone: dict[str, str]
     joints: list[JointOut]
     dimensions: list[DimensionOut]
     limits: dict[str, Any]

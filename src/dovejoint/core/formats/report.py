@@ -147,6 +147,7 @@ def build_report(
         "parts": [
             _part(part, evaluation.parts[part.id], weighed) for part in project.parts if part.id in evaluation.parts
         ],
+        "gone": evaluation.gone,
         "joints": [j.as_dict() for j in joints],
         "dimensions": dimensions_report(found, states),
         "limits": states.as_dict(),

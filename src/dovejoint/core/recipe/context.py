@@ -72,7 +72,7 @@ class StepContext:
         """A part as it stands before this step."""
         if id not in self._parts and id in self._names:
             raise StepError(
-                f"“{self._names[id]}” is not there yet at this place of the recipe (its step failed, is off or comes later).",
+                f"“{self._names[id]}” is not there at this place of the recipe (its step failed, is off or comes later, or it was used up before).",
                 field=field,
             )
         if id not in self._parts:

@@ -194,6 +194,11 @@ class Evaluation:
     #: the keys of all kept results that it was made from
     rests_on: tuple[str, ...] = ()
 
+    @property
+    def gone(self) -> dict[str, str]:
+        """Parts of which nothing is left, with the step that used them up."""
+        return {part: id for id, out in self.made.items() for part in out.gone if part not in self.parts}
+
 
 def within_reach(formula: str, figure_mm: float) -> None:
     """Raises FormulaError for a length that is longer than anything here can be."""
@@ -394,6 +399,9 @@ def _evaluated(
         keys[step.id] = key
         for part, solid in result.parts.items():
             parts[part] = cache.part(f"{key}:{part}", lambda k=key, p=part, s=solid: PartState(f"{k}:{p}", s))  # type: ignore[misc]
+            runs.pop(part, None)
+        for part in result.gone:
+            parts.pop(part, None)
             runs.pop(part, None)
         reports.append(StepReport(step.id, "ok", key, result.note, "", figures))
         all_figures[step.id] = figures

@@ -179,7 +179,7 @@ class Work:
 @dataclass(frozen=True, eq=False)
 class StepOutput:
     """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
-    a later step can do the same elsewhere; ``frames`` are the planes that its picks were found to mean, by field."""
+    a later step can do the same elsewhere; ``gone`` are parts of which nothing is left after it; ``frames`` are the planes that its picks were found to mean, by field."""
 
     parts: Mapping[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
@@ -189,5 +189,6 @@ class StepOutput:
     joint: JointShape | None = None
     note: str = ""
     works: tuple[Work, ...] = ()
+    gone: tuple[str, ...] = ()
     frames: dict[str, Frame] = field(default_factory=dict)
     grip: Grip | None = None

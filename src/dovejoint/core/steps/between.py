@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -11,17 +12,18 @@ from .. import solid as kernel
 from ..document import Project, StepFields
 from ..errors import StepError
 from ..quantities.markers import Length, PartId, PartMark
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
 from .result import changed
 
 
 class BetweenFields(StepFields):
-    """``part`` is changed, ``other`` stays as it is. ``gap`` is what a cut leaves free round it."""
+    """``part`` is changed, ``other`` stays as it is, or is used up: nothing is left of it. ``gap`` is what a cut leaves free round it."""
 
     work: Literal["cut", "add", "overlap"] = "cut"
     part: Annotated[str, PartMark("changes"), Field(max_length=40)]
     other: PartId
     gap: Length = "0 mm"
+    after: Literal["stays", "goes"] = "stays"
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -41,7 +43,8 @@ def _apply(ctx: StepContext) -> StepOutput:
         result = work(base, [tool], ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "other") from None
-    return changed(fields.part, base, result)
+    made = changed(fields.part, base, result)
+    return replace(made, gone=(fields.other,)) if fields.after == "goes" else made
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
@@ -77,6 +80,13 @@ register(
             FieldSpec("part", "part", "part that changes", missing="a part"),
             FieldSpec("other", "part", "part that stays", missing="another part"),
             FieldSpec("gap", "length", "gap all round", "0 mm"),
+            FieldSpec(
+                "after",
+                "choice",
+                "what becomes of the other",
+                "stays",
+                (Choice("stays", "which stays"), Choice("goes", "which is used up")),
+            ),
         ),
         sentence=said(
             "{work}",
@@ -89,6 +99,7 @@ register(
             (", leaving ", _CUT),
             ("{gap}", _CUT),
             (" free all round", _CUT),
+            *wanted("say what becomes of the other", ", ", "{after}"),
         ),
         apply=_apply,
         begin=_begin,
