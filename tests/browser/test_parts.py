@@ -134,3 +134,48 @@ def test_a_part_is_divided_into_two(hands: Hands, page: Page) -> None:
     hands.choose("keep", "one side", hands.sentence(4))
     hands.idle()
     assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Part 1"]
+
+
+def test_parts_of_another_project_come_with_what_they_need(hands: Hands, page: Page) -> None:
+    """From the list of what can be done, by mouse and keyboard; a joint brings its other half; taken back at once."""
+    hands.begin("Mine")
+    hands.value("wall", "9 mm")
+    hands.block("60 mm", "40 mm", "wall")
+    hands.press("/")
+    hands.type("parts of another")
+    hands.press("Enter")
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_role("button", name="Bring in", exact=True)).to_be_disabled()
+    sheet.get_by_role("button", name="Desiccant jar").click()
+    sheet.get_by_label("Cap").focus()
+    hands.press("Space")
+    expect(sheet.locator("[data-comes]")).to_contain_text("2 parts, 9 steps, 5 values. Jar comes along")
+    expect(sheet.get_by_label("Jar")).to_be_disabled()
+    hands.press("Escape")
+    sheet.wait_for(state="detached")
+    assert len(hands.state()["report"]["parts"]) == 1
+
+    hands.press("/")
+    hands.type("parts of another")
+    hands.press("Enter")
+    sheet.get_by_role("button", name="Desiccant jar").click()
+    sheet.get_by_label("Jar").check()
+    sheet.get_by_role("button", name="Bring in", exact=True).click()
+    sheet.wait_for(state="detached")
+    hands.idle()
+    report = hands.state()["report"]
+    assert report["ok"] and [p["name"] for p in report["parts"]] == ["Part 1", "Jar", "Cap"]
+    (joint,) = report["joints"]
+    assert joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=1e-3)
+    # the value that was called so here stays what it is; the other is numbered
+    names = {v["name"]: v["formula"] for v in hands.state()["project"]["document"]["values"]}
+    assert (names["wall"], names["wall_2"]) == ("9 mm", "3 mm")
+    before = volume(hands, "Part 1")
+    hands.set("wall_2", "2 mm")
+    assert volume(hands, "Part 1") == before
+    hands.press("Control+z", "Control+z")
+    hands.idle()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Part 1"]
+    page.reload()
+    hands.idle()
+    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Part 1"]

@@ -271,3 +271,28 @@ def test_written_figures_and_what_a_step_begins_with(client: Client) -> None:
     assert client.post(f"/projects/{id}/begin", cut)["fields"] == {"direction": "down"}
     on_ground = {**fields, "profile": {"rule": "regions", "step": state["document"]["recipe"][0]["id"]}}
     assert client.post(f"/projects/{id}/begin", {"kind": "extrude", "fields": on_ground})["fields"] == {}
+
+
+def test_parts_of_another_project_and_what_comes_with_them(client: Client) -> None:
+    jar = client.post("/projects", {"name": "", "sample": "jar"})
+    mine = client.post("/projects", {"name": "Mine"})
+    asked = client.post("/parts", {"of": jar["id"]})
+    assert [(p["name"], p["comes"]) for p in asked["parts"]] == [("Jar", False), ("Cap", False)] and asked["steps"] == 0
+    cap = asked["parts"][1]["id"]
+    found = client.post("/parts", {"of": jar["id"], "parts": [cap]})
+    assert all(p["comes"] for p in found["parts"]) and (found["steps"], found["values"]) == (9, 5)
+    for of, words in (("nowhere", "no such project"), ("sample:none", "no such sample")):
+        response = client.http.post("/api/parts", json={"of": of})
+        assert response.status_code in (404, 422) and words in response.get_json()["detail"]
+    url = f"/api/projects/{mine['id']}/bring"
+    for parts, words in (([], "Choose the parts"), (["p99"], "not there any more")):
+        response = client.http.post(url, json={"seen": mine["version"], "of": jar["id"], "parts": parts})
+        assert response.status_code in (404, 422) and words in response.get_json()["detail"]
+    # a project may bring in parts of itself: they are there twice then
+    for of in ("sample:jar", jar["id"], mine["id"]):
+        state = client.http.get(f"/api/projects/{mine['id']}").get_json()
+        part = client.post("/parts", {"of": of})["parts"][0]["id"]
+        answer = client.http.post(url, json={"seen": state["version"], "of": of, "parts": [part]})
+        assert answer.status_code == 200, answer.text
+    names = [p["name"] for p in client.http.get(f"/api/projects/{mine['id']}").get_json()["document"]["parts"]]
+    assert names == ["Jar", "Cap", "Jar 2", "Cap 2", "Jar 3", "Cap 3"]

@@ -27,6 +27,7 @@ export type Kind = S['KindOut']
 export type FieldOut = S['FieldOut']
 export type Summary = S['SummaryOut']
 export type Sample = S['SampleOut']
+export type OtherParts = S['OtherPartsOut']
 export type BroughtFile = S['BroughtFileOut']
 export type Dimension = S['DimensionOut']
 export type WorkshopOut = S['WorkshopOut']
@@ -99,6 +100,9 @@ export const api = {
   project: (id: string) => get<ProjectAnswer>(`/projects/${id}`),
   remove: async (id: string) => void (await request(`/projects/${id}`, { method: 'DELETE' })),
   command: (id: string, seen: number, command: Command) => post<ProjectAnswer>(`/projects/${id}/commands`, { seen, command }),
+  /** Parts of another project (its id, or “sample:” and a name), and what comes with those asked for. */
+  otherParts: (of: string, parts: string[]) => post<OtherParts>('/parts', { of, parts }),
+  bring: (id: string, seen: number, of: string, parts: string[]) => post<ProjectAnswer>(`/projects/${id}/bring`, { seen, of, parts }),
   travel: (id: string, way: 'undo' | 'redo', seen: number) => post<ProjectAnswer>(`/projects/${id}/${way}`, { seen }),
   /** The model, and the version of the project that it is of. */
   evaluation: async (id: string, upto?: string, limits?: Limits): Promise<{ report: Report; version: number }> => {

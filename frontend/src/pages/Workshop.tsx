@@ -9,6 +9,7 @@ import { GaugeStrip } from '../gauges/GaugeStrip'
 import { DESKS } from '../head/DeskLine'
 import { Head } from '../head/Head'
 import { Keys } from '../head/Keys'
+import { BringParts } from '../palette/BringParts'
 import { Palette } from '../palette/Palette'
 import { PartsRow } from '../parts/PartsRow'
 import { Recipe } from '../recipe/Recipe'
@@ -139,6 +140,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
       </div>
       <GaugeStrip />
       <Palette />
+      <BringParts />
       <Keys open={keys} close={() => setKeys(false)} />
     </div>
   )

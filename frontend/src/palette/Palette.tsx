@@ -95,6 +95,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
         ['cut', 'Cut the model open', 'look inside', 'section inside x-ray', startCut],
         ['light', 'Light or dark colours', '', 'theme night', () => document.querySelector<HTMLElement>('[data-light]')?.click()],
         ['unit', `Lengths in ${unit === 'in' ? 'inches' : 'millimetres'}`, 'for the whole project', 'unit inch mm metric imperial', () => void send({ do: 'SetUnit', unit })],
+        ['bring', 'Parts of another project', 'with the steps they need', 'copy bring import library example take over', () => useStore.setState({ bringing: true })],
         ['keys', 'All keys', 'what the keyboard does', 'help shortcuts', () => useStore.setState({ keys: true })],
         ['value', 'New value', 'a named figure for formulas', 'variable parameter', () => (useStore.setState({ desk: 'shape', folded: false }), requestAnimationFrame(() => document.querySelector<HTMLElement>('[data-new-value]')?.click()))],
       ]

@@ -38,6 +38,8 @@ export interface State {
   folded: boolean
   /** Whether the list of keys is shown. */
   keys: boolean
+  /** Whether parts of another project are being chosen. */
+  bringing: boolean
   hidden: Set<string>
   /** Parts that one looks through and points past. */
   sheer: Set<string>
@@ -85,7 +87,7 @@ export interface State {
 }
 
 export const useStore = create<State>(() => ({
-  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, hidden: new Set(), sheer: new Set(), gapMap: null,
+  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, bringing: false, hidden: new Set(), sheer: new Set(), gapMap: null,
   draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null, told: '',

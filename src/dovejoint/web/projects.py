@@ -14,6 +14,7 @@ from flask import Blueprint, Response, jsonify, request
 from pydantic import ValidationError
 
 from ..core.document import Project, Step, apply, bundled, command_from, field_model, unbundled
+from ..core.document.bringing import excerpt, needed
 from ..core.document.bundle import LARGEST_BUNDLE_BYTES
 from ..core.document.commands import known_values
 from ..core.document.files import with_files
@@ -38,6 +39,7 @@ from .files import download, packed
 from .problems import problem
 from .shapes import (
     BeginIn,
+    BringIn,
     CommandIn,
     DragIn,
     ExportIn,
@@ -47,6 +49,7 @@ from .shapes import (
     LookIn,
     MeasureIn,
     NewProjectIn,
+    OtherPartsIn,
     OutlineExportIn,
     OutlineIn,
     PreviewIn,
@@ -246,6 +249,31 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
     def command(id: str) -> Response:
         data = CommandIn.model_validate(body())
         return recorded(store.commit(id, data.seen, command_from(data.command)), data.seen)
+
+    def other(of: str) -> Project:
+        sample = of.removeprefix("sample:")
+        return _sample(sample).make() if sample != of else store.get(of).project
+
+    @blueprint.post("/parts")
+    def other_parts() -> Response:
+        data = OtherPartsIn.model_validate(body())
+        source = other(data.of)
+        found = needed(source, data.parts)
+        rows = [
+            {"id": p.id, "name": p.name, "role": p.role, "colour": p.colour, "comes": p.id in found.parts}
+            for p in source.parts
+        ]
+        some = bool(data.parts)
+        return jsonify({
+            "of": source.name, "parts": rows, "steps": len(found.steps) if some else 0, "values": len(found.values) if some else 0,
+        })  # fmt: skip
+
+    @blueprint.post("/projects/<id>/bring")
+    def bring(id: str) -> Response:
+        data = BringIn.model_validate(body())
+        if not data.parts:
+            raise CommandError("Choose the parts that are to come.")
+        return recorded(store.commit(id, data.seen, excerpt(other(data.of), data.parts)), data.seen)
 
     @blueprint.post("/projects/<id>/undo")
     def undo(id: str) -> Response:

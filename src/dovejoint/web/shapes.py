@@ -92,6 +92,36 @@ class CommandIn(Shape):
     command: dict[str, Any]
 
 
+class OtherPartsIn(Shape):
+    """Parts of another project (``of`` is its id, or ``sample:`` and a sample's name), by their ids; none: which there are."""
+
+    of: str = Field(max_length=60)
+    parts: list[str] = Field(default=[], max_length=400)
+
+
+class BringIn(OtherPartsIn):
+    seen: int
+
+
+class OtherPartOut(Shape):
+    """``comes``: it was asked for, or what was asked for needs it."""
+
+    id: str
+    name: str
+    role: str
+    colour: str
+    comes: bool
+
+
+class OtherPartsOut(Shape):
+    """All parts of another project, and how many steps and values come with those that come."""
+
+    of: str
+    parts: list[OtherPartOut]
+    steps: int
+    values: int
+
+
 class PreviewIn(Shape):
     """``shown`` asks for the first that there is to look at, before it is vouched for."""
 

@@ -1,5 +1,6 @@
 """The project document: what the user said, the commands that change it, and its open file form."""
 
+from . import bringing as _bringing  # registers its command
 from . import plan as _plan  # registers its commands
 from .bundle import Bundle, bundled, unbundled
 from .commands import Command, Outcome, apply, command_from
@@ -8,7 +9,7 @@ from .file import FORMAT, dump, load, new_project, schema
 from .model import Part, PrintSettings, Profile, Project, Reading, Step, Value
 from .picks import EdgePick, FacePick, FlatFace, PlanePick, RegionPick, Seen, SeenFace, ThingPick
 
-_ = _plan
+_ = (_bringing, _plan)
 
 __all__ = [
     "FORMAT",

@@ -10,6 +10,8 @@ from .picks import FlatFace, ThingPick
 
 __all__ = [
     "MOST_PARTS",
+    "MOST_STEPS",
+    "MOST_VALUES",
     "PIGMENTS",
     "TERMS",
     "Part",
@@ -48,7 +50,7 @@ class Value(_Strict):
 
 
 #: parts that a project holds
-MOST_PARTS = 400
+MOST_PARTS, MOST_STEPS, MOST_VALUES = 400, 2000, 400
 
 
 class Part(_Strict):
@@ -178,9 +180,9 @@ class Project(_Strict):
     name: _Name
     unit: Literal["mm", "in"] = "mm"
     next_id: Annotated[int, Field(ge=1, le=10**9)] = 1
-    values: Annotated[list[Value], Field(max_length=400)] = []
+    values: Annotated[list[Value], Field(max_length=MOST_VALUES)] = []
     parts: Annotated[list[Part], Field(max_length=MOST_PARTS)] = []
-    recipe: Annotated[list[Step], Field(max_length=2000)] = []
+    recipe: Annotated[list[Step], Field(max_length=MOST_STEPS)] = []
     profiles: Annotated[list[Profile], Field(max_length=40)] = []
     profile: str = ""
     readings: Annotated[list[Reading], Field(max_length=200)] = []
