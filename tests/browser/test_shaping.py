@@ -233,3 +233,39 @@ def test_a_grip_is_pulled_on_the_model(hands: Hands, page: Page) -> None:
     hands.idle()
     assert volume(hands) == pytest.approx(before, rel=1e-6)
     assert not hands.complaints
+
+
+def test_an_extrusion_ends_where_a_part_begins(hands: Hands, page: Page) -> None:
+    hands.begin("Until")
+    hands.block("40 mm", "30 mm", "10 mm")
+    hands.step("Plane")
+    hands.figure("distance", "30 mm")
+    hands.keep()
+    hands.step("Body")
+    for field, formula in (("wide", "60 mm"), ("deep", "50 mm"), ("high", "8 mm")):
+        hands.figure(field, formula)
+    hands.open("on")
+    hands.offer("plane of step 3")
+    hands.call("Lid")
+    hands.keep()
+    hands.step("Extrude")
+    hands.choose("operation", "as new part")
+    hands.choose("extent", "until it meets")
+    hands.open("until")
+    hands.idle()
+    hands.down_to("Lid, wherever it begins")
+    hands.press("Enter")
+    hands.call("Post")
+    hands.keep()
+    assert volume(hands, "Post") == pytest.approx(40 * 30 * 30)
+    expect(hands.sentence(5)).to_contain_text("until it meets")
+    hands.figure("distance", "36 mm", hands.sentence(3))
+    hands.idle()
+    assert volume(hands, "Post") == pytest.approx(40 * 30 * 36)
+    # under the ground there is no lid to end at
+    hands.choose("direction", "down", hands.sentence(5))
+    hands.idle()
+    expect(hands.sentence(5)).to_contain_text("does not stand over the whole outline")
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]

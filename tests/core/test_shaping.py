@@ -140,6 +140,32 @@ def test_extrude_until_a_round_face() -> None:
     assert "does not stand over" in bench.message(down)
 
 
+def test_extrude_until_a_part_whatever_faces_it_has_there() -> None:
+    """Under a step 30 and 20 over the ground, and under a lying cylinder: the end follows it, by hand, also with room left."""
+    bench = bench_of()
+    over = {"rule": "fixed", "origin": [0.0, 0.0, 20.0], "x": [1.0, 0.0, 0.0], "y": [0.0, 1.0, 0.0]}
+    _, block = bench.do("AddStep", kind="body", fields={"wide": "60 mm", "deep": "60 mm", "high": "30 mm", "on": over}, new_part={"name": "Step"})  # fmt: skip
+    bench.do("AddStep", kind="body", fields={"wide": "30 mm", "deep": "60 mm", "high": "10 mm", "on": over, "right": "-15 mm", "operation": "cut", "part": block})  # fmt: skip
+    sketch = bench.rectangle("10 mm", "12 mm")
+    until = {"rule": "part_end", "part": block}
+    for short, wanted in ((0.0, 12 * (5 * 30 + 5 * 20)), (0.5, 12 * (4.5 * 29.5 + 5.5 * 19.5))):
+        step, peg = add(bench, "extrude", f"Peg {short}", profile=outline(sketch), extent="to", until=until, short=f"{short} mm")  # fmt: skip
+        assert bench.message(step) == "" and bench.volume(peg) == pytest.approx(wanted, rel=1e-9)
+        sound(bench, peg)
+    assert "until it meets Step" in said(bench, step)
+    # its end is named after the faces that it meets, and follows them
+    names = {n for f in bench.evaluate().parts[peg].faces for n in f.names}
+    assert sum("/grown(" in n for n in names) == 3 and f"{step}/start" in names
+    wide = bench.rectangle("100 mm", "12 mm")
+    for fields, words in (
+        ({"profile": outline(wide)}, "does not stand over the whole outline"),
+        ({"profile": outline(sketch), "direction": "down"}, "does not stand over the whole outline"),
+        ({"profile": outline(sketch), "short": "-1 mm"}, "never within it"),
+    ):
+        lost, _ = add(bench, "extrude", words[:9] + str(len(bench.project.recipe)), extent="to", until=until, **fields)
+        assert words in bench.message(lost)
+
+
 @pytest.mark.parametrize("way", ["up", "down"])
 @pytest.mark.parametrize("angle", [5.0, -5.0])
 def test_extrude_with_a_taper(way: str, angle: float) -> None:

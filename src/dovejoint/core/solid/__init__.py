@@ -50,7 +50,7 @@ if TYPE_CHECKING:
     from .packing import pack, unpack
     from .probe import free_length, least_thickness, thickness_at, thinnest_wall
     from .push import pushed, without_faces
-    from .reach import prism_to_face, prism_to_plane
+    from .reach import prism_to_face, prism_to_part, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .section import Cut
     from .strip import strips
@@ -102,6 +102,7 @@ _HOME = {
     "pushed": "push",
     "without_faces": "push",
     "prism_to_face": "reach",
+    "prism_to_part": "reach",
     "prism_to_plane": "reach",
     "region_of_face": "regions",
     "region_set_in": "regions",
@@ -210,6 +211,7 @@ __all__ = [
     "pushed",
     "without_faces",
     "prism_to_face",
+    "prism_to_part",
     "prism_to_plane",
     "region_of_face",
     "region_set_in",

@@ -12,6 +12,7 @@ from OCP.TopoDS import TopoDS_Shape
 
 from ..errors import StepError
 from .check import accept
+from .combine import cut
 from .divide import side_of
 from .frame import Axis, Frame, add, dot, scale, sub
 from .kernel import FACE, Shape, as_list, direction, listed, point, raised_by_kernel, shape_map, subshapes
@@ -19,7 +20,7 @@ from .make import prism, prism_extent
 from .named import NamedSolid, carry, solids_of
 from .regions import Region
 
-__all__ = ["prism_to_face", "prism_to_plane"]
+__all__ = ["prism_to_face", "prism_to_part", "prism_to_plane"]
 
 #: a prism goes so far beyond what it is to end at, mm
 BEYOND_MM = 1.0
@@ -94,6 +95,33 @@ def prism_to_face(
     if wrong:
         raise StepError(f"Ending there does not give a sound solid: {wrong}.")
     return result
+
+
+def prism_to_part(region: Region, frame: Frame, other: NamedSolid, up: bool, step: str, mark: str = "") -> NamedSolid:
+    """Extrude a region until it meets a solid all over, whatever faces that has there; they give the end its faces and names.
+
+    Raises
+    ------
+    StepError : the solid does not stand over the whole outline on this side.
+    """
+    way = 1.0 if up else -1.0
+    low, high = prism_extent([other], frame)
+    reach = (high if up else -low) + BEYOND_MM
+    nothing = StepError("That part does not stand over the whole outline on this side, so it cannot end there.")
+    if reach <= BEYOND_MM + 1e-4:
+        raise nothing
+    longer = prism(region, frame, 0.0, way * reach, step, mark)
+    left = cut(longer, [other], step)
+    tail = f"({mark})" if mark else ""
+    start, end = f"{step}/start{tail}", f"{step}/end{tail}"
+    lumps = [NamedSolid(s, [left.names[left.face_map.FindIndex(f) - 1] for f in subshapes(s, FACE)]) for s in solids_of(left.shape)]  # fmt: skip
+    near = [lump for lump in lumps if lump.find(start)]
+    if len(near) != 1 or near[0].find(end):
+        raise nothing
+    wrong = accept(near[0], lambda: longer.volume_mm3)
+    if wrong:
+        raise StepError(f"Ending there does not give a sound solid: {wrong}.")
+    return near[0]
 
 
 def _looks_at(solid: NamedSolid, face: int, along: Axis) -> bool:

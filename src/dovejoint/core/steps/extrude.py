@@ -9,12 +9,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import PlanePick
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Length
 from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput, register, said, wanted
-from ..recipe.picks import OutlinePick, outline_of
+from ..recipe.picks import OutlinePick, PartEnd, UntilPick, outline_of
 from ..solid import Frame
 from ..solid.frame import scale
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, begin_result, finished, one_part
@@ -29,7 +28,7 @@ class ExtrudeFields(ResultFields):
     extent: Literal["by", "through", "to"] = "by"
     distance: Length = "10 mm"
     below: Length = "5 mm"
-    until: Annotated[PlanePick | None, Field()] = None
+    until: Annotated[UntilPick | None, Field()] = None
     short: Length = "0 mm"
     taper: Angle = "0 deg"
 
@@ -60,14 +59,19 @@ def _heights(ctx: StepContext, frame: Frame) -> tuple[float, float]:
 
 
 def _until(ctx: StepContext, region: kernel.Region, frame: Frame, mark: str) -> kernel.NamedSolid:
-    """Until a plane or a face is met."""
+    """Until a plane, a face or a part is met."""
     fields: ExtrudeFields = ctx.fields
     if fields.until is None:
-        raise StepError("Pick the face or the plane where it ends.", field="until")
+        raise StepError("Pick the face, the plane or the part where it ends.", field="until")
     if fields.direction not in ("up", "down"):
         raise StepError("It goes one way until something is met: up or down.", field="direction")
     up, short = fields.direction == "up", ctx.number("short")
     try:
+        if isinstance(fields.until, PartEnd):
+            if short < 0:
+                raise StepError("It ends where the part begins or short of it, never within it.", field="short")
+            other = kernel.grown(ctx.part(fields.until.part, "until").solid, short, ctx.id)
+            return kernel.prism_to_part(region, frame, other, up, ctx.id, mark)
         if isinstance(fields.until, FlatFace):
             part, index = ctx.faces_named(fields.until, "until")
             if part.faces[index].kind != "plane":
@@ -161,7 +165,7 @@ register(
             ),
             FieldSpec("distance", "length", "distance", "10 mm"),
             FieldSpec("below", "length", "distance downwards", "5 mm"),
-            FieldSpec("until", "until", "where it ends", missing="a face or a plane"),
+            FieldSpec("until", "until", "where it ends", missing="a face, a plane or a part"),
             FieldSpec("short", "length", "short of it by", "0 mm"),
             FieldSpec("taper", "angle", "narrowing", "0 deg"),
             *RESULT_SPECS,

@@ -1,25 +1,35 @@
-"""Outlines: regions of a sketch, or a flat face of a part as it is; and where something ends: any face, or a plane."""
+"""Outlines: regions of a sketch, or a flat face of a part as it is; and where something ends: any face, a plane, or wherever a part begins."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field
 
 from ... import solid as kernel
-from ...document.picks import FlatFace, RegionPick
+from ...document.picks import BasePlane, FixedPlane, FlatFace, Pick, RegionPick, StepPlane
 from ...errors import StepError
+from ...quantities.markers import PartId
 from ...solid import Frame
 from . import faces, planes  # their rules are used here
-from .kind import PickKind, Pointing, Ready, register_pick
+from .kind import PickKind, PickRule, Pointing, Ready, register_pick
 
 if TYPE_CHECKING:
     from ..context import StepContext
 
-__all__ = ["OutlinePick", "outline_of"]
+__all__ = ["OutlinePick", "PartEnd", "UntilPick", "outline_of"]
 
 _ = (faces, planes)
 
+
+class PartEnd(Pick):
+    """Wherever a part begins, whatever faces it has there."""
+
+    rule: Literal["part_end"] = "part_end"
+    part: PartId
+
+
+UntilPick = Annotated[BasePlane | StepPlane | FlatFace | FixedPlane | PartEnd, Field(discriminator="rule")]
 OutlinePick = Annotated[RegionPick | FlatFace, Field(discriminator="rule")]
 
 
@@ -49,9 +59,13 @@ register_pick(
 register_pick(
     PickKind(
         "until",
-        "Point at the face where it ends, or take a plane.",
-        ("base", "plane", "flat", "fixed"),
+        "Point at the face where it ends, or take a plane, or a part.",
+        ("base", "plane", "flat", "fixed", "part_end"),
         (Pointing("face", "flat", "face"), Pointing("plane", "plane", "step")),
-        (Ready({"rule": "plane"}, "{step}", "plane"),),
-    )
+        (
+            Ready({"rule": "plane"}, "{step}", "plane"),
+            Ready({"rule": "part_end"}, "{part}, wherever it begins", "part"),
+        ),
+    ),
+    PickRule("part_end", PartEnd, lambda namer, pick: namer.part(pick.part), lambda ctx, pick: []),
 )
