@@ -65,9 +65,6 @@ def test_a_thread_is_called_by_its_size(hands: Hands, page: Page) -> None:
     for name, word in (("M0.2", "M0.2"), ("Tr20", "called with its pitch"), ("cake", "is no name of a thread's size")):
         hands.figure("size", name, row)
         expect(row).to_contain_text(word)
-    hands.figure("size", "M16 x 1.5", row)
-    hands.idle()
-    assert hands.state()["report"]["ok"] and across() == pytest.approx(16.0, abs=0.5)
     hands.figure("size", "Tr20 x 4", row)
     hands.idle()
     report = hands.state()["report"]

@@ -97,7 +97,7 @@ def test_a_copy_that_something_speaks_of_stays_and_what_speaks_of_it_says_so() -
     )  # a move begins with 10 to the right
     rods.set("many", "2")
     assert rods.names() == ["Sleeve", "Sleeve 2", "Rod", "Rod 2", "Rod 3"]
-    assert "“Rod 3” is not there yet" in rods.message(move)
+    assert "“Rod 3” is not there at this place" in rods.message(move)
     rods.set("many", "3")
     assert rods.message(move) == "" and rods.middle("Rod 3")[1] == pytest.approx(4.0)
     rods.set("many", "2")

@@ -127,7 +127,7 @@ def test_sisters_of_a_part_that_is_gone_say_so() -> None:
     evaluation = bench.evaluate()
     states = {r.id: (r.state, r.message) for r in evaluation.steps}
     assert part not in evaluation.parts
-    assert all(states[boss][0] == "failed" and "is not there yet" in states[boss][1] for boss in bosses)
+    assert all(states[boss][0] == "failed" and "is not there at this place" in states[boss][1] for boss in bosses)
     bench.do("SwitchStep", step=base, off=False)
     assert all(r.state == "ok" for r in bench.evaluate().steps)
 
