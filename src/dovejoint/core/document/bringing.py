@@ -11,7 +11,7 @@ from pydantic import Field
 from ..errors import CommandError, FormulaError
 from ..quantities import names_in, parse, rename
 from ..quantities.markers import FormulaMark, NameMark, PartMark, StepMark, rewrite
-from ..solid.facename import renumbered, steps_in
+from ..solid.facename import renumbered
 from .commands import CommandModel, Outcome, handler, with_changes
 from .compiled import CompiledStep, compiled, compiled_step
 from .fields import CopyingFields
@@ -85,12 +85,8 @@ def _of(steps: set[str], spoken: Mapping[str, set[str]]) -> set[str]:
 
 
 def _speaks_of(step: CompiledStep) -> set[str]:
-    """Ids of the earlier steps whose results or faces it uses."""
-    found = {text for _, mark, text in step.marks if isinstance(mark, StepMark) and text}
-    for _, mark, text in step.marks:
-        if isinstance(mark, NameMark):
-            found |= steps_in(text)
-    return found - {step.id}
+    """Ids of the other steps whose results or faces it uses."""
+    return {*step.uses, *step.named} - {step.id}
 
 
 def _names(formula: str) -> set[str]:

@@ -110,6 +110,8 @@ class Compiled:
         self.recipe = recipe
         self.steps = [compiled_step(step) for step in recipe]
         self.place = {step.id: i for i, step in enumerate(recipe)}
+        #: what other layers worked out of it and want to find again, by a name of theirs
+        self.memo: dict[str, Any] = {}
 
     def __iter__(self) -> Iterator[CompiledStep]:
         return iter(self.steps)

@@ -74,11 +74,7 @@ def lie_of(part: Part, state: PartState | None = None) -> Lie:
 def printed_in_one(project: Project) -> list[tuple[str, ...]]:
     """Which printed parts grow within each other (a hinge whose pin is printed in place, or as a person says), by their ids: two or more at a time, in
     the order of the parts."""
-    links = [(p.id, p.within) for p in project.parts if p.within]
-    for step in compiled(project):
-        kind = kind_of(step.step)
-        if kind.in_one is not None and not step.step.off:
-            links.append(kind.in_one(step.fields))  # type: ignore[arg-type]
+    links = [*((p.id, p.within) for p in project.parts if p.within), *_made_in_one(project)]
     if not links:
         return []
     order = {p.id: k for k, p in enumerate(project.parts) if p.role == "printed"}
@@ -90,6 +86,16 @@ def printed_in_one(project: Project) -> list[tuple[str, ...]]:
             met |= other
         sets.append(met)
     return sorted((tuple(sorted(s, key=order.__getitem__)) for s in sets if len(s) > 1), key=lambda s: order[s[0]])
+
+
+def _made_in_one(project: Project) -> list[tuple[str, ...]]:
+    """The same of what steps make so; asked for with every joint, so it is kept with the recipe."""
+    recipe = compiled(project)
+    found: list[tuple[str, ...]] | None = recipe.memo.get("in one")
+    if found is None:
+        kinds = [(s, kind_of(s.step)) for s in recipe if not s.step.off]
+        found = recipe.memo["in one"] = [k.in_one(s.fields) for s, k in kinds if k.in_one is not None]
+    return found
 
 
 def laid_by(project: Project, id: str) -> Part | None:
