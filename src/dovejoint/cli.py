@@ -6,6 +6,7 @@ import argparse
 import json
 import secrets
 import sys
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -194,7 +195,8 @@ def _export(arguments: argparse.Namespace) -> int:
     else:
         ids = _part_ids(project, a.part or [p.id for p in project.parts if p.role == "printed"])
         evaluation, joints = _evaluated(project)
-        files = export_parts(project, evaluation, joints, ids, a.format, a.unit, a.pattern, a.laid, a.together)
+        now = datetime.now(UTC).isoformat(timespec="seconds")
+        files = export_parts(project, evaluation, joints, ids, a.format, a.unit, a.pattern, a.laid, a.together, now)
     folder = Path(a.out)
     try:
         if len(files) == 1 and folder.suffix.lower() in (".stl", ".3mf", ".step", ".stp", ".dxf", ".svg"):

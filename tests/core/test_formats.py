@@ -15,6 +15,7 @@ from building import Bench, Feeder, flat
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
+from dovejoint.core import solid as kernel
 from dovejoint.core.errors import CommandError
 from dovejoint.core.formats import export_parts, file_name
 from dovejoint.core.formats.export import chord_for
@@ -258,3 +259,22 @@ def closed_lumps(triangles: np.ndarray) -> int:
     edges = np.vstack([faces[:, [0, 1]], faces[:, [1, 2]], faces[:, [2, 0]]])
     graph = coo_matrix((np.ones(len(edges)), (edges[:, 0], edges[:, 1])), shape=(len(corners), len(corners)))
     return int(connected_components(graph, directed=False)[0])
+
+
+def test_step_names_in_any_script_and_a_header_of_ours() -> None:
+    """By the standard: ASCII only, other signs by their numbers, apostrophes and backslashes twice; and by two readers of the kernel."""
+    name = "Łódź 鳥's 🪺 a\\b"
+    block = kernel.block(kernel.GROUND, 10, 20, 30, "s1")
+    data = kernel.write_step([(name, "#112233", block)], "Mast “2”", "2026-11-30T08:00:00")
+    text = data.decode("ascii")
+    head = text.partition("ENDSEC;")[0]
+    assert "FILE_DESCRIPTION(('Mast \\X2\\201C\\X0\\2\\X2\\201D\\X0\\'),'2;1');" in head
+    assert "'2026-11-30T08:00:00',(''),(''),'Dove Joint " in head and "Dove Joint'" in head and "CASCADE" not in head
+    assert "\\X2\\0141\\X0\\" in head or "\\X2\\014100F3\\X0\\d" in head
+    assert "\\X4\\0001FABA\\X0\\" in head and "''s" in head
+    ((found, volume_mm3),) = read_step(data)
+    assert volume_mm3 == pytest.approx(6000)
+    (brought,) = kernel.brought_solids(data, "x.step")
+    for read in (found, brought.name):
+        assert read.startswith("Łódź 鳥's") and "🪺" in read
+    assert kernel.write_step([(name, "#112233", block)]) == kernel.write_step([(name, "#112233", block)]), "timeless"

@@ -8,6 +8,7 @@ import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from functools import cached_property
 from typing import Any
 
@@ -540,6 +541,10 @@ def compare_job(before: str, after: str) -> str:
     return json.dumps(compare(one, _evaluated(one), two, _evaluated(two)))
 
 
+def _now() -> str:
+    return datetime.now(UTC).isoformat(timespec="seconds")
+
+
 def export_job(
     document: str,
     snapshot: Snapshot | None,
@@ -556,5 +561,5 @@ def export_job(
     evaluation = _evaluated(project, snapshot, solids)
     joints = assess(project, evaluation, _gaps)
     chosen = parts or [p.id for p in project.parts if p.role == "printed" and p.id in evaluation.parts]
-    files = export_parts(project, evaluation, joints, chosen, format, unit, pattern, laid, together)
+    files = export_parts(project, evaluation, joints, chosen, format, unit, pattern, laid, together, _now())
     return [(f.name, f.media_type, f.data) for f in files]

@@ -27,6 +27,8 @@ EXPORT_FORMATS = ("stl", "3mf", "step")
 COARSEST_CHORD_MM = 0.02
 #: facets turn by at most this from one to the next, rad
 EXPORT_TURN_RAD = 0.15
+#: said of files that are not kept under a time: the same parts give the same bytes
+TIMELESS = "2000-01-01T00:00:00"
 _MEDIA = {"stl": "model/stl", "3mf": "model/3mf", "step": "model/step"}
 
 
@@ -80,6 +82,7 @@ def export_parts(
     pattern: str = "{project} {part}",
     laid: bool = False,
     together: bool = False,
+    moment: str = TIMELESS,
 ) -> list[ExportedFile]:
     """Write parts as files.
 
@@ -87,6 +90,7 @@ def export_parts(
     ----------
     laid : meshes (STL, 3MF) turned as the parts lie on the bed and standing on it, instead of as modelled.
     together : for 3MF, all parts in one file, laid out on the printer's plate.
+    moment : what STEP files say of when they were made (ISO 8601).
 
     Raises
     ------
@@ -118,7 +122,8 @@ def export_parts(
             raise CommandError("The name pattern gives two parts the same file; put {part} into it.")
         taken.add(name.lower())
         if format == "step":
-            data = kernel.write_step([(p.name, p.colour, evaluation.parts[p.id].solid) for p in members])
+            made = [(p.name, p.colour, evaluation.parts[p.id].solid) for p in members]
+            data = kernel.write_step(made, project.name, moment)
         else:
             items = _mesh_items(project, evaluation, joints, members, laid)
             if format == "stl":

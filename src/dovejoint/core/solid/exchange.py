@@ -1,7 +1,9 @@
-"""STEP files with names and colours (ISO 10303-242 by the kernel's own writer)."""
+"""STEP files with names and colours (ISO 10303-21, AP 214, by the kernel's own writer; header and strings by us)."""
 
 from __future__ import annotations
 
+import itertools
+import re
 from collections.abc import Sequence
 from io import BytesIO
 from typing import Any
@@ -16,6 +18,7 @@ from OCP.TDataStd import TDataStd_Name
 from OCP.TDocStd import TDocStd_Document
 from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 
+from ... import __version__
 from ..errors import FileError
 from .mass import volume
 from .named import NamedSolid
@@ -27,14 +30,26 @@ def _document() -> Any:
     return TDocStd_Document(TCollection_ExtendedString("XmlOcaf"))
 
 
-def write_step(parts: Sequence[tuple[str, str, NamedSolid]]) -> bytes:
-    """A STEP file in millimetres of parts given as ``(name, colour "#rrggbb", solid)``."""
+_NOT_ASCII = re.compile("[^\\x00-\\x7f]+")
+_HEADER = re.compile(rb"FILE_DESCRIPTION\(.*?(?=FILE_SCHEMA)", re.S)
+
+
+def write_step(
+    parts: Sequence[tuple[str, str, NamedSolid]], title: str = "", moment: str = "2000-01-01T00:00:00"
+) -> bytes:
+    """A STEP file (ISO 10303-21, AP 214) in millimetres of parts given as ``(name, colour "#rrggbb", solid)``.
+
+    Parameters
+    ----------
+    title : what its header says it is of, the project's name.
+    moment : when it was made, as ISO 8601 has it; by itself the same parts give the same bytes.
+    """
     document = _document()
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     for name, colour, solid in parts:
         label = shapes.AddShape(solid.shape, False)
-        TDataStd_Name.Set_s(label, TCollection_ExtendedString(name))
+        TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
         red, green, blue = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
         colours.SetColor(label, Quantity_Color(red, green, blue, Quantity_TOC_sRGB), XCAFDoc_ColorSurf)
     Interface_Static.SetCVal_s("write.step.unit", "MM")
@@ -46,7 +61,26 @@ def write_step(parts: Sequence[tuple[str, str, NamedSolid]]) -> bytes:
     out = BytesIO()
     if writer.WriteStream(out) != IFSelect_RetDone:
         raise FileError("The parts could not be written as STEP.")
-    return out.getvalue()
+    about = ", ".join(name for name, _, _ in parts)
+    header = (
+        f"FILE_DESCRIPTION(({_string(title or about)}),'2;1');\n"
+        f"FILE_NAME({_string(about)},'{moment}',(''),(''),{_string(f'Dove Joint {__version__}')},'Dove Joint','');\n"
+    )
+    text = _HEADER.sub(lambda _: header.encode(), out.getvalue(), count=1).decode()
+    return _NOT_ASCII.sub(lambda run: _escaped(run[0]), text).encode("ascii")
+
+
+def _string(text: str) -> str:
+    """A string as the standard writes it: in apostrophes, those within it twice, and backslashes too; no longer than most readers take."""
+    return "'" + text[:200].replace("\\", "\\\\").replace("'", "''") + "'"
+
+
+def _escaped(text: str) -> str:
+    """Signs outside of ASCII, by ISO 10303-21, 6.4.3: those of the basic plane by four digits each, others by eight."""
+    out = ""
+    for wide, run in itertools.groupby(text, lambda sign: ord(sign) > 0xFFFF):
+        out += f"\\X{4 if wide else 2}\\" + "".join(f"{ord(s):0{8 if wide else 4}X}" for s in run) + "\\X0\\"
+    return out
 
 
 def read_step(data: bytes) -> list[tuple[str, float]]:
