@@ -19,11 +19,11 @@ def _(model: Model) -> Iterable[Finding]:
     wide, deep, high = room[0] - 2 * BED_EDGE_MM, room[1] - 2 * BED_EDGE_MM, room[2]
     sets, made = printed_in_one(model.project), dict(model.evaluation.parts)
     for part, state in model.parts("printed"):
-        together = next((s for s in sets if part.id in s), (part.id,))
+        together = tuple(p for p in next((s for s in sets if part.id in s), (part.id,)) if p in made)
         if part.id != together[0]:
             continue
         lie = lie_in(model.project, made, part.id)
-        places = np.vstack([made[p].mesh.positions for p in together if p in made])
+        places = np.vstack([made[p].mesh.positions for p in together])
         size = _sizes(places, lie)
         if size[0] <= wide + 1e-6 and size[1] <= deep + 1e-6 and size[2] <= high + 1e-6:
             continue

@@ -20,7 +20,7 @@ __all__ = ["LARGEST_BUNDLE_BYTES", "Bundle", "bundled", "unbundled"]
 
 #: the largest zip that is read, and how much may be in it
 LARGEST_BUNDLE_BYTES = 32 * 1024 * 1024
-_LARGEST_WITHIN_BYTES = 4 * LARGEST_BUNDLE_BYTES
+_LARGEST_WITHIN_BYTES = 2 * LARGEST_BUNDLE_BYTES
 _MOST_ENTRIES = 200
 _RECIPE = "project.json"
 #: the same contents give the same bytes
