@@ -218,3 +218,19 @@ def test_an_answer_that_comes_late_does_not_close_another_chip(hands: Hands, pag
     hands.idle()
     expect(row).to_contain_text("snug")
     expect(row.get_by_role("radio", name="both halves", exact=True)).to_be_visible()
+
+
+def test_who_has_pointed_elsewhere_keeps_the_focus(hands: Hands, page: Page) -> None:
+    """On a slow machine an answered chip asks for the focus for a while; not from one who went on to another."""
+    hands.begin("Focus")
+    hands.block("60 mm", "40 mm", "10 mm")
+    row = hands.sentence(2)
+    page.evaluate("() => { window.requestAnimationFrame = (f) => setTimeout(() => f(performance.now()), 120) }")
+    hands.choose("direction", "down", row)
+    # the answer is there, and its chip still asks
+    expect(row.locator("[data-sheet]")).to_have_count(0)
+    hands.chip("distance", row).click()
+    box = row.locator("[data-sheet] input:not([data-tolerance])")
+    expect(box).to_be_focused()
+    page.evaluate("() => new Promise((done) => { let n = 0; const on = () => (++n > 12 ? done() : requestAnimationFrame(on)); on() })")  # fmt: skip
+    expect(box).to_be_focused()

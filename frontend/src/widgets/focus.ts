@@ -4,8 +4,8 @@
  */
 export function focusSoon(...selectors: string[]): void {
   let tries = 0
-  // whoever has gone on typing keeps the focus where it is
-  window.addEventListener('keydown', () => (tries = 99), { once: true, capture: true })
+  // whoever has gone on, typing or pointing, keeps the focus where it is
+  for (const gone of ['keydown', 'pointerdown']) window.addEventListener(gone, () => (tries = 99), { once: true, capture: true })
   const attempt = () => {
     if (tries >= 99) return
     const found = selectors.map((s) => document.querySelector<HTMLElement>(s)).find((e) => e)
