@@ -263,10 +263,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             {"id": p.id, "name": p.name, "role": p.role, "colour": p.colour, "comes": p.id in found.parts}
             for p in source.parts
         ]
-        some = bool(data.parts)
-        return jsonify({
-            "of": source.name, "parts": rows, "steps": len(found.steps) if some else 0, "values": len(found.values) if some else 0,
-        })  # fmt: skip
+        return jsonify({"of": source.name, "parts": rows, "steps": len(found.steps), "values": len(found.values)})
 
     @blueprint.post("/projects/<id>/bring")
     def bring(id: str) -> Response:

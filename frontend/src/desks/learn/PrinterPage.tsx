@@ -113,14 +113,12 @@ function ProposalCard({ lesson }: { lesson: Lesson }) {
   return (
     <section data-proposal="open" aria-label="proposal" className="border border-ink bg-card px-4 py-3">
       <div>
-        <div>
-          <h2 className="text-[16px] font-semibold">{headline(lesson.terms)}</h2>
-          <p className="text-[13.5px] text-ink2">{proposal.reason}</p>
-          <p className="mt-1.5">
-            {!changed.length && !goodFor(0, proposal.joints, again.length) && 'No drawn gap moves; how sure they are does. '}
-            {goodFor(changed.length, proposal.joints, again.length)}
-          </p>
-        </div>
+        <h2 className="text-[16px] font-semibold">{headline(lesson.terms)}</h2>
+        <p className="text-[13.5px] text-ink2">{proposal.reason}</p>
+        <p className="mt-1.5">
+          {!changed.length && !goodFor(0, proposal.joints, again.length) && 'No drawn gap moves; how sure they are does. '}
+          {goodFor(changed.length, proposal.joints, again.length)}
+        </p>
         {proposal.joints.length > 0 && (
           <table className="mt-2 w-full">
             <thead className="text-left text-[13px] text-ink2">

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..recipe.lying import BED_EDGE_MM, Lie, lie_in, printed_in_one
+from ..recipe.lying import BED_EDGE_MM, Lie, in_one_with, lie_in
 from .registry import Finding, Model, register_check
 
 
@@ -17,9 +17,9 @@ from .registry import Finding, Model, register_check
 def _(model: Model) -> Iterable[Finding]:
     room = model.profile.bed_mm
     wide, deep, high = room[0] - 2 * BED_EDGE_MM, room[1] - 2 * BED_EDGE_MM, room[2]
-    sets, made = printed_in_one(model.project), dict(model.evaluation.parts)
+    made = model.evaluation.parts
     for part, state in model.parts("printed"):
-        together = tuple(p for p in next((s for s in sets if part.id in s), (part.id,)) if p in made)
+        together = tuple(p for p in in_one_with(model.project, part.id) if p in made)
         if part.id != together[0]:
             continue
         lie = lie_in(model.project, made, part.id)

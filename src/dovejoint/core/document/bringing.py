@@ -8,13 +8,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..errors import CommandError, FormulaError
-from ..quantities import names_in, parse, rename
+from ..errors import CommandError
+from ..quantities import rename
 from ..quantities.markers import FormulaMark, NameMark, PartMark, StepMark, rewrite
 from ..solid.facename import renumbered
 from .commands import CommandModel, Outcome, handler, with_changes
-from .compiled import CompiledStep, compiled, compiled_step
-from .fields import CopyingFields
+from .compiled import CompiledStep, compiled, compiled_step, names_of
+from .fields import CopyingFields, copy_key_of
 from .model import MOST_PARTS, MOST_STEPS, MOST_VALUES, Part, Project, Step, Value
 
 __all__ = ["BringParts", "Needed", "excerpt", "needed"]
@@ -57,7 +57,8 @@ def needed(source: Project, parts: Collection[str]) -> Needed:
     spoken = {s.id: _speaks_of(s) for s in recipe}
     wanted, steps = set(parts), set[str]()
     while True:
-        more = {s.id for s in recipe if s.id not in steps and (s.id in _of(steps, spoken) or wanted & set(s.shapes))}
+        of = {other for id in steps for other in spoken[id]}
+        more = {s.id for s in recipe if s.id not in steps and (s.id in of or wanted & set(s.shapes))}
         if not more:
             break
         steps |= more
@@ -72,7 +73,7 @@ def needed(source: Project, parts: Collection[str]) -> Needed:
         name = todo.pop()
         if name in by_name and name not in names:
             names.add(name)
-            todo += _names(by_name[name].formula)
+            todo += names_of(by_name[name].formula)
     return Needed(
         tuple(p.id for p in source.parts if p.id in wanted),
         tuple(s.id for s in recipe if s.id in steps),
@@ -80,20 +81,9 @@ def needed(source: Project, parts: Collection[str]) -> Needed:
     )
 
 
-def _of(steps: set[str], spoken: Mapping[str, set[str]]) -> set[str]:
-    return {other for id in steps for other in spoken[id]}
-
-
 def _speaks_of(step: CompiledStep) -> set[str]:
     """Ids of the other steps whose results or faces it uses."""
     return {*step.uses, *step.named} - {step.id}
-
-
-def _names(formula: str) -> set[str]:
-    try:
-        return set(names_in(parse(formula)))
-    except FormulaError:
-        return set()
 
 
 def excerpt(source: Project, parts: Collection[str]) -> BringParts:
@@ -170,7 +160,7 @@ def _values(project: Project, brought: list[Value], numbers: Any) -> tuple[list[
         same = here.get(value.name)
         # a formula of others is the same only where these are
         alike = same is not None and (same.formula, same.tolerance) == (value.formula, value.tolerance)
-        if alike and all(called.get(n, n) == n for n in _names(value.formula)):
+        if alike and all(called.get(n, n) == n for n in names_of(value.formula)):
             called[value.name] = value.name
             continue
         name = value.name
@@ -186,7 +176,7 @@ def _values(project: Project, brought: list[Value], numbers: Any) -> tuple[list[
 
 def _recalled(formula: str, called: Mapping[str, str]) -> str:
     """A formula with other names for its values; by way of names that nothing has, so that two may change places."""
-    changed = {old: new for old, new in called.items() if old != new and old in _names(formula)}
+    changed = {old: new for old, new in called.items() if old != new and old in names_of(formula)}
     for k, old in enumerate(changed):
         formula = rename(formula, old, f"zz_brought_{k}")
     for k, new in enumerate(changed.values()):
@@ -206,6 +196,6 @@ def _free(name: str, taken: set[str]) -> str:
 def _step(step: Step, ids: Mapping[str, str], change: Any) -> Step:
     fields = rewrite(compiled_step(step).fields, change)
     if isinstance(fields, CopyingFields):
-        made = {f"{ids.get(k.partition(':')[0], k.partition(':')[0])}:{k.partition(':')[2]}": p for k, p in fields.made.items()}  # fmt: skip
+        made = {copy_key_of(key, ids): part for key, part in fields.made.items()}
         fields = fields.model_copy(update={"made": made})
     return step.model_copy(update={"id": ids[step.id], "fields": fields.model_dump(mode="json")})

@@ -15,10 +15,10 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
 from ..errors import CommandError, FormulaError
-from ..quantities import ANGLE, LENGTH, evaluate_table, names_in, parse, rename, with_unit
+from ..quantities import ANGLE, LENGTH, evaluate_table, parse, rename, with_unit
 from ..quantities.formula import check_name
 from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
-from .compiled import compiled
+from .compiled import compiled, names_of
 from .copies import numbered
 from .fields import StepFields, field_model, new_part_field, read_fields
 from .model import MOST_PARTS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
@@ -381,15 +381,8 @@ def _(project: Project, c: RemoveValue) -> Outcome:
 
 def _users(project: Project, value: Value) -> list[str]:
     """What uses a value: names of other values and titles of steps."""
-    users = [v.name for v in project.values if v.id != value.id and _uses(v.formula, value.name)]
+    users = [v.name for v in project.values if v.id != value.id and value.name in names_of(v.formula)]
     return users + [step_title(project, s.step) for s in compiled(project) if value.name in s.values]
-
-
-def _uses(formula: str, name: str) -> bool:
-    try:
-        return name in names_in(parse(formula))
-    except FormulaError:
-        return False
 
 
 # ---- steps -----------------------------------------------------------------------------------------------------

@@ -19,7 +19,7 @@ from ..solid.facename import steps_in
 from .fields import StepFields, read_fields
 from .model import Project, Step
 
-__all__ = ["Compiled", "CompiledStep", "compiled", "compiled_step"]
+__all__ = ["Compiled", "CompiledStep", "compiled", "compiled_step", "names_of"]
 
 #: recipes and steps that are remembered; edits come one after another, so a few versions are enough
 _RECIPES, _STEPS = 24, 4000
@@ -47,7 +47,7 @@ class CompiledStep:
     @cached_property
     def values(self) -> frozenset[str]:
         """Names of the values that its formulas use."""
-        return frozenset(name for _, _, text in self.formulas for name in _names(text))
+        return frozenset(name for _, _, text in self.formulas for name in names_of(text))
 
     def _parts(self, does: str) -> tuple[str, ...]:
         found = (t for _, m, t in self.marks if isinstance(m, PartMark) and m.does == does and t)
@@ -96,7 +96,8 @@ class CompiledStep:
         return json.dumps([self.step.kind, fields.model_dump(mode="json")], sort_keys=True, separators=(",", ":"))
 
 
-def _names(formula: str) -> set[str]:
+def names_of(formula: str) -> set[str]:
+    """The values that a formula uses; none where it is none."""
     try:
         return names_in(parse(formula)) if formula.strip() else set()
     except FormulaError:

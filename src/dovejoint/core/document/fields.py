@@ -50,6 +50,12 @@ def copy_key(part: str, number: int) -> str:
     return f"{part}:{number}"
 
 
+def copy_key_of(key: str, ids: Mapping[str, str]) -> str:
+    """The key of the same copy where its part has another id."""
+    part, colon, number = key.partition(":")
+    return f"{ids.get(part, part)}{colon}{number}"
+
+
 _MODELS: dict[str, type[StepFields]] = {}
 
 

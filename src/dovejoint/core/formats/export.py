@@ -16,7 +16,7 @@ from ..printing.plate import laid_together, plate_of
 from ..printing.slices import Laid, lay
 from ..profiles import profile_of
 from ..recipe import Evaluation
-from ..recipe.lying import lie_in, printed_in_one
+from ..recipe.lying import in_one_with, lie_in, printed_in_one
 from .stl import write_stl
 from .threemf import MeshItem, write_3mf
 
@@ -27,8 +27,6 @@ EXPORT_FORMATS = ("stl", "3mf", "step")
 COARSEST_CHORD_MM = 0.02
 #: facets turn by at most this from one to the next, rad
 EXPORT_TURN_RAD = 0.15
-#: said of files that are not kept under a time: the same parts give the same bytes
-TIMELESS = "2000-01-01T00:00:00"
 _MEDIA = {"stl": "model/stl", "3mf": "model/3mf", "step": "model/step"}
 
 
@@ -82,7 +80,7 @@ def export_parts(
     pattern: str = "{project} {part}",
     laid: bool = False,
     together: bool = False,
-    moment: str = TIMELESS,
+    moment: str = "",
 ) -> list[ExportedFile]:
     """Write parts as files.
 
@@ -90,7 +88,7 @@ def export_parts(
     ----------
     laid : meshes (STL, 3MF) turned as the parts lie on the bed and standing on it, instead of as modelled.
     together : for 3MF, all parts in one file, laid out on the printer's plate.
-    moment : what STEP files say of when they were made (ISO 8601).
+    moment : what STEP files say of when they were made (ISO 8601); by itself nothing of now.
 
     Raises
     ------
@@ -149,10 +147,9 @@ def _ready(project: Project, evaluation: Evaluation, id: str) -> Part:
 
 def _files(project: Project, parts: Sequence[Part], laid: bool) -> list[list[Part]]:
     """Which parts share a file: those that are printed in one, where files are for the printer."""
-    sets = printed_in_one(project) if laid else []
     out: dict[str, list[Part]] = {}
     for part in parts:
-        out.setdefault(next((s[0] for s in sets if part.id in s), part.id), []).append(part)
+        out.setdefault(in_one_with(project, part.id)[0] if laid else part.id, []).append(part)
     return list(out.values())
 
 

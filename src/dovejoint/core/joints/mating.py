@@ -15,7 +15,7 @@ from ..errors import PickError
 from ..profiles import Mating, flare_left_mm, profile_of
 from ..profiles.deviation import UPRIGHT as STANDING
 from ..recipe import JointShape, PartState, StepContext
-from ..recipe.lying import Lie, down_of, laid_by, lie_in, printed_in_one
+from ..recipe.lying import Lie, down_of, in_one_with, laid_by, lie_in
 from ..solid.frame import Frame, Vec3, dot, scale
 from .family import BedEdge, Meeting
 
@@ -110,8 +110,7 @@ def _flaring(
                 continue
             up = lie_in(project, states, id).z
             along = dot(up, mate.frame.z)
-            together = next((s for s in printed_in_one(project) if id in s), (id,))
-            bed = min(_least(states[p].mesh.positions, up) for p in together if p in states)
+            bed = min(_least(states[p].mesh.positions, up) for p in in_one_with(project, id) if p in states)
             low = _begins(state, names, up, bed)
             if abs(along) < FLAT_ON_BED or low is None or low > REACH_MM:
                 continue

@@ -14,7 +14,7 @@ from ..joints import JointReport
 from ..kept import Kept
 from ..profiles import profile_of
 from ..recipe import Evaluation
-from ..recipe.lying import Lie, laid_by, lie_in, printed_in_one
+from ..recipe.lying import Lie, in_one_with, laid_by, lie_in, printed_in_one
 from .estimate import Estimate, estimate, layer_of
 from .features import Feature, features_of, joint_prints
 from .plate import plate_of
@@ -87,7 +87,6 @@ def print_report(
     chosen = chosen_parts(project, evaluation, parts)
     profile = profile_of(project)
     features = known if known is not None else features_of(project, evaluation, joints)
-    in_one = printed_in_one(project)
     placed: dict[str, Laid] = {}
     rows, total = [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
     for id in chosen:
@@ -97,7 +96,7 @@ def print_report(
         leader = laid_by(project, id)
         row: dict[str, Any] = {
             "id": id,
-            "in_one_with": [p for s in in_one if id in s for p in s if p != id],
+            "in_one_with": [p for p in in_one_with(project, id) if p != id],
             "lies_with": leader.id if leader is not None and leader.id != id else "",
             "name": part.name,
             "lie": {"x": list(lie.x), "y": list(lie.y), "z": list(lie.z)},
@@ -115,7 +114,7 @@ def print_report(
         except DoveError as error:
             row["message"] = error.message
         rows.append(row)
-    places = plate_of(placed, in_one, (profile.bed_mm[0], profile.bed_mm[1]))
+    places = plate_of(placed, printed_in_one(project), (profile.bed_mm[0], profile.bed_mm[1]))
     for row in rows:
         place = places.get(row["id"])
         row["up_mm"] = 0.0 if place is None else place.up_mm

@@ -14,7 +14,17 @@ from .names import find_face
 from .outputs import PartState
 from .registry import kind_of
 
-__all__ = ["AS_MODELLED", "BED_EDGE_MM", "Lie", "down_of", "laid_by", "lie_in", "lie_of", "printed_in_one"]
+__all__ = [
+    "AS_MODELLED",
+    "BED_EDGE_MM",
+    "Lie",
+    "down_of",
+    "in_one_with",
+    "laid_by",
+    "lie_in",
+    "lie_of",
+    "printed_in_one",
+]
 
 
 @dataclass(frozen=True)
@@ -98,13 +108,15 @@ def _made_in_one(project: Project) -> list[tuple[str, ...]]:
     return found
 
 
+def in_one_with(project: Project, id: str) -> tuple[str, ...]:
+    """A part with those that it is printed in one with, in the order of the parts; mostly by itself."""
+    return next((s for s in printed_in_one(project) if id in s), (id,))
+
+
 def laid_by(project: Project, id: str) -> Part | None:
     """The part that says how a part lies: itself, or the one of those it is printed in one with that was laid down or turned."""
-    together = next((s for s in printed_in_one(project) if id in s), (id,))
-    parts = [p for p in map(project.part, together) if p is not None]
-    return next(
-        (p for p in parts if p.lies is not None or p.turn_deg), project.part(id) if len(parts) < 2 else parts[0]
-    )
+    parts = [p for p in map(project.part, in_one_with(project, id)) if p is not None]
+    return next((p for p in parts if p.lies is not None or p.turn_deg), parts[0] if parts else None)
 
 
 def lie_in(project: Project, states: Mapping[str, PartState], id: str) -> Lie:

@@ -30,13 +30,12 @@ def _document() -> Any:
     return TDocStd_Document(TCollection_ExtendedString("XmlOcaf"))
 
 
+_TIMELESS = "2000-01-01T00:00:00"
 _NOT_ASCII = re.compile("[^\\x00-\\x7f]+")
 _HEADER = re.compile(rb"FILE_DESCRIPTION\(.*?(?=FILE_SCHEMA)", re.S)
 
 
-def write_step(
-    parts: Sequence[tuple[str, str, NamedSolid]], title: str = "", moment: str = "2000-01-01T00:00:00"
-) -> bytes:
+def write_step(parts: Sequence[tuple[str, str, NamedSolid]], title: str = "", moment: str = "") -> bytes:
     """A STEP file (ISO 10303-21, AP 214) in millimetres of parts given as ``(name, colour "#rrggbb", solid)``.
 
     Parameters
@@ -64,7 +63,7 @@ def write_step(
     about = ", ".join(name for name, _, _ in parts)
     header = (
         f"FILE_DESCRIPTION(({_string(title or about)}),'2;1');\n"
-        f"FILE_NAME({_string(about)},'{moment}',(''),(''),{_string(f'Dove Joint {__version__}')},'Dove Joint','');\n"
+        f"FILE_NAME({_string(about)},'{moment or _TIMELESS}',(''),(''),{_string(f'Dove Joint {__version__}')},'Dove Joint','');\n"
     )
     text = _HEADER.sub(lambda _: header.encode(), out.getvalue(), count=1).decode()
     return _NOT_ASCII.sub(lambda run: _escaped(run[0]), text).encode("ascii")

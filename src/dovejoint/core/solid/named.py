@@ -35,7 +35,7 @@ from .kernel import (
 )
 from .mass import face_area, mass, surface_kind
 
-__all__ = ["NamedSolid", "Names", "carry", "edge_name", "solids_of"]
+__all__ = ["NamedSolid", "Names", "carry", "edge_name", "lumps_of", "solids_of"]
 
 #: names of one face, oldest first; more than one where faces were merged
 Names = tuple[str, ...]
@@ -166,6 +166,11 @@ class NamedSolid:
 
 def solids_of(shape: Shape) -> list[Shape]:
     return subshapes(shape, SOLID)
+
+
+def lumps_of(solid: NamedSolid) -> list[NamedSolid]:
+    """What a solid falls into, each lump with its names."""
+    return [NamedSolid(s, [solid.names[solid.face_map.FindIndex(f) - 1] for f in subshapes(s, FACE)]) for s in solids_of(solid.shape)]  # fmt: skip
 
 
 def tidy(shape: Shape) -> Shape:

@@ -17,7 +17,7 @@ from .divide import side_of
 from .frame import Axis, Frame, add, dot, scale, sub
 from .kernel import FACE, Shape, as_list, direction, listed, point, raised_by_kernel, shape_map, subshapes
 from .make import prism, prism_extent
-from .named import NamedSolid, carry, solids_of
+from .named import NamedSolid, carry, lumps_of, solids_of
 from .regions import Region
 
 __all__ = ["prism_to_face", "prism_to_part", "prism_to_plane"]
@@ -114,8 +114,7 @@ def prism_to_part(region: Region, frame: Frame, other: NamedSolid, up: bool, ste
     left = cut(longer, [other], step)
     tail = f"({mark})" if mark else ""
     start, end = f"{step}/start{tail}", f"{step}/end{tail}"
-    lumps = [NamedSolid(s, [left.names[left.face_map.FindIndex(f) - 1] for f in subshapes(s, FACE)]) for s in solids_of(left.shape)]  # fmt: skip
-    near = [lump for lump in lumps if lump.find(start)]
+    near = [lump for lump in lumps_of(left) if lump.find(start)]
     if len(near) != 1 or near[0].find(end):
         raise nothing
     wrong = accept(near[0], lambda: longer.volume_mm3)

@@ -13,10 +13,9 @@ from ..errors import StepError
 from .body import block, cylinder
 from .combine import common, cut, overlap
 from .frame import Frame, Vec3, add, cross, dot, scale, sub, unit
-from .kernel import FACE, Shape, subshapes
 from .measure import bounds, describe_faces
 from .mesh import tessellate
-from .named import NamedSolid, solids_of
+from .named import NamedSolid, lumps_of
 from .twin import Motion, moved
 
 __all__ = ["Row", "dotted", "in_print", "room_for_dots", "trimmed"]
@@ -51,13 +50,9 @@ def trimmed(solid: NamedSolid, frame: Frame, low: Vec3, high: Vec3, faces: Colle
         kept = overlap(solid, [box], step)
     except StepError:
         return solid
-    lumps = [_lump(kept, shape) for shape in solids_of(kept.shape)]
+    lumps = lumps_of(kept)
     holding = [lump for lump in lumps if any(lump.find(name) for name in faces)]
     return holding[0] if len(holding) == 1 and holding[0].valid and holding[0].closed else solid
-
-
-def _lump(solid: NamedSolid, shape: Shape) -> NamedSolid:
-    return NamedSolid(shape, [solid.names[solid.face_map.FindIndex(face) - 1] for face in subshapes(shape, FACE)])
 
 
 def in_print(solid: NamedSolid, x: Vec3, y: Vec3) -> NamedSolid:
