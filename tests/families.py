@@ -227,7 +227,8 @@ class Case:
 def _verdict(said: str, e: dict[str, Any]) -> Verdict:
     ways = tuple((tuple(o), tuple(i), size) for o, i, size in e["ways"])
     mating = Mating(
-        ways, e["flare_mm"], e["flare_unsure_mm"], e["round_hole"], tuple(e["flare_chamfers_mm"]), tuple(e["printed"]), turned=tuple(e["turned"])
+        ways, e["flare_mm"], e["flare_unsure_mm"], e["round_hole"], tuple(e["flare_chamfers_mm"]), tuple(e["printed"]), turned=tuple(e["turned"]),
+        spots_mm=tuple((u, v) for u, v in e["spots_mm"]), plane=tuple((tuple(o), tuple(i)) for o, i in e["plane"]),
     )  # fmt: skip
     sides = tuple(tuple((g, x, y) for g, x, y in zone) for zone in e["sides"])
     return Verdict(e["drawn_mm"], e["least_mm"], e["most_mm"], said, mating, sides, e["load"])  # type: ignore[arg-type]

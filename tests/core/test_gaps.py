@@ -124,6 +124,18 @@ def test_room_and_play_of_many_zones_by_linear_programming() -> None:
                 for g, x, y in zone
             ]
             assert (float(room[0]), float(play[0])) == pytest.approx(by_programming(stops), abs=2e-4)
+    # places that came to lie otherwise: each side of a place at p moves by n·S·p besides
+    spots = ((-40.0, 10.0), (40.0, -10.0), (0.0, 25.0))
+    sides = Sides.of((even_sides(0.3, True),) * 3, spots, ("xx", "xy", "yy"))
+    for _ in range(6):
+        off, (xx, xy, yy) = dice.normal(0.0, 0.05, 6), dice.normal(0.0, 0.001, 3)
+        stops = [
+            (g - x * x * off[2 * k] - y * y * off[2 * k + 1] + x * (xx * u + xy * v) + y * (xy * u + yy * v), x, y)
+            for k, (u, v) in enumerate(spots)
+            for g, x, y in even_sides(0.3, True)
+        ]
+        room, play = room_and_play(sides, np.r_[off, xx, xy, yy][None])
+        assert (float(room[0]), float(play[0])) == pytest.approx(by_programming(stops), abs=2e-4)
     # two dozen pegs are no more work than one can wait for: their sides count each way first
     many = Sides.of((even_sides(0.3, True),) * 24)
     assert len(many.facing) == 16 and len(many.room[0]) < 1000

@@ -5,10 +5,14 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
 import pytest
 from building import Bench, flat, good_on_hidden_machines
+from scipy.optimize import linprog
 
 from dovejoint.core.document import new_project
+from dovejoint.core.profiles import profile_of, shift_row
+from dovejoint.core.profiles.belief import belief_of
 
 
 class Halves(Bench):
@@ -79,3 +83,97 @@ def test_pins_on_hidden_machines() -> None:
     halves = Halves(pegs="2")
     good, told = good_on_hidden_machines(halves, halves.step)
     assert told > 0.1 and good == pytest.approx(told, abs=0.14), (good, told)
+
+
+class OnEnd(Halves):
+    """The same two, 120 long, with the upper one printed upright on its end: what lay across when they are put together stood up when one of them was printed."""
+
+    def __init__(self, **pins: Any) -> None:
+        Bench.__init__(self, new_project("On end"))
+        low, self.low = self.slab("140 mm", "40 mm", "20 mm", [0, 0, 0], "Lower half")
+        high, self.high = self.slab("130 mm", "30 mm", "16 mm", [0, 0, 20], "Upper half")
+        end = next(f.names[0] for f in self.evaluate().parts[self.high].faces if f.normal[0] < -0.9)
+        self.do("LayPart", part=self.high, face=flat(self, self.high, end))
+        fields = {"base": flat(self, self.low, f"{low}/end"), "host": self.high, "fit": "loose", **pins}
+        (self.step,) = self.do("AddStep", kind="pins", fields=fields)
+
+
+def flat_and_alike(halves: OnEnd) -> Any:
+    halves.do("LayPart", part=halves.high)
+    return halves.joint()
+
+
+def test_pins_far_apart_on_halves_that_are_printed_turned_to_each_other() -> None:
+    """Room and chance against a count of their own: printers drawn from the profile's belief, each hole and peg put where its axes take it, and what is left
+    found by linear programming."""
+    halves = OnEnd()
+    joint = halves.joint()
+    shape = halves.evaluate().made[halves.step].joint
+    at = [m.frame.to_world(0.0, 0.0)[0] for m in shape.mates]
+    assert abs(at[0] - at[1]) > 100
+    belief = belief_of(profile_of(halves.project))
+    dice = np.random.default_rng(3)
+    printers = dice.multivariate_normal(belief.mean, belief.covariance, 3000, method="cholesky")
+    good = 0
+    for terms in printers:
+        together = dice.normal(0, 0.015 * 2)
+        n, level = [], []
+        for k, m in enumerate(shape.mates):
+            # what a place does besides, as the profile's terms have it: the socket's direction is print z for the upper half, print x for the lower
+            ways = zip((m.frame.x, m.frame.y), ((-1.0, 1.0), (-1.0, 1.0)), strict=True)
+            moved = at[k] * (terms[2] - terms[0])
+            for axis, signs in ways:
+                lies = (abs(axis[2]), axis[1], abs(axis[0]))
+                lost = (
+                    shift_row(lies, axis, m.sizes_mm[0], True) @ terms + together + dice.normal(0, 0.022 * math.sqrt(2))
+                )
+                for sign in signs:
+                    n.append((sign * axis[0], sign * axis[1]))
+                    level.append(joint.drawn.gap_mm - lost + sign * axis[0] * moved)
+        ways_, gaps = np.array(n), np.array(level)
+        room = -linprog(
+            [0, 0, -1], A_ub=np.column_stack([ways_, np.ones(len(gaps))]), b_ub=gaps, bounds=[(None, None)] * 3
+        ).fun
+        if room < joint.wanted.least_mm:
+            continue
+        play = max(
+            sum(-linprog(-s * m, A_ub=ways_, b_ub=gaps, bounds=[(-9, 9)] * 2).fun for s in (1, -1)) / 2
+            for m in np.eye(2)
+        )
+        good += play <= joint.wanted.most_mm
+    assert joint.chance.fits == pytest.approx(good / len(printers), abs=0.03)
+    # the same two with both printed as they lie
+    flat_on_bed = flat_and_alike(halves)
+    assert flat_on_bed.drawn.gap_mm == pytest.approx(joint.drawn.gap_mm, abs=0.05)
+    assert flat_on_bed.chance.fits > joint.chance.fits + 0.1
+
+
+def test_pins_on_end_on_hidden_machines() -> None:
+    halves = OnEnd()
+    good, told = good_on_hidden_machines(halves, halves.step)
+    assert good == pytest.approx(told, abs=0.14), (good, told)
+
+
+def test_a_diamond_holds_across_the_line_of_the_two_and_leaves_their_distance_free() -> None:
+    halves = OnEnd(second="diamond", lead="0 mm")
+    joint, shape = halves.joint(), halves.evaluate().made[halves.step].joint
+    round_one, diamond = shape.mates
+    r = 3 - joint.drawn.gap_mm
+    # flats at half of the radius each cut off a segment of 120°
+    segment = r**2 / 2 * (2 * math.pi / 3 - math.sin(2 * math.pi / 3))
+    assert halves.volume(halves.low) - 140 * 40 * 20 == pytest.approx(8 * (2 * math.pi * r**2 - 2 * segment), rel=1e-6)
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((joint.drawn.gap_mm,) * 2, abs=0.003)
+    line = np.subtract(diamond.frame.origin, round_one.frame.origin)
+    assert abs(line @ diamond.frame.x) == pytest.approx(np.linalg.norm(line)) and diamond.along == "y"
+    assert np.array(joint.measured.sides[1]) == pytest.approx(np.array([(joint.drawn.gap_mm, 0, 1), (joint.drawn.gap_mm, 0, -1)]), abs=0.003)  # fmt: skip
+    # printed turned to each other, two round ones are too far apart for their sockets
+    plain = OnEnd(lead="0 mm").joint()
+    assert joint.chance.fits > plain.chance.fits + 0.15
+    assert "mm otherwise" in plain.note and "mm otherwise" not in joint.note + flat_and_alike(OnEnd()).note
+    assert "second of two" in OnEnd(second="diamond", pegs="3").evaluate().steps[-1].message
+
+
+def test_a_diamond_on_end_on_hidden_machines() -> None:
+    halves = OnEnd(second="diamond")
+    good, told = good_on_hidden_machines(halves, halves.step)
+    assert good > 0.85 and good == pytest.approx(told, abs=0.1), (good, told)

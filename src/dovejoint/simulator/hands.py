@@ -32,7 +32,7 @@ def tried(machine: Machine, sizes: Mapping[str, Mapping[str, float]], joint: Map
         gaps[way] = gap - losses["xy".index(way[0])] * printed / 2
     room, play = min(gaps.values()), max(gaps.values())
     if any(joint.get("sides", [])):
-        room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps)
+        room, play = together(joint["sides"], joint["drawn_by_way_mm"], gaps, _moved(machine, joint))
     if room - lost < joint["least_mm"]:
         return Outcome(
             "too tight", f"It does not go in: {max(0.01, joint['least_mm'] - room + lost):.2f} mm a side are missing."
@@ -47,20 +47,44 @@ def tried(machine: Machine, sizes: Mapping[str, Mapping[str, float]], joint: Map
     return loose if play > joint["most_mm"] else Outcome("good", "It went in by hand.")
 
 
+def _moved(machine: Machine, joint: Mapping[str, Any]) -> list[tuple[float, float]]:
+    """By how far the outer half's places came to lie otherwise than the inner's, in the joint's plane, mm: each is put where the machine's axes take it."""
+    out = []
+    for at in joint.get("spots_mm", ()):
+        went = [0.0, 0.0]
+        for half, sign in ((0, 1.0), (1, -1.0)):
+            if not joint.get("printed", (True, True))[half]:
+                continue
+            x, y = (way[half] for way in joint["plane"])
+            drawn = [at[0] * a + at[1] * b for a, b in zip(x, y, strict=True)]
+            off = [d * k for d, k in zip(drawn, machine.hidden.scale, strict=True)]
+            went = [
+                w + sign * sum(o * c for o, c in zip(off, way, strict=True))
+                for w, way in zip(went, (x, y), strict=True)
+            ]
+        out.append((went[0], went[1]))
+    return out
+
+
 def together(
-    sides: Sequence[Sequence[Side]], drawn_mm: Mapping[str, float], printed_mm: Mapping[str, float]
+    sides: Sequence[Sequence[Side]],
+    drawn_mm: Mapping[str, float],
+    printed_mm: Mapping[str, float],
+    moved_mm: Sequence[tuple[float, float]] = (),
 ) -> tuple[float, float]:
     """Room at the best place and play of two printed halves, mm a side.
 
     Parameters
     ----------
     sides : for each zone the drawn gaps (gap, x, y) in directions from the inner half to the outer.
+    moved_mm : by how far each zone's outer half lies from where it was drawn, against its inner one.
     drawn_mm, printed_mm : gap a side in the directions ``x``, ``y`` of the zones (``x1``, ``y1`` in the second, …), as drawn and as printed.
     """
     stops: list[Side] = []
     for number, zone in enumerate(sides):
         by = [printed_mm[k] - drawn_mm[k] if k in printed_mm else 0.0 for k in (f"{w}{number or ''}" for w in "xy")]
-        stops.extend((g + x * x * by[0] + y * y * by[1], x, y) for g, x, y in zone)
+        u, v = moved_mm[number] if moved_mm else (0.0, 0.0)
+        stops.extend((g + x * x * by[0] + y * y * by[1] + x * u + y * v, x, y) for g, x, y in zone)
     # the most by which all sides can stand out and still leave a place to be: the room
     low, high = min(g for g, _, _ in stops) - _EXACT_MM, max(g for g, _, _ in stops)
     while high - low > _EXACT_MM:

@@ -62,7 +62,8 @@ def _mating(evidence: dict[str, Any]) -> Mating:
     chamfers = tuple(evidence.get("flare_chamfers_mm", ()))
     outer, inner = evidence.get("printed", (True, True))
     return Mating(
-        ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers, (outer, inner), turned=tuple(evidence.get("turned", ()))
+        ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers, (outer, inner), turned=tuple(evidence.get("turned", ())),
+        spots_mm=tuple((u, v) for u, v in evidence.get("spots_mm", ())), plane=tuple((tuple(o), tuple(i)) for o, i in evidence.get("plane", ())),
     )  # fmt: skip
 
 
@@ -125,11 +126,15 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]] for k in both
     ]
     drawn = {k: (sides["outer"][k]["drawn_mm"], sides["inner"][k]["drawn_mm"]) for k in shared}
+    spots = joint.get("spots_mm", ())
+    # the frame as both halves were printed; where its zones meet in one direction only, as they lay when the joint was last made
+    plane = [next(([sides[side][k]["direction"] for side in ("outer", "inner")] for k in shared if k[0] == way), joint["ways"]["xy".index(way)][:2]) for way in "xy"]  # fmt: skip
     return {
         "sides": _sides_between(joint, drawn), "drawn_by_way_mm": {k: (a - b) / 2 for k, (a, b) in drawn.items()},
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "acts": joint.get("acts"), "load": joint.get("load"), "outer_trial": outer.id, "inner_trial": inner.id,
+        "spots_mm": [spots[int(z or 0)] for z in zones] if spots else [], "plane": plane,
         "shared": joint.get("shared", ""), "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, int(k[1:] or 0)) for k in both],
     }  # fmt: skip
 

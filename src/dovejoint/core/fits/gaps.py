@@ -12,8 +12,8 @@ from dataclasses import dataclass, field, replace
 from ..document import Profile
 from ..errors import StepError
 from ..profiles import Mating, gap_scatter, gap_shift
-from ..profiles.law import Spread, even_zones, law_of, spread_of
-from ..profiles.sides import Side, Sides, left_by, room_and_play
+from ..profiles.law import Spread, even_zones, law_of, sides_of, spread_of
+from ..profiles.sides import Side, left_by, room_and_play
 from ..profiles.trust import trusted
 
 __all__ = ["Chance", "Drawn", "Expected", "Measured", "Wanted", "chance", "drawn_for", "expected_of", "verdict"]
@@ -149,7 +149,7 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
     """What a printer makes of a drawn gap, as typed or as measured on the solids."""
     mating = mating or Mating()
     zones = gap.sides if isinstance(gap, Measured) else even_zones(gap.gap_mm, mating)
-    law, sides = law_of(profile, mating), Sides.of(zones)
+    law, sides = law_of(profile, mating), sides_of(zones, mating)
     spread, scatter = spread_of(law, sides), gap_scatter(profile, mating.printed)
     room, play = room_and_play(sides, law.mean[None])
     return Expected(

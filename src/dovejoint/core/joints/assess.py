@@ -34,6 +34,8 @@ __all__ = ["GapCache", "JointReport", "Stack", "StackRow", "assess", "assess_by_
 
 #: a flare of this much is worth a word, mm
 NOTICE_MM = 0.005
+#: and what places come to lie otherwise, from this on
+MOVED_MM = 0.02
 AT_LIMITS = "At these limits"
 #: what a half that is not printed is said to be
 ROLES = {"bought": "bought", "made": "made otherwise", "reference": "there for reference"}
@@ -426,6 +428,9 @@ def _note(project: Project, step: Step, laid: Laid) -> str:
     if laid.mating.flare_mm >= NOTICE_MM:
         edges = " and ".join(e.what for e in laid.on_bed)
         out.append(f"On the bed, {edges} flares into the gap by {laid.mating.flare_mm:.2f} mm.")
+    moved = laid.mating.moved_mm(profile_of(project))
+    if moved >= MOVED_MM:
+        out.append(f"Its halves are printed turned to each other, so its outermost places come to lie about {moved:.2f} mm otherwise: lay them alike.")  # fmt: skip
     fields = compiled_step(step).fields
     # where the sentence does not ask which half takes the gap, there is no choice
     chosen = family_of(step).draws(fields) and "takes" in asked(kind_of(step), fields)

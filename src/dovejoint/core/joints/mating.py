@@ -25,6 +25,8 @@ __all__ = ["Laid", "facing", "mating_of", "normal_of"]
 FLAT_ON_BED = 0.999
 #: a mating face stands upright on the bed within this sine (a draft of 5°, and some)
 UPRIGHT = 0.1
+#: frames have the same directions within this cosine, and places lie apart from this on, mm
+ONE_PLANE, APART_MM = 0.9999, 0.5
 #: mating faces that begin higher over the bed than this are out of reach of any first layers, mm
 REACH_MM = 1.5
 
@@ -63,6 +65,11 @@ def mating_of(
     else:
         out = meeting.frame.z if meeting.frame is not None else None
         on_bed = tuple(e for e in meeting.edges if out and _lies_on(project, meeting, e, out))
+    plane = (
+        tuple((lies[meeting.outer].of(d), lies[meeting.inner].of(d)) for d in (places[0][0].x, places[0][0].y))
+        if places
+        else ()
+    )
     chamfers = tuple(e.chamfer_mm for e in on_bed)
     flare, unsure = flare_left_mm(profile_of(project), chamfers)
     printed = tuple(
@@ -70,8 +77,25 @@ def mating_of(
     )
     mating = Mating(
         flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1]), turned=turned, places=max(1, meeting.places),
+        spots_mm=_spots(shape) if shape is not None else (), plane=plane,
     )  # fmt: skip
     return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))
+
+
+def _spots(shape: JointShape) -> tuple[tuple[float, float], ...]:
+    """Where the places of a joint lie in the plane of its frame, from their middle, mm; none where they do not lie apart, or do not lie in one plane's directions. In a zone whose
+    halves are swapped it is the other half that is stretched, so there it counts the other way."""
+    first = shape.mates[0].frame
+    if any(dot(m.frame.x, first.x) < ONE_PLANE or dot(m.frame.y, first.y) < ONE_PLANE for m in shape.mates):
+        return ()
+    at = np.array([first.to_local(m.frame.to_world(*m.middle_mm))[:2] for m in shape.mates])
+    at -= (at.min(axis=0) + at.max(axis=0)) / 2
+    if np.abs(at).max() < APART_MM:
+        return ()
+    return tuple(
+        (float(u) * s, float(v) * s)
+        for (u, v), s in zip(at, (-1.0 if m.swapped else 1.0 for m in shape.mates), strict=True)
+    )
 
 
 def _up(lie: Lie, frame: Frame) -> Vec3:

@@ -58,7 +58,7 @@ class JointPrint:
     gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y)). ``printed`` says of the outer and the inner half
     whether it is; one that is not is taken to be as it was drawn. ``acts`` is what its family says of it to who tries it, and ``load`` how much of what its
     material bears is asked of it (``None`` where nothing is). In zones that are ``swapped`` the inner half is the outer one. Of several joints that have a half in
-    common, its features go by ``shared``."""
+    common, its features go by ``shared``. ``spots_mm`` is where its zones lie, where they lie apart (``Mating``)."""
 
     step: str
     name: str
@@ -79,6 +79,7 @@ class JointPrint:
     load: float | None = None
     swapped: tuple[bool, ...] = ()
     shared: str = ""
+    spots_mm: tuple[tuple[float, float], ...] = ()
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
@@ -267,6 +268,7 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
                 sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))), printed=laid.mating.printed,
                 acts=report.working.acts if report.working is not None else None,
                 load=report.working.load() if report.working is not None else None, swapped=tuple(m.swapped for m in shape.mates),
+                spots_mm=laid.mating.spots_mm,
             )
         )  # fmt: skip
     return out

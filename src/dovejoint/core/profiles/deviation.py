@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Profile
+from ..document.model import TERMS
 from .belief import belief_of, shift_row
 
 __all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift"]
@@ -18,6 +19,8 @@ Direction = tuple[float, float, float]
 _FLAT: tuple[tuple[Direction, Direction, float], ...] = (((1, 0, 0), (1, 0, 0), 0.0), ((0, 1, 0), (0, 1, 0), 0.0))
 #: the upright of a print in the frame of a joint whose axis stands upright
 UPRIGHT: Direction = (0.0, 0.0, 1.0)
+#: halves lie alike as far as their stretch goes where their shares of a print's directions differ by no more than this
+ALIKE_STRETCH = 1e-3
 
 
 @dataclass(frozen=True)
@@ -43,7 +46,9 @@ class Mating:
     whether it is printed; one that is bought or made stays as drawn, but for its tolerances: each of ``made_mm`` is by how much one
     standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do. ``up`` is where
     the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out). Each of the ways that is ``turned`` has the joint's inner half for its outer one. At so many ``places`` the halves
-    are to meet alike, for the gap that is drawn; of what is there each place has ways of its own.
+    are to meet alike, for the gap that is drawn; of what is there each place has ways of its own. Where the places of one joint lie apart and its halves are printed turned
+    to each other, ``spots_mm`` is where each of them lies in the plane of the joint's frame (from their middle, outwards as seen by the zone's inner half), and ``plane`` that frame's ``x`` and
+    ``y`` in the print coordinates of the outer and of the inner half.
     """
 
     ways: tuple[tuple[Direction, Direction, float], ...] = _FLAT
@@ -57,6 +62,37 @@ class Mating:
     up: tuple[Direction, Direction] = (UPRIGHT, UPRIGHT)
     turned: tuple[bool, ...] = ()
     places: int = 1
+    spots_mm: tuple[tuple[float, float], ...] = ()
+    plane: tuple[tuple[Direction, Direction], ...] = ()
+
+    @property
+    def stretches(self) -> dict[str, NDArray[np.float64]]:
+        """In what the outer half's places are stretched against the inner's: the parts ``xx``, ``xy`` and ``yy`` of that stretch in the plane (a symmetric tensor, for each half
+        Σ cᵢcᵢᵀ·scaleᵢ over the print's directions), each as weights of a profile's terms; only those that the halves do not have in common."""
+        if len(self.spots_mm) < 2 or len(self.plane) != 2:
+            return {}
+        out = {}
+        for name, a, b in (("xx", 0, 0), ("xy", 0, 1), ("yy", 1, 1)):
+            outer, inner = (np.multiply(self.plane[a][k], self.plane[b][k]) * self.printed[k] for k in (0, 1))
+            if np.abs(outer - inner).max() > ALIKE_STRETCH:
+                out[name] = np.r_[outer - inner, np.zeros(len(TERMS) - 3)]
+        return out
+
+    def moved_mm(self, profile: Profile) -> float:
+        """By how much the places are expected to stand in each other's way, mm: half of what the outermost of them come to lie otherwise on the outer half than on the
+        inner, in either direction of the plane, among those that hold in it."""
+        if not self.stretches:
+            return 0.0
+        mean = belief_of(profile).mean
+        s = {name: float(row @ mean) for name, row in self.stretches.items()}
+        xx, xy, yy = (s.get(name, 0.0) for name in ("xx", "xy", "yy"))
+        went: tuple[list[float], list[float]] = ([], [])
+        for k, (u, v) in enumerate(self.spots_mm):
+            one_way = self.ways[2 * k] == self.ways[2 * k + 1]
+            for axis, by in enumerate((xx * u + xy * v, xy * u + yy * v)):
+                if not one_way or self.ways[2 * k][:2] == self.plane[axis]:
+                    went[axis].append(by)
+        return max((max(w) - min(w)) / 2 for w in went if w)
 
     def row(self, way: int) -> NDArray[np.float64]:
         """The weights of a profile's terms in what is taken of the gap in one of the ways."""

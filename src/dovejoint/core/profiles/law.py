@@ -22,7 +22,7 @@ from .belief import Belief, belief_of
 from .deviation import HERMITE, Mating, gap_scatter
 from .sides import Side, Sides, even_sides, room_and_play
 
-__all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "spread_of"]
+__all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "sides_of", "spread_of"]
 
 Array = NDArray[np.float64]
 #: points along the line of the greatest spread (in standard deviations), and lines in one, and in more further directions
@@ -32,7 +32,7 @@ _LINES, _MANY_LINES = 40, 256
 
 @dataclass(frozen=True, eq=False)
 class Law:
-    """``mean`` (m,) and ``covariance`` (m, m) of what the print takes of the gap in each direction, mm; ``known`` is the part of the covariance
+    """``mean`` (m,) and ``covariance`` (m, m) of what the print takes of the gap in each direction, mm, and then of each stretch of the places against each other (a ratio); ``known`` is the part of the covariance
     that comes from not knowing the printer, ``rows`` (m, terms) how it follows from the profile's terms."""
 
     mean: Array
@@ -50,16 +50,25 @@ def even_zones(gap_mm: float, mating: Mating) -> tuple[tuple[Side, ...], ...]:
     return tuple(one_way if a == b else even_sides(gap_mm, mating.round_hole) for a, b in pairs)
 
 
+def sides_of(zones: tuple[tuple[Side, ...], ...], mating: Mating) -> Sides:
+    """What is left by the gaps of a joint's zones, as its halves lie."""
+    stretches = tuple(mating.stretches)
+    return Sides.of(zones, mating.spots_mm, stretches) if stretches else Sides.of(zones)
+
+
 def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> Law:
     """The law of a joint as its halves lie; by another belief than the profile's where one is given."""
     belief = belief_of(profile) if belief is None else belief
-    m = len(mating.ways)
-    rows = np.array([mating.row(k) for k in range(m)])
+    m, stretches = len(mating.ways), list(mating.stretches.values())
+    rows = np.array([*(mating.row(k) for k in range(m)), *stretches])
     known = rows @ belief.covariance @ rows.T
     scatter = gap_scatter(profile, mating.printed)
-    printed = scatter.common_mm**2 * np.ones((m, m)) + scatter.random_mm**2 * np.eye(m)
-    made = np.array(mating.made_mm).reshape(-1, m)
-    mean = rows @ belief.mean - (np.array(mating.made_off_mm) if mating.made_off_mm else 0.0)
+    # a stretch of places has neither scatter nor tolerance: those are of each place by itself
+    printed = np.zeros_like(known)
+    printed[:m, :m] = scatter.common_mm**2 + scatter.random_mm**2 * np.eye(m)
+    made = np.pad(np.array(mating.made_mm).reshape(-1, m), ((0, 0), (0, len(stretches))))
+    mean = rows @ belief.mean
+    mean[:m] -= np.array(mating.made_off_mm) if mating.made_off_mm else 0.0
     return Law(mean, known + printed + made.T @ made, known, rows, mating.flare_mm, mating.flare_unsure_mm)
 
 

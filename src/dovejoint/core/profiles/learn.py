@@ -40,8 +40,8 @@ from scipy.special import ndtr
 from ..document import Profile
 from .belief import Belief, belief_of, size_row, with_belief
 from .deviation import Mating, flare_left_mm
-from .law import Spread, even_zones, law_of, spread_of
-from .sides import Side, Sides
+from .law import Spread, even_zones, law_of, sides_of, spread_of
+from .sides import Side
 
 __all__ = ["GO_GAP_MM", "Ladder", "Learnt", "SizeReading", "Stepped", "Tried", "Verdict", "learn"]
 
@@ -378,7 +378,7 @@ def _from_verdict(state: _State, found: Tried) -> _State:
     law = law_of(profile, mating, belief)
     if float(np.trace(law.known)) < 1e-12:
         return state
-    spread = spread_of(law, Sides.of(_sides(found)))
+    spread = spread_of(law, sides_of(_sides(found), mating))
     shares = spread.weights()
     each = [
         w * shares * _judged(found, _likelihood(spread, found, profile.random_mm, flare)) for flare, w in spread.flares

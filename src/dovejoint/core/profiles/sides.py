@@ -14,7 +14,8 @@ play
     greatest (that is how hard a press holds where it holds least).
 
 Both are least or greatest values of sums that are linear in the gaps. What a printer takes of the gap on a side is linear in a few
-deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²), so every sum becomes c − a·δ,
+deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²; where places lie apart at p on halves that are printed turned
+to each other, also a stretch S, which moves a place of the outer half by S·p and so widens the gap by n·S·p), so every sum becomes c − a·δ,
 which is evaluated for thousands of δ at once. Where several zones move as one, the sides that look one way count by the least of them first: the
 sums are then over directions, of which there are few, not over all sides of all zones.
 """
@@ -69,17 +70,27 @@ class Sides:
 
     @staticmethod
     @lru_cache(maxsize=256)
-    def of(mates: tuple[tuple[Side, ...], ...]) -> Sides:
-        """From the sides of each pair of mating zones, which move as one; two deviations (x, y) belong to each pair."""
+    def of(
+        mates: tuple[tuple[Side, ...], ...],
+        spots_mm: tuple[tuple[float, float], ...] = (),
+        stretches: tuple[str, ...] = (),
+    ) -> Sides:
+        """From the sides of each pair of mating zones, which move as one; two deviations (x, y) belong to each pair, and after them one to each
+        of the ``stretches`` (xx, xy, yy) of the places at ``spots_mm``."""
         gap, way, share = [], [], []
+        m = 2 * len(mates) + len(stretches)
         for number, sides in enumerate(mates):
             for side, x, y in _fewer(sides):
                 gap.append(side)
                 way.append((x, y))
-                row = np.zeros(2 * len(mates))
+                row = np.zeros(m)
                 row[2 * number : 2 * number + 2] = x * x, y * y
+                if stretches:
+                    u, v = spots_mm[number]
+                    widens = {"xx": x * u, "xy": x * v + y * u, "yy": y * v}
+                    row[2 * len(mates) :] = [-widens[name] for name in stretches]
                 share.append(row)
-        g, n, a = np.array(gap), np.array(way).reshape(-1, 2), np.array(share).reshape(-1, 2 * len(mates))
+        g, n, a = np.array(gap), np.array(way).reshape(-1, 2), np.array(share).reshape(-1, m)
         if len(mates) > 1:
             ways, of = _alike(n)
             none, each = np.zeros(len(ways)), np.eye(len(ways))
