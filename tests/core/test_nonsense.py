@@ -250,6 +250,12 @@ class Zoo(Bench):
         self.add("body", "Catching", wide="70 mm", deep="40 mm", high="3 mm", right="1320 mm", on={**at, "origin": [0, 0, 40]})  # fmt: skip
         self.add("lever", base=flat(self, self.made[1], f"{self.made[0]}/start"), wall=caught, opening="pocket")
         self.add("copies", of=self.made[1] if len(self.made) > 1 else walled, also=[{"part": cap}], count="3", pitch="100 mm")  # fmt: skip
+        self.add("body", "Wheel", shape="cylinder", across="40 mm", high="12 mm", right="1420 mm")
+        wheel = self.made[1]
+        (bore,) = self.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "16.4 mm", "high": "12 mm", "right": "1420 mm", "operation": "cut", "part": wheel})  # fmt: skip
+        self.add("body", "Wheel's shaft", shape="cylinder", across="16 mm", high="30 mm", right="1420 mm")
+        keyed = flat(self, self.made[1], f"{self.made[0]}/side(round)")
+        self.add("key", shaft=keyed, bore=flat(self, wheel, f"{bore}/side(round)"))
         self.steps["body"] = body
         self.add(
             "snap_hook",

@@ -27,6 +27,7 @@ from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar,
 from .mast import make_mast
 from .outlines import make_outlines
 from .squeezed import make_battery_box
+from .turned import make_winch
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "make_outlines", "picture_of"]
 
@@ -63,6 +64,7 @@ SAMPLES = {
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
     "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
     "spindle": Sample(make_spindle, "Spindle", "a shaft and its bore within limits, at their tightest and loosest"),
+    "winch": Sample(make_winch, "Feeder winch", "reel and crank on one shaft, which takes them along by keys"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
     "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),
     "vent-cover": Sample(make_vent_cover, "Vent cover", "held by two split plugs that come out again"),

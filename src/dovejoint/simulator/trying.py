@@ -290,6 +290,17 @@ def _drive(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random
     return Outcome("good", f"It goes in and takes the other along, with {math.degrees(turn):.1f}° of play.")
 
 
+def _key(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A key in its slot: it swells at its corners, and is never quite in line with the axis."""
+    left = gap_mm - 0.2 * f.rounded - 4e-4 * a["engaged"] * dice.random()
+    if left < -0.02:
+        return Outcome("too tight", "The key jams in its slot after a part of the way.")
+    return Outcome(
+        "good",
+        f"It slides in and takes the other along, with {math.degrees(max(left, 0.0) / a['lever']):.1f}° of play to each side.",
+    )
+
+
 def _hinge(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A pin in its knuckles: what is printed in place grows together where strings and sagging beads bridge the gap."""
     bridged = 0.04 + 0.08 * dice.random()
@@ -314,7 +325,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
     "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "hinge": _hinge, "thread": _thread,
-    "bead": _bead, "drive": _drive, "lever": _lever,
+    "bead": _bead, "drive": _drive, "lever": _lever, "key": _key,
 }  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from .. import solid as kernel
 from ..errors import StepError
 from ..quantities.markers import Length, Number
 from ..recipe import Choice, FieldSpec, Mate, StepContext
-from ..solid import Arc, Frame, Line
+from ..solid import Arc, Curve, Frame, Line
 from .family import OUTER_SHARE, BedEdge, FitFields
 
 __all__ = ["PEG_SAID", "PEG_SPECS", "WALL_MM", "PegFields", "Pegs", "peg_edges"]
@@ -138,7 +138,7 @@ class Pegs:
         x, y = self.peg * math.sin(LAND_RAD), self.peg * math.cos(LAND_RAD)
         a, b, c, d = (x, -y), (x, y), (-x, y), (-x, -y)
         middle = (0.0, 0.0)
-        curves = [Line("flat1", a, b), Arc("land1", middle, self.peg, b, c), Line("flat2", c, d), Arc("land2", middle, self.peg, d, a)]  # fmt: skip
+        curves: list[Curve] = [Line("flat1", a, b), Arc("land1", middle, self.peg, b, c), Line("flat2", c, d), Arc("land2", middle, self.peg, d, a)]  # fmt: skip
         (region,) = kernel.find_regions(curves)
         made = kernel.prism(region, frame, -self.long, 0.3, self.step, check=False)
         end = set(made.find(f"{self.step}/start"))
