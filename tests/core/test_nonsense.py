@@ -255,6 +255,10 @@ class Zoo(Bench):
         (bore,) = self.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "16.4 mm", "high": "12 mm", "right": "1420 mm", "operation": "cut", "part": wheel})  # fmt: skip
         self.add("body", "Wheel's shaft", shape="cylinder", across="16 mm", high="30 mm", right="1420 mm")
         keyed = flat(self, self.made[1], f"{self.made[0]}/side(round)")
+        self.add("body", "Sealed", wide="60 mm", deep="50 mm", high="12 mm", right="1500 mm")
+        sealed = flat(self, self.made[1], f"{self.made[0]}/end")
+        self.add("body", "Sealing", wide="60 mm", deep="50 mm", high="3 mm", right="1500 mm", on={**at, "origin": [0, 0, 12]})  # fmt: skip
+        self.add("cord", face=sealed, host=self.made[1])
         self.add("key", shaft=keyed, bore=flat(self, wheel, f"{bore}/side(round)"))
         self.steps["body"] = body
         self.add(

@@ -14,6 +14,7 @@ from .feeder import make_feeder
 from .fitted import (
     make_dial,
     make_perch_rail,
+    make_rain_box,
     make_rain_rim,
     make_seed_tray,
     make_sensor_cover,
@@ -64,6 +65,7 @@ SAMPLES = {
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
     "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
     "spindle": Sample(make_spindle, "Spindle", "a shaft and its bore within limits, at their tightest and loosest"),
+    "rain-box": Sample(make_rain_box, "Rain-tight box", "a cord round its rim, squeezed by the lid"),
     "winch": Sample(make_winch, "Feeder winch", "reel and crank on one shaft, which takes them along by keys"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
     "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),

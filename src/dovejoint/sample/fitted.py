@@ -13,6 +13,7 @@ from .making import Making
 __all__ = [
     "make_dial",
     "make_perch_rail",
+    "make_rain_box",
     "make_rain_rim",
     "make_seed_tray",
     "make_sensor_cover",
@@ -343,5 +344,29 @@ def make_vent_cover() -> Project:
     do(
         "SetChapter", step=plugs[0], title="The plugs",
         note="Printed upright with the cover, so their layers lie across them: long arms and little undercut, or they break. The cover stands off the wall by their length, which lets the air through.",
+    )  # fmt: skip
+    return making.project
+
+
+def make_rain_box() -> Project:
+    """A box for the feeder's camera that no rain comes into: a cord in a groove round its rim, which the lid squeezes."""
+    making = Making("Rain-tight box")
+    do = making.do
+    for name, formula in (("wide", "92 mm"), ("deep", "68 mm"), ("tall", "30 mm"), ("wall", "9 mm"), ("lid", "4 mm"), ("cord", "3 mm"), ("corner", "14 mm")):  # fmt: skip
+        do("AddValue", name=name, formula=formula)
+    made, box = do("AddStep", kind="body", name="box", new_part={"name": "Box"}, fields={"wide": "wide", "deep": "deep", "high": "tall", "on": GROUND})  # fmt: skip
+    do("AddStep", kind="fillet", name="corners", fields={"edges": {"rule": "edges_along", "part": box, "direction": "up"}, "radius": "corner"})  # fmt: skip
+    top = face_of(box, f"{made}/end", "top of the box", at=[0.0, 0.0, 30.0], direction=[0.0, 0.0, 1.0])["face"]
+    (hollow,) = do("AddStep", kind="shell", name="room", fields={"open": {"rule": "faces", "part": box, "faces": [top]}, "wall": "wall"})  # fmt: skip
+    closed, lid = do("AddStep", kind="body", name="lid", new_part={"name": "Lid"}, fields={"wide": "wide", "deep": "deep", "high": "lid", "on": plane_above(making, "rim", "tall")})  # fmt: skip
+    do("AddStep", kind="fillet", name="its corners", fields={"edges": {"rule": "edges_along", "part": lid, "direction": "up"}, "radius": "corner"})  # fmt: skip
+    rim = face_of(box, f"{hollow}/rim({made}/end)", "rim of the box", at=[0.0, -29.5, 30.0], direction=[0.0, 0.0, 1.0])
+    (sealed,) = do(
+        "AddStep", kind="cord", name="cord in the rim",
+        fields={"face": rim, "host": lid, "cord": "cord", "wide": "1.3*cord", "begins": "(wall - 1.3*cord)/2"},
+    )  # fmt: skip
+    do(
+        "SetChapter", step=sealed, title="The cord",
+        note="Of rubber, squeezed by a fifth. Its groove is as deep as the squeezed cord, a third wider, and so round in its corners that the cord does not kink. Its card says how long to cut it.",
     )  # fmt: skip
     return making.project

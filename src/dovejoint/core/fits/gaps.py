@@ -11,7 +11,8 @@ from dataclasses import dataclass, field, replace
 
 from ..document import Profile
 from ..errors import StepError
-from ..profiles import Mating, gap_scatter, gap_shift
+from ..profiles import Mating, gap_shift
+from ..profiles.deviation import scatter_by_way
 from ..profiles.law import Spread, even_zones, law_of, sides_of, spread_of
 from ..profiles.sides import Side, left_by, room_and_play
 from ..profiles.trust import trusted
@@ -49,7 +50,7 @@ class Drawn:
 class Measured:
     """The drawn gap as it is in the solids: least and most where the halves stand as modelled, and the gaps on all ``sides`` of each pair of
     mating zones, on which the chances rest. ``tilt_rad`` is how far the inner half can rock as drawn, ``inner_mm`` how large it is in each zone, in the two
-    directions of its frame, ``within_mm`` how exactly all this was read."""
+    directions of its frame, ``within_mm`` how exactly all this was read; halves that ``stands`` as they are placed are not shifted."""
 
     least_mm: float
     most_mm: float
@@ -57,16 +58,17 @@ class Measured:
     tilt_rad: float = 0.0
     inner_mm: tuple[tuple[float, float], ...] = ()
     within_mm: float = 0.005
+    stands: bool = False
 
     @property
     def room_mm(self) -> float:
         """The drawn gap all round at the best place that the inner half can be put."""
-        return left_by(self.sides)[0]
+        return left_by(self.sides, self.stands)[0]
 
     @property
     def play_mm(self) -> float:
         """Half of the drawn way from one stop to the other where it is longest."""
-        return left_by(self.sides)[1]
+        return left_by(self.sides, self.stands)[1]
 
     def sizes_mm(self, zone: int) -> tuple[tuple[float, float], tuple[float, float]] | None:
         """Outer and inner size of a zone in each of its two directions, as a caliper would find them; ``None`` where a side is open."""
@@ -150,13 +152,13 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
     mating = mating or Mating()
     zones = gap.sides if isinstance(gap, Measured) else even_zones(gap.gap_mm, mating)
     law, sides = law_of(profile, mating), sides_of(zones, mating)
-    spread, scatter = spread_of(law, sides), gap_scatter(profile, mating.printed)
+    spread, (shared, own) = spread_of(law, sides), scatter_by_way(profile, mating)
     room, play = room_and_play(sides, law.mean[None])
     return Expected(
         float(room[0]) - mating.flare_mm,
         float(play[0]),
-        scatter.common_mm,
-        scatter.random_mm,
+        float(shared.mean()),
+        float(own.mean()),
         math.hypot(gap_shift(profile, mating).unsure_mm, mating.flare_unsure_mm),
         spread.room_at(BEYOND),
         spread.play_at(1 - BEYOND),

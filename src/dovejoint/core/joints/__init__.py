@@ -2,6 +2,7 @@
 
 from . import (  # registered by import
     ball,
+    cord,
     detent,
     drop_hook,
     fastener,
@@ -32,6 +33,7 @@ __all__ = [
     "assess",
     "assess_by_formula",
     "ball",
+    "cord",
     "detent",
     "drop_hook",
     "fastener",

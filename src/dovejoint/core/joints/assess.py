@@ -251,7 +251,7 @@ def _read(shape: JointShape, one: PartState, other: PartState) -> Found | None:
         if found is not None and m.crests:
             found = _of_crests(found, m, outer, inner, reach)
         if found is not None and m.stands:
-            # one side is all there is: the other counts as far, so that room and play are the gap itself
+            # one side is all there is: the other counts as far, so that among halves that are shifted room and play are the gap itself
             gaps = (found.least_mm, found.most_mm)
             x, y = (0.0, 1.0) if m.along == "y" else (1.0, 0.0)
             found = replace(found, ways=tuple((g, sign * x, sign * y) for g in gaps for sign in (1.0, -1.0)))
@@ -272,6 +272,7 @@ def _read(shape: JointShape, one: PartState, other: PartState) -> Found | None:
         min(f.tilt_rad for f in read),
         tuple(inner_mm),
         max(f.within_mm for f in read),
+        all(m.stands for m in shape.mates),
     )
     return Found(measured, least.least_at, most.most_at, least.least_faces, most.most_faces)
 

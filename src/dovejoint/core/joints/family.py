@@ -123,7 +123,7 @@ class BedEdge:
 @dataclass(frozen=True)
 class Meeting:
     """What a family says of a joint's halves: their parts, the directions in which they meet, the opening's size in each (mm; 0 where
-    not known), and the edges that may flare; ``along`` is the one direction in which they meet, where it is only one, ``places`` at how many places alike. Before any solid is there it goes by what was seen when the picks were made."""
+    not known), and the edges that may flare; ``along`` is the one direction in which they meet, where it is only one, ``places`` at how many places alike, ``rests`` whether the gap is a depth within the outer half (``Mate``). Before any solid is there it goes by what was seen when the picks were made."""
 
     outer: str
     inner: str
@@ -133,6 +133,7 @@ class Meeting:
     edges: tuple[BedEdge, ...] = ()
     along: Literal["", "x", "y"] = ""
     places: int = 1
+    rests: bool = False
 
 
 def _per_side(fields: Any) -> Per:

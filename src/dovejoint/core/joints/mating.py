@@ -53,6 +53,7 @@ def mating_of(
         halves = (meeting.outer, meeting.inner)
         places = [(meeting.frame, meeting.sizes_mm, meeting.along, halves)] if meeting.frame is not None else []
         round_hole = meeting.round_hole
+    rests = tuple(m.rests for m in shape.mates for _ in range(2)) if shape is not None else (meeting.rests,) * 2
     up = tuple(_up(lies[id], places[0][0]) if places else STANDING for id in (meeting.outer, meeting.inner))
     turned = tuple(outer != meeting.outer for _, _, _, (outer, _) in places for _ in range(2))
     ways = tuple(
@@ -77,6 +78,7 @@ def mating_of(
     )
     mating = Mating(
         flare_mm=flare, flare_unsure_mm=unsure, round_hole=round_hole, chamfers_mm=chamfers, printed=(printed[0], printed[1]), up=(up[0], up[1]), turned=turned, places=max(1, meeting.places),
+        rests=rests if any(rests) else (), stands=shape is not None and all(m.stands for m in shape.mates),
         spots_mm=_spots(shape) if shape is not None else (), plane=plane,
     )  # fmt: skip
     return Laid(replace(mating, ways=ways) if ways else mating, on_bed, (meeting.outer, meeting.inner))

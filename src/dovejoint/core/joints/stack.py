@@ -219,7 +219,7 @@ class _Stacker:
             tuple((float(g), math.cos(t), math.sin(t)) for g, t in zip(zone, _ANGLES, strict=True) if math.isfinite(g))
             for zone in gap
         )
-        return left_by(mates)
+        return left_by(mates, self.base.stands)
 
     def _summed(self, corner: Corner) -> Array:
         return self.gap + sum((self.moves[k][s] for k, s in corner.items()), np.zeros_like(self.gap))

@@ -22,7 +22,7 @@ from numpy.typing import NDArray
 from ..document import Profile
 from ..document.model import TERMS
 
-__all__ = ["PRIOR_SD", "Belief", "belief_of", "prior_covariance", "shift_row", "size_row", "with_belief"]
+__all__ = ["PRIOR_SD", "Belief", "belief_of", "prior_covariance", "shift_row", "size_row", "stretch_row", "with_belief"]
 
 Vector = NDArray[np.float64]
 
@@ -128,6 +128,14 @@ def size_row(
         row[6:9] = -2 * shares
         if round_hole and size_mm > 0:
             row[9] = -1.0 / size_mm
+    return row
+
+
+def stretch_row(direction: tuple[float, float, float], size_mm: float) -> Vector:
+    """The weights of the terms in printed − drawn of a distance between two faces that look the same way: scales alone."""
+    row = np.zeros(len(TERMS))
+    shares = np.square(np.asarray(direction, dtype=float))
+    row[0:3] = size_mm * shares / shares.sum()
     return row
 
 

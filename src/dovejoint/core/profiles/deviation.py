@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 
 from ..document import Profile
 from ..document.model import TERMS
-from .belief import belief_of, shift_row
+from .belief import belief_of, shift_row, stretch_row
 
-__all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift"]
+__all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift", "scatter_by_way"]
 
 Direction = tuple[float, float, float]
 _FLAT: tuple[tuple[Direction, Direction, float], ...] = (((1, 0, 0), (1, 0, 0), 0.0), ((0, 1, 0), (0, 1, 0), 0.0))
@@ -45,7 +45,8 @@ class Mating:
     ``chamfers_mm`` (those that lie on the bed; empty where they are not known any more). ``printed`` says of the outer and the inner half
     whether it is printed; one that is bought or made stays as drawn, but for its tolerances: each of ``made_mm`` is by how much one
     standard deviation of a dimension of such a half moves the gap in each of the ways, ``made_off_mm`` by how much their middles do. ``up`` is where
-    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out). Each of the ways that is ``turned`` has the joint's inner half for its outer one. At so many ``places`` the halves
+    the outer's and the inner's print has its upright, in the joint's own frame (whose ``z`` is the way that the inner half comes out). Each of the ways that is ``turned`` has the joint's inner half for its outer one; in one that ``rests`` the gap is a depth
+    within the outer half, as deep as its size; where all of them ``stands`` as they are placed nothing is shifted. At so many ``places`` the halves
     are to meet alike, for the gap that is drawn; of what is there each place has ways of its own. Where the places of one joint lie apart and its halves are printed turned
     to each other, ``spots_mm`` is where each of them lies in the plane of the joint's frame (from their middle, outwards as seen by the zone's inner half), and ``plane`` that frame's ``x`` and
     ``y`` in the print coordinates of the outer and of the inner half.
@@ -62,6 +63,8 @@ class Mating:
     up: tuple[Direction, Direction] = (UPRIGHT, UPRIGHT)
     turned: tuple[bool, ...] = ()
     places: int = 1
+    rests: tuple[bool, ...] = ()
+    stands: bool = False
     spots_mm: tuple[tuple[float, float], ...] = ()
     plane: tuple[tuple[Direction, Direction], ...] = ()
 
@@ -98,6 +101,8 @@ class Mating:
         """The weights of a profile's terms in what is taken of the gap in one of the ways."""
         outer, inner, size = self.ways[way]
         printed = self.printed[::-1] if any(self.turned[way : way + 1]) else self.printed
+        if any(self.rests[way : way + 1]):
+            return -printed[0] * stretch_row(outer, size)
         return shift_row(outer, inner, size, self.round_hole, (printed[0], printed[1]))
 
 
@@ -129,6 +134,22 @@ def gap_scatter(profile: Profile, printed: tuple[bool, bool] = (True, True)) -> 
     the random parts of the two faces are independent, so their squares add (√2·random). A half that is not printed has neither.
     """
     return Scatter(sum(printed) * profile.common_mm, math.sqrt(sum(printed)) * profile.random_mm)
+
+
+def scatter_by_way(profile: Profile, mating: Mating) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Scatter of the gaps in all of the ways, mm: standard deviations of what they share (times the offset of the print) and of what each has by itself.
+
+    A depth within one half has nothing of that offset, for both of its faces move alike. Where it stands upright its slicer makes whole layers of it, the same number at all places: what that is off is even
+    over a layer, which has a twelfth of its square for a variance.
+    """
+    scatter = gap_scatter(profile, mating.printed)
+    shared, own = np.full(len(mating.ways), scatter.common_mm), np.full(len(mating.ways), scatter.random_mm)
+    for k, rests in enumerate(mating.rests):
+        if rests:
+            upright = mating.ways[k][0][2] ** 2
+            shared[k] = mating.printed[0] * upright * profile.settings.layer_mm / math.sqrt(12)
+            own[k] = mating.printed[0] * math.sqrt(2) * profile.random_mm
+    return shared, own
 
 
 #: nodes and weights of Gauss and Hermite for a standard normal, five of them

@@ -19,7 +19,7 @@ from scipy.special import ndtr, ndtri
 
 from ..document import Profile
 from .belief import Belief, belief_of
-from .deviation import HERMITE, Mating, gap_scatter
+from .deviation import HERMITE, Mating, scatter_by_way
 from .sides import Side, Sides, even_sides, room_and_play
 
 __all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "sides_of", "spread_of"]
@@ -53,7 +53,7 @@ def even_zones(gap_mm: float, mating: Mating) -> tuple[tuple[Side, ...], ...]:
 def sides_of(zones: tuple[tuple[Side, ...], ...], mating: Mating) -> Sides:
     """What is left by the gaps of a joint's zones, as its halves lie."""
     stretches = tuple(mating.stretches)
-    return Sides.of(zones, mating.spots_mm, stretches) if stretches else Sides.of(zones)
+    return Sides.of(zones, mating.spots_mm if stretches else (), stretches, mating.stands)
 
 
 def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> Law:
@@ -62,10 +62,10 @@ def law_of(profile: Profile, mating: Mating, belief: Belief | None = None) -> La
     m, stretches = len(mating.ways), list(mating.stretches.values())
     rows = np.array([*(mating.row(k) for k in range(m)), *stretches])
     known = rows @ belief.covariance @ rows.T
-    scatter = gap_scatter(profile, mating.printed)
+    shared, own = scatter_by_way(profile, mating)
     # a stretch of places has neither scatter nor tolerance: those are of each place by itself
     printed = np.zeros_like(known)
-    printed[:m, :m] = scatter.common_mm**2 + scatter.random_mm**2 * np.eye(m)
+    printed[:m, :m] = np.outer(shared, shared) + np.diag(own**2)
     made = np.pad(np.array(mating.made_mm).reshape(-1, m), ((0, 0), (0, len(stretches))))
     mean = rows @ belief.mean
     mean[:m] -= np.array(mating.made_off_mm) if mating.made_off_mm else 0.0

@@ -74,9 +74,12 @@ class Sides:
         mates: tuple[tuple[Side, ...], ...],
         spots_mm: tuple[tuple[float, float], ...] = (),
         stretches: tuple[str, ...] = (),
+        stands: bool = False,
     ) -> Sides:
         """From the sides of each pair of mating zones, which move as one; two deviations (x, y) belong to each pair, and after them one to each
-        of the ``stretches`` (xx, xy, yy) of the places at ``spots_mm``."""
+        of the ``stretches`` (xx, xy, yy) of the places at ``spots_mm``. Where a joint ``stands`` as it is placed nothing moves: the least gap of all is its room, the greatest its play."""
+        if stands:
+            return _standing(mates)
         gap, way, share = [], [], []
         m = 2 * len(mates) + len(stretches)
         for number, sides in enumerate(mates):
@@ -99,6 +102,16 @@ class Sides:
         room = _kept(*_room(g, n, a))
         stops = tuple((_kept(*_stop(g, n, a, m)), _kept(*_stop(g, n, a, -m))) for m in _directions(n))
         return Sides(room, stops, _across(g, n, a))
+
+
+def _standing(mates: tuple[tuple[Side, ...], ...]) -> Sides:
+    least, most = (np.array([pick(g for g, _, _ in zone) for zone in mates if zone]) for pick in (min, max))
+    rows = np.zeros((len(least), 2 * len(mates)))
+    for row, number in enumerate(k for k, zone in enumerate(mates) if zone):
+        _, x, y = mates[number][0]
+        rows[row, 2 * number : 2 * number + 2] = x * x, y * y
+    stops = tuple((stop, stop) for stop in ((most[k : k + 1], rows[k : k + 1]) for k in range(len(most))))
+    return Sides((least, rows), stops, (most, rows))
 
 
 def _fewer(sides: Sequence[Side]) -> Sequence[Side]:
@@ -228,9 +241,9 @@ def _directions(n: Array) -> list[Array]:
     return out
 
 
-def left_by(mates: tuple[tuple[Side, ...], ...]) -> tuple[float, float]:
+def left_by(mates: tuple[tuple[Side, ...], ...], stands: bool = False) -> tuple[float, float]:
     """Room and play that gaps leave as they are drawn, mm."""
-    room, play = room_and_play(Sides.of(mates), np.zeros((1, 2 * len(mates))))
+    room, play = room_and_play(Sides.of(mates, stands=stands), np.zeros((1, 2 * len(mates))))
     return float(room[0]), float(play[0])
 
 

@@ -107,7 +107,8 @@ class Mate:
     middle and half sizes along ``x`` and ``y`` (``None``: as wide as the opening). ``seated`` halves
     lie on each other besides, so that they do not rock; halves that ``stands`` count as they are placed, for nothing centres them. Where they are
     ``swapped`` what is the joint's inner half elsewhere is the outer one: ``outer`` names its faces. Where one ``leans`` on the other along its one direction, all of
-    the gap is on the other side as they stand, and half of it counts on either.
+    the gap is on the other side as they stand, and half of it counts on either. Where the inner half ``rests`` on the outer one beside it, the gap is a depth within that, as deep as the first
+    of ``sizes_mm`` says: what surfaces grow by takes nothing of it.
     """
 
     outer: tuple[str, ...]
@@ -128,6 +129,7 @@ class Mate:
     crests: tuple[float, ...] = ()
     swapped: bool = False
     leans: bool = False
+    rests: bool = False
 
 
 @dataclass(frozen=True)
