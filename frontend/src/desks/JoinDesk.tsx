@@ -81,7 +81,7 @@ function Card({ joint: kept }: { joint: Joint }) {
           step {number}
         </button>
       </div>
-      <p className="text-[13px] text-ink2">{joint.parts.length === 2 ? `${name(joint.parts[1])} into ${name(joint.parts[0])}` : ''}; all gaps are {joint.per === 'diameter' ? 'on diameter' : 'per side'}</p>
+      <p className="text-[13px] text-ink2">{joint.parts.length === 2 ? `${name(joint.parts[1])} ${joint.per === 'across' ? 'against' : 'into'} ${name(joint.parts[0])}` : ''}; all gaps are {{ diameter: 'on diameter', side: 'per side', across: 'straight across' }[joint.per]}</p>
       {joint.state === 'failed' && <p className="mt-2 text-wrong">▲ {joint.says}</p>}
       {joint.wanted_mm && (
         <>

@@ -40,6 +40,7 @@ export function SectionDrawing({ joint }: { joint: Joint }) {
   if (!drawing || drawing.joint !== joint.step || !joint.measured_mm) return null
   const named = drawing.parts.map((p) => parts.find((q) => q.id === p.part))
   const mm = drawing.gap.mm
+  const larger = Math.round(half(drawing.whole) / half(drawing.near))
   return (
     <figure className="mt-3" data-drawing>
       <div className="flex gap-2">
@@ -67,7 +68,7 @@ export function SectionDrawing({ joint }: { joint: Joint }) {
         ))}
       </div>
       <figcaption className="mt-0.5 text-[12.5px] text-ink2">
-        Cut where the gap is least{mm < 0 ? ': the halves overlap there' : ''}; near by {Math.max(1, Math.round(half(drawing.whole) / half(drawing.near)))} times larger{joint.per === 'diameter' && ', the gap a side'}.
+        Cut where the gap is least{mm < 0 ? ': the halves overlap there' : ''}{larger > 1 && `; near by ${larger} times larger`}{joint.per === 'diameter' && ', the gap a side'}.
       </figcaption>
     </figure>
   )

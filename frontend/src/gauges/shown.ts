@@ -1,7 +1,7 @@
-/** A joint's figures as they are shown: per side, or on diameter where its trade has it so. They are kept per side. */
+/** A joint's figures as they are shown: per side, or on diameter where its trade has it so, or straight across a gap that has no two sides. They are kept per side. */
 import type { Joint } from '../api/client'
 
-export const perWords = (joint: Joint): string => (joint.per === 'diameter' ? 'on diameter' : 'a side')
+export const perWords = (joint: Joint): string => ({ diameter: 'on diameter', side: 'a side', across: 'across' })[joint.per]
 
 const times = <T extends object>(value: T | null, k: number): T | null =>
   value && (Object.fromEntries(Object.entries(value).map(([key, v]) => [key, typeof v === 'number' ? v * k : v])) as T)

@@ -35,15 +35,15 @@ def make_winch() -> Project:
     do("AddStep", kind="body", name="arm", fields={"wide": "arm", "deep": "shaft", "high": "crank", "right": "arm/2", "on": at, "operation": "add", "part": crank})  # fmt: skip
     side = face_of(shaft, f"{turned}/side(round)", "side of the shaft", kind="cylinder", at=[6.0, 0.0, 29.0], axis=[0.0, 0.0, 1.0], radius=6.0)  # fmt: skip
 
-    def bored(part: str, called: str, low: float, fit: str) -> dict[str, Any]:
-        (step,) = do("AddStep", kind="shaft_in_bore", name=f"{called} on shaft", fields={"halves": "shaft", "shaft": side, "host": part, "fit": fit, "extent": "through", "end": "lower", "mouth": "0.4 mm"})  # fmt: skip
+    def bored(part: str, called: str, low: float) -> dict[str, Any]:
+        (step,) = do("AddStep", kind="shaft_in_bore", name=f"{called} on shaft", fields={"halves": "shaft", "shaft": side, "host": part, "fit": "slide", "extent": "through", "end": "lower", "mouth": "0.4 mm"})  # fmt: skip
         return face_of(part, f"{step}/bore", f"bore of the {called}", kind="cylinder", at=[6.1, 0.0, low], axis=[0.0, 0.0, 1.0], radius=6.1)  # fmt: skip
 
     usual = {"wide": "4 mm", "high": "1.8 mm", "shaft": side, "end": "lower", "mouth": "0.4 mm"}
-    (first,) = do("AddStep", kind="key", name="reel's key", fields={**usual, "bore": bored(reel, "reel", 15.0, "slide"), "long": "broad"})  # fmt: skip
+    (first,) = do("AddStep", kind="key", name="reel's key", fields={**usual, "bore": bored(reel, "reel", 15.0), "long": "broad"})  # fmt: skip
     do(
         "SetChapter", step=first, title="The keys",
         note="Both stand in one line and are alike, so that the reel goes on over the crank's. A key of 4 mm is usual for a shaft of 12; its card says how much turning it bears.",
     )  # fmt: skip
-    do("AddStep", kind="key", name="crank's key", fields={**usual, "bore": bored(crank, "crank", 50.0, "snug"), "long": "crank", "fit": "snug"})  # fmt: skip
+    do("AddStep", kind="key", name="crank's key", fields={**usual, "bore": bored(crank, "crank", 50.0), "long": "crank"})  # fmt: skip
     return making.project

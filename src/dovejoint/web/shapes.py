@@ -864,7 +864,7 @@ class JointOut(Shape):
     says: str
     note: str
     notice: str
-    per: Literal["side", "diameter"]
+    per: Literal["side", "diameter", "across"]
     halves: list[str]
     goes_in: str
     holds: str

@@ -22,7 +22,7 @@ def _advice(joint: JointReport, at_limits: bool) -> str:
     if joint.measured is not None and joint.measured.most_mm - joint.measured.least_mm > 0.005:
         return "A later step made the gap uneven; look there first."
     if abs(off) > 0.01:
-        return f"Draw the gap {abs(off):.2f} mm a side {'wider' if off > 0 else 'tighter'}."
+        return f"Draw the gap {abs(off):.2f} mm{joint.each} {'wider' if off > 0 else 'tighter'}."
     if expected.unsure_mm > max(expected.common_mm, expected.random_mm) and needs > band:
         return "Little is known of this printer: print a coupon and measure it, or print the joint and say how it went."
     if needs > band:
@@ -53,7 +53,7 @@ def _(model: Model) -> Iterable[Finding]:
         yield Finding(
             "wrong" if state == "wrong" else "doubtful",
             f"{joint.name or (kind_of(step).title if step else '')}: {says}.",
-            figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm a side",
+            figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm{joint.each}",
             limit=f"wanted {joint.wanted.least_mm:.2f} to {joint.wanted.most_mm:.2f}",
             advice=_advice(joint, model.evaluation.at_limits),
             parts=joint.parts,

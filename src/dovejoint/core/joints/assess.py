@@ -131,6 +131,11 @@ class JointReport:
     working: Working | None = None
     steps: bool = False
 
+    @property
+    def each(self) -> str:
+        """What is said behind a figure of its gap in a sentence."""
+        return "" if self.per == "across" else " a side"
+
     def as_dict(self) -> dict[str, Any]:
         """The JSON form that the API, ``build --json`` and the documentation share."""
         wanted, expected, chances = self.wanted, self.expected, self.chance
@@ -620,7 +625,7 @@ def _measured(
     if any(abs(mm - shape.drawn_mm) > measured.within_mm for mm, _ in places):
         who = _who(project, evaluation, [*by[0], *by[1]])
         notice = "at limits" if who == AT_LIMITS else "changed since"
-        note = f"{who}: drawn {shape.drawn_mm:.2f} a side, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."
+        note = f"{who}: drawn {shape.drawn_mm:.2f}{report.each}, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."
     if measured.least_mm < 0:
         notice = "overlap"
         because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""

@@ -21,9 +21,8 @@ from ..fits import Wanted
 from ..quantities.markers import Changed, Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..solid import Arc, Circle, Curve, Frame, Line
-from ..solid.frame import scale
 from ..solid.outline import Vec2, offset_inward, place_at, points_along
-from .family import JointFamily, Meeting, drawn_figures, other_half, register_joint
+from .family import JointFamily, Meeting, drawn_figures, other_half, register_joint, straight_across
 from .flats import lying_on
 from .loops import from_loop
 from .mating import facing
@@ -159,12 +158,12 @@ def _places(middle: Sequence[Curve]) -> list[_Place]:
 
 
 def _mate(step: str, face: Frame, place: _Place, deep: float, wide: float, lid: tuple[str, ...]) -> Mate:
-    """How floor and lid look at each other at one place: ``x`` out of the face, ``z`` along the groove."""
+    """How floor and lid look at each other at one place: ``x`` out of the face, ``y`` along the groove, so that it is drawn cut across."""
     (u, v), turn, half = place
     here = face.placed(u, v, turn)
     return Mate(
-        outer=(f"{step}/floor",), inner=lid, frame=Frame(here.origin, here.z, scale(here.y, -1.0)), low_mm=-half, high_mm=half, sizes_mm=(deep, 0.6 * wide), along="x",
-        reach_mm=deep + 0.6, window_mm=((-deep / 2, 0.0), (deep / 2 + 0.3, 0.3 * wide)), stands=True, rests=True,
+        outer=(f"{step}/floor",), inner=lid, frame=Frame(here.origin, here.z, here.x), low_mm=-0.3 * wide, high_mm=0.3 * wide, sizes_mm=(deep, 2 * half), along="x",
+        reach_mm=deep + 0.6, window_mm=((-deep / 2, 0.0), (deep / 2 + 0.3, half)), stands=True, rests=True,
     )  # fmt: skip
 
 
@@ -271,6 +270,7 @@ register_joint(
         inner="lid",
         meeting=_meeting,
         comes="turned",
+        per=straight_across,
         wanted=_wanted,
         goes_in="The lid closes on the cord",
         holds="and squeezes it enough",

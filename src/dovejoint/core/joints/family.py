@@ -21,11 +21,11 @@ from ..solid import Frame, Vec3
 from .working import Draws, Working
 
 __all__ = [
-    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "other_half", "stands_on", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
+    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "other_half", "stands_on", "straight_across", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
     "wanted_of",
 ]  # fmt: skip
 
-Per = Literal["side", "diameter"]
+Per = Literal["side", "diameter", "across"]
 
 
 class FitFields(StepFields):
@@ -140,6 +140,11 @@ def _per_side(fields: Any) -> Per:
     return "side"
 
 
+def straight_across(fields: Any) -> Per:
+    """How a family's gap is told that has no two sides: as it is."""
+    return "across"
+
+
 def _always_drawn(fields: Any) -> bool:
     return True
 
@@ -159,7 +164,7 @@ class JointFamily:
     meeting : the halves from the fields and figures, and exactly where a context is given.
     wanted : the band of the gap per side, from the fields and figures. Raises StepError, FormulaError.
     goes_in, holds : what the two chances mean, as the end of “… in 93 of 100 prints”.
-    per : whether its figures are shown per side or on diameter.
+    per : whether its figures are shown per side, on diameter, or straight across one gap.
     draws : whether it draws the gap itself (not where both halves were there before and it only watches them).
     facts : sizes that its calculation needs and only the solids know (mm, by name), from both halves as they stand in the end; ``None`` where
         its formulas say all.

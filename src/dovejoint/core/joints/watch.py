@@ -15,7 +15,17 @@ from ..quantities.markers import Changed
 from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..solid import Frame, Vec3
 from ..solid.frame import cross, dot, sub, unit
-from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
+from .family import (
+    FIT_SAID,
+    FitFields,
+    JointFamily,
+    Meeting,
+    drawn_figures,
+    fit_specs,
+    register_joint,
+    straight_across,
+    wanted_of,
+)
 from .flats import spans_of, two_flats
 from .mating import facing
 
@@ -113,6 +123,7 @@ register_joint(
         inner="first face",
         meeting=_meeting,
         comes="turned",
+        per=straight_across,
         wanted=wanted_of,
         goes_in="There is room between them",
         holds="and not too much",
