@@ -19,6 +19,8 @@ __all__ = ["drawing_of"]
 
 #: half of what is seen near by, mm: at least so much, and so many gaps
 NEAR_MM, NEAR_GAPS = 1.2, 4.0
+#: what is seen near by is so much smaller than the whole at least
+CLOSER = 2.5
 #: what is seen of the whole beyond the zone, as a share of it and mm
 AROUND, MARGIN_MM = 0.2, 2.0
 #: the whole is not drawn wider than this many times as high as the zone, so that one still sees how the halves engage
@@ -60,8 +62,11 @@ def drawing_of(project: Project, evaluation: Evaluation, joint: str, gaps: GapCa
         # the other side is too far off: the place, a little to the side that the opening is on
         side = WIDEST * half_v
         middle = math.copysign(side / 3, middle)
-    whole = ((middle, (low + high) / 2), (side, side))
     half = max(NEAR_MM, NEAR_GAPS * abs(gap), 1.2 * mate.pitch_mm)
+    if half > side / CLOSER:
+        # a wide gap in a small zone: that is what is seen near by, and the whole is what is about it
+        half, side = side, CLOSER * side
+    whole = ((middle, (low + high) / 2), (side, side))
     near = ((0.0, 0.0), (half, half))
     parts: list[dict[str, Any]] = []
     # where it is least may be on an edge, beside which only one half goes on
