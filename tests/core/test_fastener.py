@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from building import Bench, flat
+from building import Bench, findings, flat
 
 from dovejoint.core.document import new_project
 
@@ -240,3 +240,40 @@ def test_a_screw_that_stands_aslant_has_the_same_holes() -> None:
     clear, head = 4.5 + 2 * (level.taken() + taken), 7 + 2 * (0.3 + level.taken() + taken)
     assert LID - bench.volume(lid) == pytest.approx(disc(clear, 2) + disc(head, 4) + chamfer(clear / 2), rel=1e-5)
     assert BASE - bench.volume(base) == pytest.approx(disc(3.4 + 2 * (level.taken() + taken), 15.0 - 1.0), rel=1e-5)
+
+
+def test_a_head_or_nut_that_nothing_gets_at_is_found() -> None:
+    """A roof on the base that hangs over the lid: over the screw's head, or over the side where its nut comes in."""
+
+    def with_roof(right: str, wide: str, low: float, high: str = "4 mm", **fields: Any) -> list[dict[str, Any]]:
+        held = Held(**fields)
+        assert findings(held, "reached") == []
+        on = {"rule": "fixed", "origin": [0, 0, low], "x": [1, 0, 0], "y": [0, 1, 0]}
+        held.do("AddStep", kind="body", fields={"wide": wide, "deep": "40 mm", "high": high, "right": right, "on": on, "operation": "add", "part": held.base})  # fmt: skip
+        held.do("AddStep", kind="body", fields={"wide": "4 mm", "deep": "40 mm", "high": "60 mm", "right": "22 mm", "on": GROUND, "operation": "add", "part": held.base})  # fmt: skip
+        return findings(held, "reached")
+
+    (over,) = with_roof("12 mm", "40 mm", 40.0)
+    # the lid's top is 20 over the ground, the head of an M4 stands 4 out of it
+    assert "nothing gets at the head, for Base" in over["says"]
+    assert over["figure"].startswith("Base begins 16 mm") and over["place"][2] == pytest.approx(40, abs=0.1)
+    # beside the head there is room
+    assert with_roof("17 mm", "20 mm", 40.0) == []
+
+
+def test_a_nut_comes_in_past_what_is_held() -> None:
+    """From the side its pocket opens through the base; a skirt of the lid before it covers it."""
+    for enters, covered in (("left", True), ("right", False), ("below", False)):
+        held = Held(nut=True, enters=enters)
+        assert held.message(held.step) == ""
+        (way,) = [r.frame.z for r in held.evaluate().made[held.step].joint.reached if r.what == "the nut"]
+        assert findings(held, "reached") == []
+        if enters == "left":
+            left = way
+        # a skirt on that side which hangs down from the lid
+        on = {"rule": "fixed", "origin": [24 * left[0], 24 * left[1], 0], "x": [1, 0, 0], "y": [0, 1, 0]}
+        held.do("AddStep", kind="body", fields={"wide": "6 mm" if abs(left[0]) > 0.5 else "50 mm", "deep": "50 mm" if abs(left[0]) > 0.5 else "6 mm", "high": "20 mm", "on": on, "operation": "add", "part": held.lid})  # fmt: skip
+        found = findings(held, "reached")
+        assert bool(found) == covered, (enters, found)
+        if covered:
+            assert "nothing gets at the nut, for Lid" in found[0]["says"]

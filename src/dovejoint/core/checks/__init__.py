@@ -3,9 +3,21 @@
 Importing this package registers them all. A new check is a new file here and its name in the line below.
 """
 
-from . import bears, bed, closed, flare, gap_band, lumps, overlap, steps, thin_wall, together  # registered by import
+from . import (  # registered by import
+    bears,
+    bed,
+    closed,
+    flare,
+    gap_band,
+    lumps,
+    overlap,
+    reached,
+    steps,
+    thin_wall,
+    together,
+)
 from .registry import CheckCache, Finding, run_checks
 
 __all__ = [
-    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "overlap", "run_checks", "steps", "thin_wall", "together",
+    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "overlap", "reached", "run_checks", "steps", "thin_wall", "together",
 ]  # fmt: skip

@@ -24,7 +24,19 @@ from ..fits import Wanted
 from ..quantities.markers import Length, PartMark
 from ..quantities.screws import SCREWS, ScrewFit
 from ..quantities.threads import COARSE_PITCH_MM
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, each, said
+from ..recipe import (
+    Choice,
+    FieldSpec,
+    JointShape,
+    Mate,
+    PartState,
+    Reach,
+    StepContext,
+    StepKind,
+    StepOutput,
+    each,
+    said,
+)
 from ..shelf import thing_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, cross, dot, length, scale, sub, unit
@@ -196,7 +208,24 @@ def _apply(ctx: StepContext) -> StepOutput:
     )  # fmt: skip
     cut = (fields.into,) if fields.end in ("self", "tapped") else ()
     note = _note(ctx, made[fields.into], screw, stretch)
-    return StepOutput(parts=made, joint=JointShape(fields.host, fields.screw.part, gap, (mate,), cut), note=note)
+    joint = JointShape(fields.host, fields.screw.part, gap, (mate,), cut, reached=_reached(ctx, screw, tuple(names)))
+    return StepOutput(parts=made, joint=joint, note=note)
+
+
+def _reached(ctx: StepContext, screw: _Screw, past: tuple[str, ...]) -> tuple[Reach, ...]:
+    """Its head by a driver, along the screw; and a nut by the way that its pocket opens."""
+    fields: FastenerFields = ctx.fields
+    out = [Reach("the head", screw.frame.shifted(screw.head_high), screw.head_radius, past)]
+    if fields.end == "nut" and fields.nut is not None:
+        nut, picked = ctx.faces_named(fields.nut, "nut")
+        low, high = extent_along(nut, screw.frame)
+        if fields.enters == "below":
+            way, at = scale(screw.frame.z, -1.0), screw.frame.shifted(low).origin
+        else:
+            way = _side_way(ctx, screw, nut, picked)
+            at = screw.frame.shifted((low + high) / 2).origin
+        out.append(Reach("the nut", Frame.on_plane(at, way), (high - low) / 2, past))
+    return tuple(out)
 
 
 def _note(ctx: StepContext, last: kernel.NamedSolid, screw: _Screw, stretch: tuple[float, float]) -> str:
@@ -314,10 +343,7 @@ def _nut_pocket(ctx: StepContext, solid: kernel.NamedSolid, screw: _Screw, taken
     if fields.nut is None:
         raise StepError("Pick a side of the nut.", field="nut")
     nut, picked = ctx.faces_named(fields.nut, "nut")
-    sides = [f for f in nut.faces if f.kind == "plane" and abs(dot(f.normal, screw.frame.z)) < 1e-3]
-    if len(sides) < 6:
-        raise StepError("What is picked is no hexagon nut; pick a side of one.", field="nut")
-    face = nut.faces[picked] if nut.faces[picked] in sides else sides[0]
+    sides, face = _nut_side(screw, nut, picked)
     away = dot(sub(face.at, screw.frame.origin), face.normal)
     centre = _middle_of(sides)
     off = sub(centre, screw.frame.origin)
@@ -327,14 +353,13 @@ def _nut_pocket(ctx: StepContext, solid: kernel.NamedSolid, screw: _Screw, taken
     flats = 2 * (away + room / 2 + taken)
     low, high = extent_along(nut, screw.frame)
     bottom = kernel.prism_extent([solid], screw.frame)[0]
-    x = unit(face.normal)
-    turned = Frame(screw.frame.origin, x, cross(screw.frame.z, x))
+    turned = _by_flat(screw, face.normal)
     if fields.enters == "below":
         hexagon = kernel.prism_across_flats(
             _flat_up(turned).shifted(bottom - 1.0), 6, flats, high - bottom + 1.0, ctx.id
         )
         return _named(hexagon, ctx.id)
-    way = turned.y if fields.enters == "left" else scale(turned.y, -1.0)
+    way = _side_way(ctx, screw, nut, picked)
     far = max(dot(sub(p, screw.frame.origin), way) for p in _corners(solid)) + 1.0
     plane = _flat_up(turned).shifted(low - room / 2)
     hexagon = kernel.prism_across_flats(plane, 6, flats, high - low + room / 2, ctx.id)
@@ -342,6 +367,25 @@ def _nut_pocket(ctx: StepContext, solid: kernel.NamedSolid, screw: _Screw, taken
         Frame(add(plane.origin, scale(way, far / 2)), way, cross(screw.frame.z, way)), far, flats, high - low + room / 2, ctx.id
     )  # fmt: skip
     return _named(kernel.fuse(hexagon, [slot.renamed(lambda n: n.replace("/side(", "/slot("))], ctx.id), ctx.id)
+
+
+def _nut_side(screw: _Screw, nut: PartState, picked: int) -> tuple[list[kernel.FaceInfo], kernel.FaceInfo]:
+    """The sides of a nut, and the one that was picked, or the first where that is none."""
+    sides = [f for f in nut.faces if f.kind == "plane" and abs(dot(f.normal, screw.frame.z)) < 1e-3]
+    if len(sides) < 6:
+        raise StepError("What is picked is no hexagon nut; pick a side of one.", field="nut")
+    return sides, nut.faces[picked] if nut.faces[picked] in sides else sides[0]
+
+
+def _by_flat(screw: _Screw, normal: Vec3) -> Frame:
+    x = unit(normal)
+    return Frame(screw.frame.origin, x, cross(screw.frame.z, x))
+
+
+def _side_way(ctx: StepContext, screw: _Screw, nut: PartState, picked: int) -> Vec3:
+    """Which way a pocket opens whose nut comes in from the side."""
+    y = _by_flat(screw, _nut_side(screw, nut, picked)[1].normal).y
+    return y if ctx.fields.enters == "left" else scale(y, -1.0)
 
 
 def _named(pocket: kernel.NamedSolid, step: str) -> kernel.NamedSolid:

@@ -5,7 +5,7 @@ from .context import StepContext
 from .evaluate import Evaluation, ResultCache, StepReport, Superseded, evaluate
 from .limits import Dimension, Limiter, LimitStates, dimensions, evaluate_at, uses_of_values
 from .links import Link, links, links_report
-from .outputs import Grip, JointShape, Mate, PartState, SketchShape, StepOutput, Turning, Work
+from .outputs import Grip, JointShape, Mate, PartState, Reach, SketchShape, StepOutput, Turning, Work
 from .readings import read, readings_report
 from .registry import Choice, FieldSpec, Said, StepKind, all_kinds, each, kind_of, register, said, sentence, wanted
 
@@ -23,6 +23,7 @@ __all__ = [
     "Limiter",
     "Mate",
     "PartState",
+    "Reach",
     "ResultCache",
     "Said",
     "SketchShape",

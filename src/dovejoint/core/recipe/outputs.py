@@ -12,7 +12,7 @@ from ..sketch import Sketch, Solution
 from ..solid import Axis, BodyInfo, EdgeInfo, FaceInfo, Frame
 from .labels import edge_labels, face_labels
 
-__all__ = ["Grip", "JointShape", "Mate", "PartState", "SketchShape", "StepOutput", "Turning", "Work"]
+__all__ = ["Grip", "JointShape", "Mate", "PartState", "Reach", "SketchShape", "StepOutput", "Turning", "Work"]
 
 
 class PartState:
@@ -142,9 +142,19 @@ class Turning:
 
 
 @dataclass(frozen=True)
+class Reach:
+    """Something of a joint that must be got at when all its parts are in place: what, from where and which way (a frame's ``z``), so wide, and past which parts."""
+
+    what: str
+    frame: kernel.Frame
+    radius_mm: float
+    past: tuple[str, ...]
+
+
+@dataclass(frozen=True)
 class JointShape:
     """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate. ``cuts_into`` are parts that
-    the inner half is meant to share room with: its thread is cut there. ``turns`` says what turns about what, where a joint is for that."""
+    the inner half is meant to share room with: its thread is cut there. ``turns`` says what turns about what, where a joint is for that, ``reached`` what must be got at to put it together."""
 
     outer: str
     inner: str
@@ -152,6 +162,7 @@ class JointShape:
     mates: tuple[Mate, ...]
     cuts_into: tuple[str, ...] = ()
     turns: Turning | None = None
+    reached: tuple[Reach, ...] = ()
 
     def halves(self, mate: Mate) -> tuple[str, str]:
         """Which parts are the outer and the inner half of a mate."""
