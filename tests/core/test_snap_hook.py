@@ -7,11 +7,12 @@ from typing import Any
 
 import numpy as np
 import pytest
-from building import Bench, findings, flat
+from building import Bench, findings, flat, good_on_hidden_machines
 
 from dovejoint.core.document import new_project
 from dovejoint.core.joints import assess_by_formula
 from dovejoint.core.recipe import sentence
+from dovejoint.core.solid import Motion, moved, overlap
 
 WALL = 2.4
 
@@ -181,3 +182,58 @@ def test_it_follows_the_parts_and_reads_as_a_sentence() -> None:
     assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-6)
     low = min(f.at[0] for f in bench.evaluate().parts[bench.lid].faces if f.names[0] == f"{bench.step}/arm(front)")
     assert low == pytest.approx(27 - joint.drawn.gap_mm, abs=1e-6)
+
+
+class OverEdge(Bench):
+    """A board 30 × 20 × 5 that lies on a plate 60 × 40 × 4, held by a hook on the plate that snaps over the board's far edge."""
+
+    def __init__(self, role: str = "bought", off: float = 0.0, **fields: Any) -> None:
+        super().__init__(new_project("Board"))
+        self.do("AddValue", name="thick", formula="5 mm")
+        ground = {"rule": "base", "plane": "ground"}
+        made, self.plate = self.do("AddStep", kind="body", fields={"wide": "60 mm", "deep": "40 mm", "high": "4 mm", "on": ground}, new_part={"name": "Plate"})  # fmt: skip
+        on = {"rule": "fixed", "origin": [0, 0, 4 + off], "x": [1, 0, 0], "y": [0, 1, 0]}
+        lying, self.board = self.do("AddStep", kind="body", fields={"wide": "30 mm", "deep": "20 mm", "high": "thick", "on": on}, new_part={"name": "Board", "role": role})  # fmt: skip
+        self.before = self.volume(self.board)
+        base, wall = flat(self, self.plate, f"{made}/end"), flat(self, self.board, f"{lying}/side(right)")
+        (self.step,) = self.do("AddStep", kind="snap_hook", fields={"base": base, "wall": wall, "opening": "edge", "thick": "1.2 mm", "tip": "1 mm", "root": "0.5 mm", **fields})  # fmt: skip
+
+
+@pytest.mark.parametrize("back_deg", [45.0, 70.0, 90.0])
+@pytest.mark.parametrize("role", ["bought", "printed"])
+def test_over_an_edge_it_leaves_the_gap_along_the_arm(back_deg: float, role: str) -> None:
+    bench = OverEdge(role, back=f"{back_deg} deg")
+    for thick in ("5 mm", "7 mm"):
+        bench.set("thick", thick)
+        assert bench.message(bench.step) == ""
+        joint = bench.joint()
+        gap = joint.drawn.gap_mm
+        # half of all the play on either side of the board, which is not touched
+        assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=0.005)
+        assert bench.volume(bench.board) == pytest.approx(30 * 20 * float(thick[0]))
+        arm = next(g.value for g in joint.working.givens if g.name == "length of the arm")
+        slope = 0.0 if back_deg == 90 else gap / math.tan(math.radians(back_deg))
+        assert arm == pytest.approx(float(thick[0]) + 2 * gap - slope)
+    # lifted by twice the gap the board meets the catch, by a little less it does not
+    board = bench.evaluate().parts[bench.board].solid
+    plate = bench.evaluate().parts[bench.plate].solid
+    for share, touches in ((0.97, False), (1.04, True)):
+        lifted = moved(board, Motion.shift((0.0, 0.0, share * 2 * gap)), "t")
+        try:
+            shared = overlap(lifted, [plate], "o").volume_mm3
+        except Exception:
+            shared = 0.0
+        assert (shared > 1e-7) == touches, (share, shared)
+
+
+def test_what_an_edge_refuses_and_what_is_not_asked() -> None:
+    assert "must lie on the face" in OverEdge(off=2.0).message(OverEdge(off=2.0).step)
+    assert "does not bend but shears: at most" in OverEdge(thick="2.4 mm").message(OverEdge().step)
+    quick = assess_by_formula(OverEdge().project)[0]
+    assert quick.working is None and quick.drawn is not None
+
+
+def test_over_an_edge_on_hidden_machines() -> None:
+    bench = OverEdge("printed", undercut="0.4 mm", used="once")
+    good, told = good_on_hidden_machines(bench, bench.step)
+    assert good == pytest.approx(told, abs=0.14), (good, told)

@@ -3,6 +3,9 @@
 The arm stands beside the wall, clear of it by the gap; its nose reaches past the wall by the undercut, and must bend back by that on the way in. What holds is
 the nose behind the window's edge. The gap is that between the nose and the sides of its window, and along the arm as well; what the printer takes of it, it also
 adds to the undercut, for arm and wall both grow towards each other.
+
+Or it snaps over the wall's far edge, as what holds a board or a bought thing: then the part lies between the face that the hook stands on and its nose, nothing of it is cut, and the arm is
+as long as that asks for. The gap is that along the arm, half of it on either side.
 """
 
 from __future__ import annotations
@@ -15,6 +18,8 @@ import numpy as np
 
 from .. import solid as kernel
 from ..calculators.arms import Arm, friction_factor
+from ..document import Project, Step
+from ..document.compiled import compiled_step
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length
@@ -29,6 +34,8 @@ from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
 __all__ = ["SnapHookFields"]
 
 _STEPS = 49
+#: what is held lies on the hook's face within this, mm
+ON_MM = 0.3
 
 
 class SnapHookFields(FitFields):
@@ -46,14 +53,43 @@ class SnapHookFields(FitFields):
     back: Angle = "45 deg"
     root: Length = "0.8 mm"
     used: Literal["once", "often"] = "often"
-    opening: Literal["window", "pocket"] = "window"
+    opening: Literal["window", "pocket", "edge"] = "window"
 
 
 def _meeting(fields: SnapHookFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
     frame = seen_frame(ctx, fields.wall, fields.base)
     outer, inner = (p.part if p is not None else "" for p in (fields.wall, fields.base))
     wide = figures.get("wide", 0.0)
+    if fields.opening == "edge":
+        far = figures.get("far", 0.0)
+        return Meeting(outer, inner, _along_arm(frame) if frame is not None else None, (far, far), along="x")
     return Meeting(outer, inner, frame, (wide, wide), along="y")
+
+
+def _along_arm(frame: Frame) -> Frame:
+    """A hook's frame turned so that ``x`` goes along its arm and ``z`` out of the wall."""
+    return Frame(frame.origin, frame.z, scale(frame.y, -1.0))
+
+
+def _prepare(project: Project, step: Step, figures: dict[str, float], ctx: StepContext | None) -> dict[str, float]:
+    """How far it is to the edge that it snaps over, and the gap to draw."""
+    fields: SnapHookFields = compiled_step(step).fields  # type: ignore[assignment]
+    known: dict[str, float] = {}
+    if ctx is not None and fields.opening == "edge" and fields.base is not None and fields.wall is not None:
+        carrier, base = ctx.faces_named(fields.base, "base")
+        held, wall = ctx.faces_named(fields.wall, "wall")
+        at, out = carrier.faces[base].at, carrier.faces[base].normal
+        known["far"] = float(((held.mesh.corners_of(wall) - np.array(at)) @ np.array(out)).max())
+    return {**known, **drawn_figures(project, step, {**figures, **known}, ctx)}
+
+
+def _arm_long(fields: SnapHookFields, figures: Mapping[str, float]) -> float:
+    """The length of the arm to its catch, mm: as it is said, or so that the wall's edge meets the catch's slope after twice the gap."""
+    if fields.opening != "edge":
+        return figures["long"]
+    gap, back = figures["drawn"], figures["back"]
+    slope = 0.0 if back > math.radians(89.9) else gap / math.tan(back)
+    return figures["far"] + 2 * gap - slope
 
 
 # ---- its geometry ----------------------------------------------------------------------------------------------------
@@ -65,12 +101,17 @@ def _apply(ctx: StepContext) -> StepOutput:
     assert fields.base is not None and fields.wall is not None
     sizes = _Sizes(ctx)
     arm = _arm(ctx, frame, sizes)
+    if fields.opening == "edge":
+        _lies_on_base(ctx, frame)
     made = kernel.fuse(carrier.solid, [arm], ctx.id)
     if made.lumps > carrier.solid.lumps:
         raise StepError(
             "The arm stands beside that face, not on it: the face must reach to within the gap of the wall.",
             field="base",
         )
+    if fields.opening == "edge":
+        joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (_over_edge(ctx, frame, sizes),))
+        return StepOutput(parts={fields.base.part: made}, joint=joint)
     changed = opened(ctx, frame, sizes.long, sizes.nose, sizes.wide, sizes.undercut, sizes.gap, host, wall.normal)
     spare = 0.02 * sizes.nose
     mate = Mate(
@@ -87,11 +128,33 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=joint)
 
 
+def _lies_on_base(ctx: StepContext, frame: Frame) -> None:
+    """Refuse to hold what does not lie on the face that the hook stands on."""
+    held, wall = ctx.faces_named(ctx.fields.wall, "wall")
+    off = -float(((held.mesh.corners_of(wall) - np.array(frame.origin)) @ np.array(frame.z)).max())
+    if abs(off) > ON_MM:
+        raise StepError(f"What it holds must lie on the face that the hook stands on; it is {abs(off):.3g} mm {'away from' if off > 0 else 'in'} it.", field="wall")  # fmt: skip
+
+
+def _over_edge(ctx: StepContext, frame: Frame, s: _Sizes) -> Mate:
+    """How what is held lies between the face and the catch: the room for it is the hook's part."""
+    fields: SnapHookFields = ctx.fields
+    assert fields.base is not None and fields.wall is not None
+    far, half = ctx.number("far"), s.wide / 2
+    back = ctx.number("back")
+    return Mate(
+        outer=(f"{ctx.id}/arm(catch)", fields.base.face.name), inner=(fields.wall.face.name,), frame=_along_arm(frame), low_mm=-0.98 * s.undercut, high_mm=0.98 * s.gap,
+        sizes_mm=(far + 2 * s.gap, s.wide), middle_mm=(-far / 2 - s.gap, 0.0), along="x", slant_rad=math.pi / 2 - back, reach_mm=4 * s.gap + 0.5,
+        window_mm=((-far / 2 - s.gap, 0.0), (far / 2 + s.gap + s.nose, 0.98 * half)), seated=True, swapped=True, leans=True,
+    )  # fmt: skip
+
+
 class _Sizes:
     """The step's figures, checked against each other, mm and rad."""
 
     def __init__(self, ctx: StepContext) -> None:
-        self.long = ctx.positive("long", "The length of the arm")
+        edge = ctx.fields.opening == "edge"
+        self.long = _arm_long(ctx.fields, ctx.figures) if edge else ctx.positive("long", "The length of the arm")
         self.thick = ctx.positive("thick", "The thickness at the root")
         self.tip = ctx.positive("tip", "The thickness at the tip")
         self.wide = ctx.positive("wide", "The width")
@@ -105,8 +168,10 @@ class _Sizes:
             raise StepError(f"The arm grows thinner to its tip: {self.thick:.4g} mm at most.", field="tip")
         if self.thick > self.long / 3:
             raise StepError(
-                f"So short an arm does not bend but shears: at least {3 * self.thick:.4g} mm for this thickness.",
-                field="long",
+                f"An arm {self.long:.4g} mm long does not bend but shears: at most {self.long / 3:.3g} mm thick."
+                if edge
+                else f"So short an arm does not bend but shears: at least {3 * self.thick:.4g} mm for this thickness.",
+                field="thick" if edge else "long",
             )
         if self.root < 0:
             raise StepError("A rounding cannot be negative; 0 mm leaves it out.", field="root")
@@ -165,10 +230,14 @@ def _arm(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
 # ---- what the hand-book works out ------------------------------------------------------------------------------------
 
 
-def _works(draws: Draws) -> Working:
+def _works(draws: Draws) -> Working | None:
     fields: SnapHookFields = draws.fields
     f, stuff = draws.figures, draws.inner
-    arm = Arm(f["long"], f["thick"], f["wide"], f["tip"], f["wide"])
+    if fields.opening == "edge" and "far" not in f:
+        # how long its arm is only the parts say
+        return None
+    long = _arm_long(fields, f)
+    arm = Arm(long, f["thick"], f["wide"], f["tip"], f["wide"])
     at, times = arm.worst
     # what the printer takes of the gap between arm and wall comes on top of the undercut
     bend = np.maximum(f["undercut"] + f["drawn"] - draws.gap_mm, 0.0)
@@ -192,7 +261,7 @@ def _works(draws: Draws) -> Working:
         Given("friction", float(draws.friction[0]), ""),
     )  # fmt: skip
     acts = {
-        "kind": "arm", "long": f["long"], "thick": f["thick"], "tip": f["tip"], "wide": f["wide"], "undercut": f["undercut"], "gap": f["drawn"],
+        "kind": "arm", "long": long, "thick": f["thick"], "tip": f["tip"], "wide": f["wide"], "undercut": f["undercut"], "gap": f["drawn"],
         "lead": f["lead"], "back": f["back"], "root": f["root"], "often": fields.used == "often", "stuff": stuff.usual(),
     }  # fmt: skip
     return Working(
@@ -223,11 +292,12 @@ def _way_in(arm: Arm, draws: Draws, bend: Array) -> Plot:
     return Plot("way in, mm", "force, N", points, None, points[k])
 
 
+_CUT = {"opening": ["window", "pocket"]}
 _KIND = StepKind(
     kind="snap_hook",
     title="Snap hook",
     group="join",
-    about="An arm that springs into a window or a pocket of another part's wall, and is told whether it breaks.",
+    about="An arm that springs into a window or a pocket of another part's wall, or over its edge, and is told whether it breaks.",
     fields=SnapHookFields,
     specs=(
         FieldSpec("base", "face", "face that it stands on", missing="the face that it stands on"),
@@ -242,21 +312,21 @@ _KIND = StepKind(
         FieldSpec("back", "angle", "slope on the way out", "45 deg"),
         FieldSpec("root", "length", "rounding at the root", "0.8 mm"),
         USED,
-        FieldSpec("opening", "choice", "what it snaps into", "window", (Choice("window", "a window through"), Choice("pocket", "a pocket in"))),
+        FieldSpec("opening", "choice", "what it snaps into", "window", (Choice("window", "into a window through"), Choice("pocket", "into a pocket in"), Choice("edge", "over the far edge of"))),
         *fit_specs("the hook", "the opening"),
     ),
     sentence=said(
         "Join by a snap hook on ",
         "{base}",
-        " into ",
+        " ",
         "{opening}",
         " ",
         "{wall}",
         ", ",
         "{along}",
         " along; arm ",
-        "{long}",
-        " long, ",
+        ("{long}", _CUT),
+        (" long, ", _CUT),
         "{thick}",
         " thick at its root and ",
         "{tip}",
@@ -274,10 +344,10 @@ _KIND = StepKind(
         "{used}",
         "; ",
         *FIT_SAID,
-        " in its opening",
+        (" in its opening", _CUT),
     ),
     apply=_apply,
-    prepare=drawn_figures,
+    prepare=_prepare,
     # a flat face is mostly pointed at for something simpler
     suits=("plane", "part", "face"),
     words="clip latch catch cantilever barb hatch spring",
