@@ -20,7 +20,9 @@ from dovejoint.core.document.files import hash_of, pack, unpack, with_files, wit
 from dovejoint.core.errors import FileError
 from dovejoint.core.formats.stl import write_stl
 from dovejoint.core.formats.threemf import MeshItem, write_3mf
-from dovejoint.core.solid import brought_solids, write_step
+from dovejoint.core.solid import Frame, NamedSolid, bar, block, brought_solids, cut, fitted, write_step
+from dovejoint.core.solid.frame import GROUND
+from dovejoint.core.solid.measure import describe_faces
 
 
 def sensor(wide: float = 30.0, holes: int = 1) -> Any:
@@ -315,3 +317,26 @@ def test_files_travel_with_the_project_file_and_are_checked() -> None:
     forged["files"][hash_of(data)] = pack(b"0" * 9_000_000)
     with pytest.raises(FileError, match="larger"):
         load(json.dumps(forged))
+
+
+def test_holes_of_one_size_keep_their_names_when_all_move_a_little() -> None:
+    """Three holes of one size: each keeps its name while another is clearly farther off; where one could be either, only what did not move does."""
+
+    def plate(*across: float) -> NamedSolid:
+        made = block(GROUND, 60.0, 20.0, 4.0, "p")
+        return cut(made, [bar(Frame((x, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)), 2.0, -1.0, 5.0, "p", f"hole{x}") for x in across], "p")  # fmt: skip
+
+    def named(solid: NamedSolid) -> dict[float, str]:
+        # seen at one of its sides, all at the same
+        return {f.at[0]: f.names[0] for f in describe_faces(solid) if f.kind == "cylinder"}
+
+    was = plate(-20.0, 0.0, 20.0)
+    before = [name for _, name in sorted(named(was).items())]
+    moved = fitted(was, plate(-18.0, 2.0, 22.0), "p", 2)
+    assert [name for _, name in sorted(named(moved).items())] == before
+    # by half of the way to the next: which is which nobody can say
+    far = fitted(was, plate(-10.0, 10.0, 29.0), "p", 2)
+    assert not set(named(far).values()) & set(before)
+    # one stays where it was
+    stays = fitted(was, plate(-10.0, 10.0, 20.0), "p", 2)
+    assert set(named(stays).values()) & set(before) == {before[2]}

@@ -4,14 +4,19 @@ from __future__ import annotations
 
 import math
 import random
+from typing import Any
 
 import pytest
 from building import Bench
 
-from dovejoint.core.joints.assess import assess
+from dovejoint.core.checks import CheckCache, run_checks
+from dovejoint.core.document.files import hash_of, pack
+from dovejoint.core.joints.assess import JointReport, assess
 from dovejoint.core.recipe.links import links
 from dovejoint.core.recipe.names import find_edges, find_faces
+from dovejoint.core.solid import write_step
 from dovejoint.sample import SAMPLES, picture_of
+from dovejoint.sample.making import Making
 
 
 def bench_of(name: str) -> Bench:
@@ -27,6 +32,10 @@ def sound(bench: Bench) -> None:
     assert [(r.id, r.message) for r in evaluation.steps if r.state != "ok"] == []
     for state in evaluation.parts.values():
         assert state.info.valid and state.info.closed and state.info.lumps == 1
+
+
+def assessed(bench: Bench) -> list[JointReport]:
+    return assess(bench.project, bench.evaluate(), bench.gaps)
 
 
 def step(bench: Bench, name: str) -> str:
@@ -344,3 +353,53 @@ def test_visor_a_week_later() -> None:
     inside = ((w - 2 * hood) * (d - hood) - off * (r - hood) ** 2) * (nose - 2 * foot - 2 * hood)
     plug = ((w - 9.0) * (d - 9.0) - 2 * off * 4.0) * 9.0
     assert bench.volume(visor) == pytest.approx(body - inside + plug, rel=1e-6)
+
+
+def wider_sensor(wide_mm: float) -> bytes:
+    """The light sensor as a newer file would have it: the same, but for its width."""
+    making = Making("Sensor")
+
+    def at(x: float, z: float) -> dict[str, Any]:
+        return {"rule": "fixed", "origin": [x, 0, z], "x": [0, 1, 0], "y": [0, 0, 1]}
+
+    _, part = making.do("AddStep", kind="body", new_part={"name": "Sensor"}, fields={"wide": f"{wide_mm} mm", "deep": "20 mm", "high": "8 mm", "on": at(-16, 20)})  # fmt: skip
+    lens = {"shape": "cylinder", "across": "9 mm", "high": "6 mm", "on": at(-22, 23), "operation": "add", "part": part}
+    flat_side = {"wide": "12 mm", "deep": "4 mm", "high": "6 mm", "on": at(-22, 28.5), "operation": "cut", "part": part}
+    for fields in (lens, flat_side):
+        making.do("AddStep", kind="body", fields=fields)
+    for side in (-1, 1):
+        hole = {"shape": "cylinder", "across": "2.4 mm", "high": "20 mm", "on": at(-20, 13.5), "right": f"{side * (wide_mm / 2 - 4)} mm"}  # fmt: skip
+        making.do("AddStep", kind="body", fields={**hole, "operation": "cut", "part": part})
+    return write_step([("Light sensor", "#4a5a58", Bench(making.project).evaluate().parts[part].solid)])
+
+
+def test_the_sensor_head_follows_a_wider_sensor() -> None:
+    """The file that ships is what it is said to be; another one, 2 mm wider, takes its place: hooks and screw holes move with it, on both sides, and every gap stays."""
+    bench = bench_of("sensor-head")
+    sound(bench)
+    assert all(c["state"] == "well" for c in run_checks(bench.project, bench.evaluate(), assessed(bench), CheckCache()))
+    sensor = next(p for p in bench.project.parts if p.name == "Left sensor").id
+    housing = next(p for p in bench.project.parts if p.name == "Housing").id
+    lens = math.pi * 4.5**2 - (4.5**2 * math.acos(3.5 / 4.5) - 3.5 * math.sqrt(4.5**2 - 3.5**2))
+    holes = 2 * math.pi * 1.2**2 * 8
+    assert bench.volume(sensor) == pytest.approx(22 * 20 * 8 + 6 * lens - holes, rel=1e-4)
+
+    def hooks() -> list[float]:
+        """How far apart the hooks of the left sensor stand."""
+        faces = bench.evaluate().parts[housing].faces
+        return sorted(f.at[1] for f in faces if "/arm(front)" in f.names[0] and f.at[0] < 0)
+
+    before, (near, far) = assessed(bench), hooks()
+    data = wider_sensor(24.0)
+    bench.project = bench.project.model_copy(update={"files": {**bench.project.files, hash_of(data): pack(data)}})
+    step = next(s for s in bench.project.recipe if s.kind == "bring_in")
+    former = step.fields["file"]
+    bench.do("EditStep", step=step.id, fields={"file": {"hash": hash_of(data), "name": "wider.step"}, "former": [former]})  # fmt: skip
+    sound(bench)
+    assert bench.volume(sensor) == pytest.approx(24 * 20 * 8 + 6 * lens - holes, rel=1e-4)
+    assert hooks() == pytest.approx([near - 1, far + 1], abs=1e-3)
+    for one, other in zip(before, assessed(bench), strict=True):
+        assert other.measured is not None and other.measured.least_mm == pytest.approx(one.measured.least_mm, abs=0.005), other.name  # fmt: skip
+    # a round face is seen at one of its sides: 1.4 to either side of 8
+    drilled = {round(abs(f.at[1]), 3) for f in bench.evaluate().parts[housing].faces if f.kind == "cylinder" and f.radius_mm is not None and abs(f.radius_mm - 1.4) < 1e-6}  # fmt: skip
+    assert drilled == {6.6, 9.4}

@@ -226,6 +226,23 @@ def test_over_an_edge_it_leaves_the_gap_along_the_arm(back_deg: float, role: str
         assert (shared > 1e-7) == touches, (share, shared)
 
 
+def test_which_way_its_layers_lie_counts_along_the_arm() -> None:
+    """Printed as modelled the arm stands upright, and its layers lie across its root; laid on the plate's side they run along it."""
+    bench = OverEdge("printed")
+
+    def limit() -> tuple[float, str, float]:
+        working = bench.joint().working
+        row = next(r for r in working.results if r.name == "strain where greatest")
+        return float(row.limit[0]), row.note, working.acts["stuff"]["upright"]
+
+    upright, why, share = limit()
+    assert "layers across its root" in why and share == pytest.approx(1.0)
+    side = next(f.names[0] for f in bench.evaluate().parts[bench.plate].faces if f.normal[1] < -0.9 and f.at[2] < 4)
+    bench.do("LayPart", part=bench.plate, face=flat(bench, bench.plate, side))
+    lying, why, share = limit()
+    assert "layers" not in why and lying == pytest.approx(2 * upright) and share == pytest.approx(0.0, abs=1e-9)
+
+
 def test_what_an_edge_refuses_and_what_is_not_asked() -> None:
     assert "must lie on the face" in OverEdge(off=2.0).message(OverEdge(off=2.0).step)
     assert "does not bend but shears: at most" in OverEdge(thick="2.4 mm").message(OverEdge().step)

@@ -27,6 +27,7 @@ from .hung import make_water_cup
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
 from .mast import make_mast
 from .outlines import make_outlines
+from .sensor import make_sensor_head
 from .squeezed import make_battery_box
 from .turned import make_winch
 
@@ -66,6 +67,9 @@ SAMPLES = {
     "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
     "spindle": Sample(make_spindle, "Spindle", "a shaft and its bore within limits, at their tightest and loosest"),
     "rain-box": Sample(make_rain_box, "Rain-tight box", "a cord round its rim, squeezed by the lid"),
+    "sensor-head": Sample(
+        make_sensor_head, "Sensor head", "built round bought sensors from a file, which may be replaced"
+    ),
     "winch": Sample(make_winch, "Feeder winch", "reel and crank on one shaft, which takes them along by keys"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
     "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),

@@ -39,7 +39,7 @@ def _(model: Model) -> Iterable[Finding]:
         halves = [model.evaluation.parts.get(p) for p in (shape.outer, shape.inner)]
         if how != "straight" or frozenset((shape.outer, shape.inner)) in pairs or None in halves:
             continue
-        met = _met(model, halves[0], halves[1], shape.mates[0].frame.z)  # type: ignore[arg-type]
+        met = _met(model, halves[0], halves[1], shape.way_out)  # type: ignore[arg-type]
         if met is not None:
             far, place = met
             yield Finding(
@@ -53,7 +53,7 @@ def _(model: Model) -> Iterable[Finding]:
     for (a, _, one), (b, _, other) in combinations(found, 2):
         if {one.outer, one.inner} != {other.outer, other.inner}:
             continue
-        slant = abs(dot(one.mates[0].frame.z, other.mates[0].frame.z))
+        slant = abs(dot(one.way_out, other.way_out))
         if slant < SAME_WAY:
             yield Finding(
                 "wrong",

@@ -110,7 +110,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             field="base",
         )
     if fields.opening == "edge":
-        joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (_over_edge(ctx, frame, sizes),))
+        joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (_over_edge(ctx, frame, sizes),), out=frame.z)
         return StepOutput(parts={fields.base.part: made}, joint=joint)
     changed = opened(ctx, frame, sizes.long, sizes.nose, sizes.wide, sizes.undercut, sizes.gap, host, wall.normal)
     spare = 0.02 * sizes.nose
@@ -243,7 +243,9 @@ def _works(draws: Draws) -> Working | None:
     bend = np.maximum(f["undercut"] + f["drawn"] - draws.gap_mm, 0.0)
     root = arm.strain(bend)
     strain = root * times
-    limit, why = stuff.arm_limit(fields.used == "often", "its root", f["root"] < ROUNDED * f["thick"])
+    # the way of the joint's frame that the arm goes
+    way = 0 if fields.opening == "edge" else 2
+    limit, why = stuff.arm_limit(fields.used == "often", "its root", f["root"] < ROUNDED * f["thick"], way)
     across = arm.force_n(root, stuff.modulus_mpa)
     allowed = arm.bend_for(limit / times)
     results = (
@@ -262,7 +264,7 @@ def _works(draws: Draws) -> Working | None:
     )  # fmt: skip
     acts = {
         "kind": "arm", "long": long, "thick": f["thick"], "tip": f["tip"], "wide": f["wide"], "undercut": f["undercut"], "gap": f["drawn"],
-        "lead": f["lead"], "back": f["back"], "root": f["root"], "often": fields.used == "often", "stuff": stuff.usual(),
+        "lead": f["lead"], "back": f["back"], "root": f["root"], "often": fields.used == "often", "stuff": stuff.usual(way),
     }  # fmt: skip
     return Working(
         "Snap arm", givens, results, (_strains(arm, times, bend, strain, limit), _way_in(arm, draws, bend)),

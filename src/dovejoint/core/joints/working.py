@@ -65,10 +65,10 @@ class Stuff:
         """What is borne in each case, as a share of the usual."""
         return self.strain_once / self.material.strain_once[1]
 
-    def arm_limit(self, often: bool, roots: str, sharp: bool) -> tuple[Array, str]:
-        """The strain that an arm along the joint's axis bears at its root, and why that is less than the material's own: printed upright its layers lie across
+    def arm_limit(self, often: bool, roots: str, sharp: bool, way: int = 2) -> tuple[Array, str]:
+        """The strain that an arm along the joint's axis (or another ``way`` of its frame) bears at its root, and why that is less than the material's own: printed upright its layers lie across
         the root (``roots`` says whose), what comes back again and again bears less, and so does a ``sharp`` corner there."""
-        weakened = self.layered(2)
+        weakened = self.layered(way)
         why = ((f"layers across {roots}", weakened < 0.75), ("bent often", often), ("a sharp root", sharp))
         return self.strain_once * weakened * (OFTEN if often else 1.0) * (SHARP if sharp else 1.0), " and ".join(
             w for w, is_so in why if is_so
@@ -79,11 +79,11 @@ class Stuff:
         share = ACROSS_LAYERS + (1 - ACROSS_LAYERS) * self.upright if self.material.plastic else 1.0
         return self.strain_once * share, share
 
-    def usual(self) -> dict[str, float]:
-        """Its usual figures, for those who try the joint."""
+    def usual(self, way: int = 2) -> dict[str, float]:
+        """Its usual figures, for those who try the joint; ``upright`` is how much of this way of the joint's frame stands upright."""
         m = self.material
         return {
-            "modulus_mpa": m.modulus_mpa[1], "poisson": m.poisson, "strain_once": m.strain_once[1], "strength_mpa": m.strength_mpa[1], "friction": m.friction[1], "upright": self.upright,
+            "modulus_mpa": m.modulus_mpa[1], "poisson": m.poisson, "strain_once": m.strain_once[1], "strength_mpa": m.strength_mpa[1], "friction": m.friction[1], "upright": abs(self.up[way]),
             "plastic": float(m.plastic),
         }  # fmt: skip
 

@@ -154,7 +154,8 @@ class Reach:
 @dataclass(frozen=True)
 class JointShape:
     """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate. ``cuts_into`` are parts that
-    the inner half is meant to share room with: its thread is cut there. ``turns`` says what turns about what, where a joint is for that, ``reached`` what must be got at to put it together."""
+    the inner half is meant to share room with: its thread is cut there. ``turns`` says what turns about what, where a joint is for that, ``reached`` what must be got at to put it together, ``out`` the way in
+    which the inner half comes out, where that is not the ``z`` of its first zone."""
 
     outer: str
     inner: str
@@ -163,6 +164,12 @@ class JointShape:
     cuts_into: tuple[str, ...] = ()
     turns: Turning | None = None
     reached: tuple[Reach, ...] = ()
+    out: kernel.Vec3 | None = None
+
+    @property
+    def way_out(self) -> kernel.Vec3:
+        """The way in which the inner half comes out of the outer one."""
+        return self.mates[0].frame.z if self.out is None else self.out
 
     def halves(self, mate: Mate) -> tuple[str, str]:
         """Which parts are the outer and the inner half of a mate."""

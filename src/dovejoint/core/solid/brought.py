@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 import re
 import xml.etree.ElementTree as ET
 import zipfile
@@ -46,6 +47,8 @@ from .named import NamedSolid, solids_of
 __all__ = ["BroughtSolid", "brought_solids", "fitted"]
 
 Floats = NDArray[np.float64]
+#: a face that moved is the same where any other is so many times farther off
+CLEARLY = 3.0
 #: more triangles than this, after level ones are joined, are no shape that one builds on
 MOST_TRIANGLES = 8000
 #: triangles are joined where that moves no corner by more, mm
@@ -279,7 +282,8 @@ def fitted(older: NamedSolid, newer: NamedSolid, step: str, version: int) -> Nam
     """The newer solid with the older one's names for faces that are clearly the same; others are ``step/face<version>(k)``.
 
     Faces are the same when kind, direction and hollowness agree and they lie, counted along that direction, at the same place among their
-    like: where there are as many of them as before. Else only those that did not move at all are.
+    like: where there are as many of them as before. Where several lie at one place so (holes of one size), each is the one that is now by far the nearest to where it was;
+    of what comes and goes only those that did not move at all are the same.
     """
     was, now = describe_faces(older), describe_faces(newer)
     groups: dict[tuple[Any, ...], tuple[list[int], list[int]]] = {}
@@ -291,7 +295,7 @@ def fitted(older: NamedSolid, newer: NamedSolid, step: str, version: int) -> Nam
         if len(before) == len(after):
             pairs = zip(_in_order(was, before), _in_order(now, after), strict=True)
             if len(before) > 1 and not _apart(was, before):
-                pairs = zip(*_unmoved(was, before, now, after), strict=True)
+                pairs = zip(*_by_far_nearest(was, before, now, after), strict=True)
         else:
             pairs = zip(*_unmoved(was, before, now, after), strict=True)
         for i, j in pairs:
@@ -320,6 +324,25 @@ def _apart(faces: list[FaceInfo], some: list[int]) -> bool:
     """Whether faces of one sort are told apart along their direction (or by their radius) alone."""
     along = sorted(_place(faces[i])[0] for i in some)
     return all(b - a > 0.05 for a, b in zip(along, along[1:], strict=False))
+
+
+def _by_far_nearest(
+    was: list[FaceInfo], before: list[int], now: list[FaceInfo], after: list[int]
+) -> tuple[list[int], list[int]]:
+    """Pairs of as many faces before as now, each alike in size along its direction and by far nearer to the other than any else is to either; all of them, or only those that did not move."""
+    away = np.array([[math.dist(was[i].at, now[j].at) for j in after] for i in before])
+    unlike = np.array([[abs(_place(was[i])[0] - _place(now[j])[0]) > 0.02 for j in after] for i in before])
+    if was[before[0]].kind != "plane":
+        # of rounds it is the radius that must agree
+        away[unlike] = np.inf
+    nearest = away.argmin(axis=1)
+    least = away[np.arange(len(before)), nearest]
+    others = away.copy()
+    others[np.arange(len(before)), nearest] = np.inf
+    rivals = np.minimum(others.min(axis=1), others.min(axis=0)[nearest])
+    if len(set(nearest.tolist())) == len(before) and (rivals > CLEARLY * least + 0.05).all():
+        return before, [after[k] for k in nearest]
+    return _unmoved(was, before, now, after)
 
 
 def _unmoved(
