@@ -1,0 +1,135 @@
+"""Cords, keys, hooks over an edge and pins with a diamond, made from nothing with the mouse and with the keyboard."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from hands import Hands, focus, kept, write
+from playwright.sync_api import Page, expect
+
+
+def put(hands: Hands, name: str, role: str = "", **figures: str) -> None:
+    """A block on the top of the first part, as a part of its own."""
+    hands.step("Body")
+    hands.open("on")
+    hands.offer("top of Part 1")
+    for field, figure in figures.items():
+        hands.figure(field, figure)
+    hands.choose("operation", "as new part")
+    hands.call(name)
+    hands.keep()
+    if role:
+        hands.page.get_by_label("parts", exact=True).get_by_text(name, exact=True).click()
+        hands.page.get_by_role("group", name="role").get_by_role("button", name=role).click()
+        hands.press("Escape")
+        hands.idle()
+
+
+def joint(hands: Hands) -> dict[str, object]:
+    found: dict[str, object] = hands.state()["report"]["joints"][-1]
+    return found
+
+
+def test_a_cord_in_its_groove_with_the_mouse(hands: Hands, page: Page) -> None:
+    hands.begin("Dry")
+    hands.block("70 mm", "50 mm", "16 mm")
+    put(hands, "Lid", wide="70 mm", deep="50 mm", high="3 mm")
+    hands.step("Groove for a cord")
+    hands.hide("Lid")
+    hands.open("face")
+    hands.face("Part 1", "top")
+    expect(hands.draft).to_contain_text("squeezed by Lid")
+    hands.keep()
+    hands.show("Lid")
+    found = joint(hands)
+    assert found["per"] == "across" and found["measured_mm"]["least"] == pytest.approx(found["drawn_mm"], abs=2e-3)  # type: ignore[index]
+    row = hands.sentence(4)
+    # what cannot be is said beside it, and nothing is lost
+    hands.figure("wide", "1 mm", row)
+    expect(row).to_contain_text("narrower than its cord")
+    hands.press("Escape")
+    hands.figure("wide", "4 mm", row)
+    hands.choose("stuff", "foam", row)
+    hands.idle()
+    assert joint(hands)["drawn_mm"] == pytest.approx(1.8, abs=0.011)
+    hands.gauge("Groove for a cord").click()
+    card = page.locator("[data-joint]")
+    expect(card).to_contain_text("Lid against Part 1; all gaps are straight across")
+    expect(card).to_contain_text("the cord is squeezed by")
+    page.reload()
+    hands.idle()
+    assert hands.state()["report"]["ok"] and joint(hands)["drawn_mm"] == pytest.approx(1.8, abs=0.011)
+
+
+def test_a_hook_over_the_edge_of_a_board_from_the_keyboard(hands: Hands, page: Page) -> None:
+    hands.begin("Board")
+    hands.block("60 mm", "40 mm", "4 mm")
+    put(hands, "Board", "bought", wide="30 mm", deep="20 mm", high="8 mm")
+    write(hands, "snap hook")
+    focus(hands, "[data-sheet] button")
+    hands.idle()
+    hands.down_to("top of Part 1")
+    hands.press("Enter")
+    focus(hands, "[data-sheet] button")
+    hands.idle()
+    hands.down_to("right side of Board")
+    hands.press("Enter")
+    hands.idle()
+    hands.choose("opening", "over the far edge of")
+    # how long its arm is nobody needs to say
+    expect(hands.draft.locator('[data-chip="long"]')).to_have_count(0)
+    hands.figure("thick", "1 mm")
+    hands.figure("root", "0.5 mm")
+    hands.keep()
+    found = joint(hands)
+    assert found["measured_mm"]["least"] == pytest.approx(found["drawn_mm"], abs=5e-3)  # type: ignore[index]
+    hands.gauge("Snap hook").click()
+    expect(page.locator("[data-working]")).to_contain_text("strain where greatest")
+    trial = hands.printed()
+    trial.locator("[data-try]").click()
+    expect(trial.locator("[data-verdict]")).to_contain_text(re.compile("snapped in|cracked|does not go in"))
+
+
+def test_the_second_of_two_pins_becomes_a_diamond(hands: Hands, page: Page) -> None:
+    hands.begin("Halves")
+    hands.block("120 mm", "40 mm", "16 mm")
+    put(hands, "Upper", wide="120 mm", deep="40 mm", high="16 mm")
+    write(hands, "locating pins")
+    focus(hands, "[data-sheet] button")
+    hands.idle()
+    hands.down_to("top of Part 1")
+    hands.press("Enter")
+    kept(hands)
+    before = joint(hands)
+    row = hands.sentence(4)
+    hands.choose("second", "the second one a diamond", row)
+    hands.idle()
+    after = joint(hands)
+    assert after["drawn_mm"] == before["drawn_mm"] and hands.state()["report"]["ok"]
+    # it holds less than a round one, so it goes in more often
+    assert after["chance"]["goes_in"] > before["chance"]["goes_in"]  # type: ignore[index]
+    hands.figure("pegs", "3", row)
+    expect(row).to_contain_text("second of two pegs")
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]
+
+
+def test_a_key_takes_the_usual_width_for_its_shaft(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="open the example: Feeder winch").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    hands.set("shaft", "14 mm")
+    row = page.get_by_role("list", name="recipe").locator("[data-step]").filter(has_text="crank's key")
+    expect(row).to_contain_text("a slot 5 mm wide (ISO 773)")
+    hands.figure("wide", "5 mm", row)
+    hands.figure("high", "2.3 mm", row)
+    hands.idle()
+    expect(row).not_to_contain_text("ISO 773")
+    hands.figure("high", "0.2 mm", row)
+    expect(row).to_contain_text("hardly reaches over the gap")
+    hands.press("Control+z")
+    hands.idle()
+    assert hands.state()["report"]["ok"]
