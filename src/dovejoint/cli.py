@@ -15,7 +15,7 @@ from .core import joints as _joints  # registers the joints
 from .core import steps as _steps  # registers the steps
 from .core.document import Project, Step, apply, bundled, command_from, dump, new_project, schema, unbundled
 from .core.errors import DoveError
-from .sample import SAMPLES
+from .sample import SAMPLES, begin_from
 
 __all__ = ["main"]
 
@@ -323,7 +323,7 @@ def _serve(arguments: argparse.Namespace) -> int:
         # the first one last: the newest project stands first
         for sample in reversed(SAMPLES.values()):
             if sample.first:
-                store.insert(sample.make())
+                begin_from(sample, store)
     # a third of the threads for streams of events, a third for requests that wait for workers: the rest is always free
     server = waitress.create_server(
         app,

@@ -403,3 +403,17 @@ def test_the_sensor_head_follows_a_wider_sensor() -> None:
     # a round face is seen at one of its sides: 1.4 to either side of 8
     drilled = {round(abs(f.at[1]), 3) for f in bench.evaluate().parts[housing].faces if f.kind == "cylinder" and f.radius_mm is not None and abs(f.radius_mm - 1.4) < 1e-6}  # fmt: skip
     assert drilled == {6.6, 9.4}
+
+
+def test_the_draft_of_the_mast_has_its_two_mistakes() -> None:
+    ((draft, note),) = SAMPLES["mast"].before()
+    assert "First draft" in note
+    bench = Bench(draft)
+    evaluation = bench.evaluate()
+    latch = next(s.id for s in draft.recipe if s.name == "latch")
+    (hook,) = assess(draft, evaluation, bench.gaps, only=[latch])
+    assert hook.state == "wrong" and "the arm breaks" in hook.says
+    short = [
+        s.name for s in draft.recipe if "mm hold" in (evaluation.made[s.id].note if s.id in evaluation.made else "")
+    ]
+    assert short == ["left screw holds", "right screw holds"]

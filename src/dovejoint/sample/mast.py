@@ -9,7 +9,7 @@ from .builds import GROUND, UPRIGHT
 from .joined import face_of, plane_above
 from .making import Drawing, Making
 
-__all__ = ["make_mast"]
+__all__ = ["make_mast", "mast_before"]
 
 ROUND = {"shape": "cylinder"}
 #: a cylinder's side as it is seen when it is picked
@@ -76,6 +76,23 @@ def make_mast() -> Project:
     _vane(mast)
     _panel(mast)
     return mast.making.project
+
+
+def mast_before() -> list[tuple[Project, str]]:
+    """The draft that came before it, with two mistakes for the checks to find: a latch bent too far, and screws that are too short."""
+    making = Making("The draft")
+    making.project = make_mast()
+    for step in making.project.recipe:
+        if step.name == "latch":
+            making.do("EditStep", step=step.id, fields={"undercut": "0.9 mm"})
+        if step.kind == "shelf" and step.name in ("left screw", "right screw"):
+            making.do("EditStep", step=step.id, fields={"long": "lower - 8 mm"})
+    return [
+        (
+            making.project,
+            "First draft. The latch catches deep, so that no wind opens it; screws as long as the drawer had them.",
+        )
+    ]
 
 
 def _housing(mast: _Mast) -> None:

@@ -31,7 +31,7 @@ from ..core.recipe.registry import kind_of, segments
 from ..core.sketch.words import TIE_WORDS
 from ..core.steps.board import drag_preview, lengths
 from ..engine import Engine, WorkerDied, jobs
-from ..sample import SAMPLES, Sample, picture_of
+from ..sample import SAMPLES, Sample, begin_from, picture_of
 from ..store import Committed, ProjectStore
 from .body import body
 from .events import EventHub, TooMany
@@ -218,7 +218,7 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
             name = data.name or _free_name(source.name, {s.name for s in store.summaries()})
             found = store.insert(source.model_copy(update={"name": name}))
         else:
-            found = store.insert(_sample(data.sample).make()) if data.sample else store.create(data.name)
+            found = begin_from(_sample(data.sample), store) if data.sample else store.create(data.name)
         engine.request(found.id, found.version, found.project)
         return jsonify(state(found, engine.openings_mm(found.id)))
 

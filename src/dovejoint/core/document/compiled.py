@@ -22,7 +22,7 @@ from .model import Project, Step
 __all__ = ["Compiled", "CompiledStep", "compiled", "compiled_step", "names_of"]
 
 #: recipes and steps that are remembered; edits come one after another, so a few versions are enough
-_RECIPES, _STEPS = 24, 4000
+_RECIPES, _STEPS = 24, 2000
 
 
 class CompiledStep:
