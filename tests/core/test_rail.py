@@ -164,3 +164,62 @@ def test_rails_on_hidden_machines(kind: str) -> None:
         outcome = try_out(joint.acts or {}, gap, number, random.Random(number))
         good += joint.least_mm <= gap - machine.gap_lost_mm(()) and gap <= joint.most_mm and outcome.verdict == "good"
     assert good / 150 == pytest.approx(reports[0].chance.fits, abs=0.14), (good, reports[0].chance.fits)
+
+
+def tapered_mm3(long: float, off: float, taper_deg: float, deeper: float, middle: float) -> float:
+    """The volume of a dovetail 10 wide in its middle, narrowing along, from the distance of ``middle`` to where it is 10 wide: sections are trapezoids whose widths go straight, so the middle
+    one is the mean."""
+    lean, narrows = 1 / math.tan(math.radians(60)), math.tan(math.radians(taper_deg))
+    wide = 10 + 2 * off * math.sqrt(1 + lean**2 + narrows**2) - 2 * narrows * middle
+    tall = 5 + deeper
+    return (wide + tall * lean) * tall * long
+
+
+@pytest.mark.parametrize("slot", ["far", "near", "through"])
+@pytest.mark.parametrize(("takes", "outer"), [("inner", 0.0), ("both", 0.5), ("outer", 1.0)])
+def test_a_wedge_has_the_volume_and_the_gap_that_its_angles_say(slot: str, takes: str, outer: float) -> None:
+    ends = {} if slot == "through" else {"extent": "by", "long": "20 mm"}
+    pair = Pair(taper="3 deg", slot=slot, takes=takes, lead="0 mm", **ends)
+    assert pair.message(pair.rail) == ""
+    joint = pair.joint()
+    gap, long = joint.drawn.gap_mm, 20 if ends else 60
+    assert pair.volume(pair.plate) - PLATE == pytest.approx(tapered_mm3(long, -(1 - outer) * gap, 3, 0, 0.0), rel=1e-5)
+    # the head is 40 long, about the middle; with a stop the slot goes from its end to the gap beyond the rail's
+    begin, end = -20.0, 10 + gap if ends else 20.0
+    assert HEAD - pair.volume(pair.head) == pytest.approx(tapered_mm3(end - begin, outer * gap, 3, gap + 0.2, (begin + end) / 2), rel=1e-5)  # fmt: skip
+    assert joint.measured.least_mm == pytest.approx(gap, abs=0.004)
+    narrow = 1 if slot != "near" else -1
+    far = [f for f in pair.evaluate().parts[pair.plate].faces if "/rail(" in f.names[0] and f.kind == "plane" and abs(f.normal[0]) > 0.5]  # fmt: skip
+    assert len(far) == 2 and all(f.normal[1] * _along(pair) * narrow > 0 for f in far), "its narrow end goes in first"
+
+
+def _along(pair: Pair) -> float:
+    """Which way along the depth the rail's frame goes."""
+    shape = pair.evaluate().made[pair.rail].joint
+    return float(np.sign(shape.mates[0].frame.z[1]))
+
+
+def test_a_wedge_goes_on_until_it_is_tight() -> None:
+    """The drawn solids: the head moved on along the rail touches its sides after the way that the drawn gap and the angles say."""
+    pair = Pair(taper="4 deg", slot="through", lead="0 mm")
+    joint, parts = pair.joint(), pair.evaluate().parts
+    gap = joint.drawn.gap_mm
+    lean, narrows = 1 / math.tan(math.radians(60)), math.tan(math.radians(4))
+    way = gap * math.sqrt(1 + lean**2 + narrows**2) / narrows
+    told = next(r for r in joint.working.results if r.name.startswith("it goes on past"))
+    # the calculation has it at the printed gap
+    assert float(told.values[0]) == pytest.approx(joint.expected.least_mm * way / gap, rel=0.05)
+    for share, touches in ((0.97, False), (1.03, True)):
+        # the narrow end of the rail lies where its frame goes to; the slot's wide mouth comes on from there
+        head = moved(parts[pair.head].solid, Motion.shift((0.0, -_along(pair) * share * way, 0.0)), "t")
+        try:
+            shared = overlap(head, [parts[pair.plate].solid], "o").volume_mm3
+        except Exception:
+            shared = 0.0
+        assert (shared > 1e-6) == touches, (share, shared)
+
+
+@pytest.mark.parametrize(("fields", "words"), [({"taper": "12 deg"}, "0 to 10 deg a side"), ({"taper": "10 deg"}, "deg a side are the most"), ({"taper": "-1 deg"}, "0 to 10")])  # fmt: skip
+def test_what_is_no_wedge(fields: dict[str, Any], words: str) -> None:
+    pair = Pair(**fields)
+    assert words in pair.message(pair.rail)

@@ -2,13 +2,15 @@
 
 The rail stands on the face and goes along it; the slot is its outline set off by the gap, square to each side, and a little deeper, so that the faces on which the
 parts lie guide and not the slot's floor. With a stop the slot ends where the rail does. The gap counts square to the sides.
+
+A rail may grow narrower to the end that goes in first: it is loose until the last of the way, and wedges itself, or comes to its stop with the gap that is drawn.
 """
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -19,7 +21,7 @@ from ..calculators.play import Dovetail
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length, PartMark
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Curve, Frame, Line
 from ..solid.frame import add, cross, dot, scale
@@ -51,7 +53,7 @@ RELIEF_MM = 0.2
 
 
 class RailFields(FitFields):
-    """``base`` carries the rail, ``host`` gets the slot. ``wide`` is the width at the face, of a T that of its stem; ``head`` how wide and ``neck`` how high under its head a T is."""
+    """``base`` carries the rail, ``host`` gets the slot. ``wide`` is the width at the face, of a T that of its stem, and where it is tapered in its middle; ``head`` how wide and ``neck`` how high under its head a T is."""
 
     base: Annotated[FlatFace | None, Changed()] = None
     host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
@@ -59,6 +61,7 @@ class RailFields(FitFields):
     profile: Literal["dovetail", "tee", "plain"] = "dovetail"
     wide: Length = "10 mm"
     high: Length = "5 mm"
+    taper: Angle = "0 deg"
     angle: Angle = "60 deg"
     head: Length = "16 mm"
     neck: Length = "2.5 mm"
@@ -90,26 +93,33 @@ class _Outline:
     sides: tuple[str, ...]
     #: how far its sides lean out of the upright
     slant_rad: float = 0.0
+    #: by how much it is wider a side for each millimetre along
+    grows: float = 0.0
 
     def set_off(self, by_mm: float, deeper_mm: float) -> _Outline:
         """Each side farther out by this, square to it, and the top higher."""
         if not by_mm and not deeper_mm:
             return self
         out: list[tuple[float, float]] = []
-        sideways = by_mm / math.cos(self.slant_rad)
         lean = math.tan(self.slant_rad)
+        # a plane moved square to itself by d moves by d·√(1 + tan²S + tan²T) across, where it leans by S and T
+        sideways = by_mm * math.sqrt(1 + lean**2 + self.grows**2)
         if len(self.places) == 2:
             (x, y), (x2, y2) = self.places
             out = [(x + sideways, y), (x2 + sideways + lean * deeper_mm, y2 + deeper_mm)]
         else:
             # a T: its stem, the underside of its head, which moves towards the face, and its head
             (x, y), (_, under), (wide, _), (_, top) = self.places
-            out = [(x + by_mm, y), (x + by_mm, under - by_mm), (wide + by_mm, under - by_mm), (wide + by_mm, top + deeper_mm)]  # fmt: skip
-        return _Outline(tuple(out), self.sides, self.slant_rad)
+            out = [(x + sideways, y), (x + sideways, under - by_mm), (wide + sideways, under - by_mm), (wide + sideways, top + deeper_mm)]  # fmt: skip
+        return _Outline(tuple(out), self.sides, self.slant_rad, self.grows)
+
+    def at(self, along_mm: float) -> _Outline:
+        """So far along from its middle."""
+        return replace(self, places=tuple((x + self.grows * along_mm, y) for x, y in self.places))
 
     def down_to(self, height_mm: float) -> _Outline:
         """Begun lower than the face, straight down."""
-        return _Outline(((self.places[0][0], height_mm), *self.places), ("root", *self.sides), self.slant_rad)
+        return replace(self, places=((self.places[0][0], height_mm), *self.places), sides=("root", *self.sides))
 
     def curves(self) -> list[Curve]:
         left = [(-x, y) for x, y in self.places]
@@ -149,13 +159,14 @@ def _apply(ctx: StepContext) -> StepOutput:
     frame = Frame(face.at, cross(face.normal, along), face.normal)
     middle, length = _span(ctx, carrier, found, frame)
     frame = Frame(add(frame.to_world(ctx.number("aside"), 0.0), scale(along, middle)), frame.x, frame.y)
-    outline, drawn = _outline(ctx), ctx.number("drawn")
+    outline, drawn = replace(_outline(ctx), grows=_growth(ctx)), ctx.number("drawn")
     if drawn <= 0:
         raise StepError("A rail needs a gap to slide; take a looser fit.", field="fit")
     share = OUTER_SHARE[fields.takes]
     narrowed, widened = outline.set_off(-(1 - share) * drawn, 0.0), outline.set_off(share * drawn, drawn + RELIEF_MM)
     if min(x for x, _ in narrowed.places) < 0.3:
         raise StepError("The gap leaves nothing of the rail; make it wider.", field="wide")
+    _not_pointed(narrowed, length)
     rail = _prism(narrowed.down_to(-INTO_MM), frame, -length / 2, length / 2, ctx.id, "rail")
     lead = ctx.number("lead")
     if not 0 <= lead < min(length / 3, outline.places[-1][1]):
@@ -189,6 +200,22 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts={fields.base.part: made, fields.host: changed}, joint=joint)
 
 
+def _growth(ctx: StepContext) -> float:
+    """By how much a rail is wider a side for each millimetre along: its narrow end is the one that goes in first."""
+    fields: RailFields = ctx.fields
+    taper = ctx.number("taper")
+    if not 0 <= taper <= math.radians(10) + 1e-9:
+        raise StepError("A rail grows narrower by 0 to 10 deg a side.", field="taper")
+    return math.tan(taper) * (1.0 if fields.slot == "near" else -1.0)
+
+
+def _not_pointed(rail: _Outline, length: float) -> None:
+    """Refuse a rail that grows so narrow that nothing is left of it."""
+    if min(x for end in (-1, 1) for x, _ in rail.at(end * length / 2).places) < 0.3:
+        widest = min(x for x, _ in rail.places) - 0.3
+        raise StepError(f"So long a rail comes to a point: {math.degrees(math.atan(2 * widest / length)):.2g} deg a side are the most.", field="taper")  # fmt: skip
+
+
 def _across(frame: Frame) -> Frame:
     """A frame whose ``z`` is the other's ``y``."""
     return Frame(frame.origin, frame.z, frame.x)
@@ -205,13 +232,20 @@ def _span(ctx: StepContext, carrier: PartState, face: int, frame: Frame) -> tupl
 
 
 def _prism(outline: _Outline, frame: Frame, low: float, high: float, step: str, word: str) -> kernel.NamedSolid:
-    regions = kernel.find_regions(outline.curves())
-    if len(regions) != 1:
-        raise StepError("These sizes give no sound rail; change one of them.", field="wide")
+    def region(along_mm: float) -> kernel.Region:
+        regions = kernel.find_regions(outline.at(along_mm).curves())
+        if len(regions) != 1:
+            raise StepError("These sizes give no sound rail; change one of them.", field="wide")
+        return regions[0]
+
     plain = {f"{step}/start": f"{step}/{word}(near)", f"{step}/end": f"{step}/{word}(far)"}
-    return kernel.prism(regions[0], frame, low, high, step, check=False).renamed(
-        lambda n: plain.get(n, n.replace(f"{step}/side(", f"{step}/{word}("))
-    )
+    if outline.grows:
+        # a slot goes on beyond its rail: where that would come to a point it ends
+        low, high = (z if min(x for x, _ in outline.at(z).places) > 0.1 else math.copysign(0.95, z) * min(x for x, _ in outline.places) / abs(outline.grows) for z in (low, high))  # fmt: skip
+        made = kernel.lofted([(region(z), frame.shifted(z)) for z in (low, high)], step, ruled=True)
+    else:
+        made = kernel.prism(region(0.0), frame, low, high, step, check=False)
+    return made.renamed(lambda n: plain.get(n, n.replace(f"{step}/side(", f"{step}/{word}(")))
 
 
 def _pointed(rail: kernel.NamedSolid, frame: Frame, length: float, lead: float, step: str) -> kernel.NamedSolid:
@@ -235,6 +269,12 @@ def _works(draws: Draws) -> Working:
     slant = math.pi / 2 - f["angle"] if fields.profile == "dovetail" else 0.0
     engaged = draws.facts["engaged"]
     results = [Result("play to each side", gap / math.cos(slant), "mm")]
+    if f["taper"] > 0 and fields.slot == "through":
+        results.append(Result("it goes on past its place, until it wedges, by", gap / (math.cos(slant) * math.tan(f["taper"])), "mm", note="and holds by itself up to about 7 deg a side"))  # fmt: skip
+    elif f["taper"] > 0:
+        results.append(
+            Result("looser a side for each millimetre that it is out", np.full_like(gap, math.tan(f["taper"])), "mm")
+        )
     givens = [Given("width at the face", f["wide"], "mm"), Given("height", f["high"], "mm"), Given("length that meets", engaged, "mm")]  # fmt: skip
     if fields.profile == "dovetail":
         tail = Dovetail(f["wide"], f["high"], f["angle"])
@@ -297,6 +337,7 @@ register_joint(
                 FieldSpec("wide", "length", "width at the face", "10 mm"),
                 FieldSpec("high", "length", "height", "5 mm"),
                 FieldSpec("angle", "angle", "angle of its sides", "60 deg"),
+                FieldSpec("taper", "angle", "how much it narrows to the end that goes in, a side", "0 deg"),
                 FieldSpec("head", "length", "width of the head", "16 mm"),
                 FieldSpec("neck", "length", "height under the head", "2.5 mm"),
                 FieldSpec("aside", "length", "aside from the face's middle", "0 mm"),
@@ -345,6 +386,7 @@ register_joint(
                 "{extent}",
                 (" ", {"extent": ["by"]}),
                 ("{long}", {"extent": ["by"]}),
+                *wanted("a wedge", ", narrowing by ", "{taper}", " a side"),
                 ", ",
                 "{aside}",
                 " aside, ends chamfered ",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
     BRepBuilderAPI_MakeVertex,
@@ -16,12 +17,13 @@ from OCP.BRepFill import BRepFill_NoContact
 from OCP.BRepLib import BRepLib
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
 from OCP.BRepTools import BRepTools
-from OCP.Geom import Geom_CylindricalSurface
+from OCP.Geom import Geom_CylindricalSurface, Geom_Plane
 from OCP.Geom2d import Geom2d_Line
-from OCP.gp import gp_Ax3, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
+from OCP.GeomLib import GeomLib_IsPlanarSurface
+from OCP.gp import gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.Law import Law_Linear
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS_Wire
+from OCP.TopoDS import TopoDS_Face, TopoDS_Wire
 
 from ..errors import StepError
 from .by_mesh import unlike_mesh
@@ -50,6 +52,9 @@ from .outline import Curve
 from .regions import Region, edge_of
 
 __all__ = ["lofted", "path_of_curves", "path_of_edges", "swept_along"]
+
+#: a surface that a plane follows so well is flat, mm
+FLAT_MM = 1e-6
 
 
 def path_of_edges(edges: Sequence[Shape]) -> TopoDS_Wire:
@@ -204,6 +209,19 @@ def _pipe(
     return solid
 
 
+def _flattened(face: TopoDS_Face) -> None:
+    """Give a face that is flat a plane for its surface, in place: straight loftings come as free surfaces, on which nothing flat can be picked."""
+    surface = BRep_Tool.Surface_s(face)
+    if not GeomLib_IsPlanarSurface(surface, FLAT_MM).IsPlanar():
+        return
+    u, v, w, x = surface.Bounds()
+    place, along, across = gp_Pnt(), gp_Vec(), gp_Vec()
+    surface.D1((u + v) / 2, (w + x) / 2, place, along, across)
+    # a plane faces as the surface did; edges need no curves in it
+    plane = Geom_Plane(gp_Ax3(place, gp_Dir(along.Crossed(across))))
+    BRep_Builder().UpdateFace(face, plane, TopLoc_Location(), FLAT_MM)
+
+
 def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool) -> NamedSolid:
     """A solid that goes from one region to the next, straight (``ruled``) or smoothly.
 
@@ -242,6 +260,9 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool) 
             for face in subshapes(piece, FACE):
                 if faces.FindIndex(face):
                     names[faces.FindIndex(face)] = f"{step}/{end}"
+    if ruled:
+        for face in subshapes(shape, FACE):
+            _flattened(TopoDS.Face(face))
     solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
     if accept(solid) or judge(lambda: unlike_mesh(solid)):
         raise refused
