@@ -254,3 +254,70 @@ def test_over_an_edge_on_hidden_machines() -> None:
     bench = OverEdge("printed", undercut="0.4 mm", used="once")
     good, told = good_on_hidden_machines(bench, bench.step)
     assert good == pytest.approx(told, abs=0.14), (good, told)
+
+
+FOLDED = {"shape": "folded", "long": "14 mm", "fold": "11 mm", "bend": "1.5 mm", "thick": "1.2 mm", "undercut": "0.5 mm", "lead": "35 deg", "back": "60 deg", "root": "0.8 mm", "wide": "6 mm"}  # fmt: skip
+
+
+def test_a_folded_arm_has_the_volume_and_the_window_that_its_figures_say() -> None:
+    bench = Hatch(**FOLDED)
+    assert bench.message(bench.step) == ""
+    joint = bench.joint()
+    g, y, t, r = joint.drawn.gap_mm, 0.5, 1.2, 1.5
+    catch = (g + y) / math.tan(math.radians(60))
+    nose = catch + 0.4 + (g + y) / math.tan(math.radians(35))
+    legs = t * (14 + 11) + math.pi / 2 * ((r + t) ** 2 - r**2) + (1 - math.pi / 4) * 0.8**2
+    assert bench.volume(bench.lid) - bench.before[bench.lid] == pytest.approx(6 * (legs + (g + y) * (0.4 + nose) / 2), rel=1e-6)  # fmt: skip
+    # the window is where the leg that comes back has its nose: 14 less 11 from the face
+    window = (6 + 2 * g) * (nose + 2 * g) * WALL
+    assert bench.before[bench.tray] - bench.volume(bench.tray) == pytest.approx(window, rel=1e-6)
+    shape = bench.evaluate().made[bench.step].joint
+    assert shape.mates[0].high_mm == pytest.approx(-3.0, abs=0.1)
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((g, g), abs=0.003)
+
+
+def test_a_folded_arm_bends_as_its_energy_says() -> None:
+    """Force and strain against the bending energy summed over ten thousand pieces of the middle line, whose levers are read off the drawn path."""
+    bench = Hatch(**FOLDED)
+    rows = {r.name: r for r in bench.joint().working.results}
+    undercut = float(rows["undercut as printed"].values[0])
+    n, radius = 10_000, 1.5 + 0.6
+    down = np.column_stack([np.zeros(n), np.linspace(0, 14, n)])
+    turn = np.linspace(0, math.pi, n)
+    round_it = np.column_stack([-radius + radius * np.cos(turn), 14 + radius * np.sin(turn)])
+    up = np.column_stack([np.full(n, -2 * radius), np.linspace(14, 3, n)])
+    path = np.concatenate([down, round_it, up])
+    steps = np.linalg.norm(np.diff(path, axis=0), axis=1)
+    # the push goes across at the end of the path, so the moment is its force times how far along the legs a place lies from there
+    lever = ((path[1:] + path[:-1]) / 2)[:, 1] - 3.0
+    modulus = next(g.value for g in bench.joint().working.givens if g.name.startswith("stiffness"))
+    stiff = modulus * 6 * 1.2**3 / 12
+    force = undercut * stiff / float((lever**2 * steps).sum())
+    assert float(rows["force across"].values[0]) == pytest.approx(force, rel=1e-3)
+    inner = 1.5
+    neutral = 1.2 / math.log((radius + 0.6) / inner)
+    more = 1.2 * (neutral - inner) / (6 * (radius - neutral) * inner)
+    assert float(rows["strain where greatest"].values[0]) == pytest.approx(100 * more * force * float(lever.max()) * 0.6 / stiff, rel=2e-3)  # fmt: skip
+    # folded back it bears more than a straight one that is as long as it is deep
+    straight = {r.name: r for r in Hatch(**{**FOLDED, "shape": "straight", "tip": "1.2 mm"}).joint().working.results}
+    assert float(rows["undercut that it bears"].values[0]) > 1.5 * float(straight["undercut that it bears"].values[0])
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"fold": "13.5 mm"}, "comes too near to the face"),
+        ({"fold": "2 mm"}, "too short for its nose"),
+        ({"bend": "0.1 mm"}, "too tight to be printed"),
+        ({"opening": "edge"}, "is straight"),
+    ],
+)
+def test_what_cannot_be_folded(fields: dict[str, Any], words: str) -> None:
+    bench = Hatch(**{**FOLDED, **fields})
+    assert words in bench.message(bench.step)
+
+
+def test_a_folded_arm_on_hidden_machines() -> None:
+    bench = Hatch(**{**FOLDED, "undercut": "0.4 mm", "used": "once"})
+    good, told = good_on_hidden_machines(bench, bench.step)
+    assert good == pytest.approx(told, abs=0.14), (good, told)

@@ -66,12 +66,10 @@ def _arm(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) 
     bend = undercut * (1 - f.gives)
     stuff = a["stuff"]
     modulus = stuff["modulus_mpa"] * f.stiff
-    give, step = 0.0, a["long"] / _PIECES
-    most = 0.0
-    for k in range(_PIECES):
-        x = (k + 0.5) * step
-        thick = a["thick"] + (a["tip"] - a["thick"]) * x / a["long"]
-        inertia, lever = a["wide"] * thick**3 / 12, a["long"] - x
+    give, most = 0.0, 0.0
+    for x, lever, step in _pieces(a):
+        thick = a["thick"] + (a["tip"] - a["thick"]) * min(x / a["long"], 1.0)
+        inertia = a["wide"] * thick**3 / 12
         give += step * (lever**2 / (modulus * inertia) + 1.2 * 2.7 / (modulus * a["wide"] * thick))
         # strain of the outer fibre under one newton, without what a rounding swells the root by
         if a["root"] <= 0 or x > 0.3 * a["root"]:
@@ -91,6 +89,20 @@ def _arm(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) 
     if push > MALLET_N:
         return Outcome("too tight", "The slope locks: it cannot be pushed in.")
     return Outcome("good", f"It snapped in with about {push:.0f} N and {_lets_go(pull)}.")
+
+
+def _pieces(a: Mapping[str, Any]) -> list[tuple[float, float, float]]:
+    """An arm in small pieces from its root on: how far along it each lies, how far across its middle is from the push at the nose (the lever), and how long it is."""
+    step = a["long"] / _PIECES
+    fold = a.get("fold", 0.0)
+    if not fold:
+        return [((k + 0.5) * step, a["long"] - (k + 0.5) * step, step) for k in range(_PIECES)]
+    # a leg down, half a circle, and a leg back up, whose end is pushed
+    out = [((k + 0.5) * step, abs(fold - a["long"] + (k + 0.5) * step), step) for k in range(_PIECES)]
+    turn = math.pi / _PIECES
+    out += [(a["long"] + (k + 0.5) * turn * a["radius"], fold + a["radius"] * math.sin((k + 0.5) * turn), turn * a["radius"]) for k in range(_PIECES)]  # fmt: skip
+    back = fold / _PIECES
+    return out + [(a["long"] + math.pi * a["radius"] + (k + 0.5) * back, fold - (k + 0.5) * back, back) for k in range(_PIECES)]  # fmt: skip
 
 
 def _over(a: Mapping[str, Any], across_n: float, f: Filament) -> tuple[float, float]:

@@ -4,6 +4,8 @@ The arm stands beside the wall, clear of it by the gap; its nose reaches past th
 the nose behind the window's edge. The gap is that between the nose and the sides of its window, and along the arm as well; what the printer takes of it, it also
 adds to the undercut, for arm and wall both grow towards each other.
 
+Where there is little room its arm is folded back on itself: a leg down from the face, half a circle, and a leg up again beside the wall, near whose end the nose is. It bends over both legs.
+
 Or it snaps over the wall's far edge, as what holds a board or a bought thing: then the part lies between the face that the hook stands on and its nose, nothing of it is cut, and the arm is
 as long as that asks for. The gap is that along the arm, half of it on either side.
 """
@@ -17,7 +19,7 @@ from typing import Annotated, Literal
 import numpy as np
 
 from .. import solid as kernel
-from ..calculators.arms import Arm, friction_factor
+from ..calculators.arms import Arm, friction_factor, u_arm
 from ..document import Project, Step
 from ..document.compiled import compiled_step
 from ..document.picks import FlatFace
@@ -34,17 +36,23 @@ from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
 __all__ = ["SnapHookFields"]
 
 _STEPS = 49
+#: between the face and the end of an arm that is folded back stays so much free beside the gap, mm
+FREE_MM = 0.8
 #: what is held lies on the hook's face within this, mm
 ON_MM = 0.3
 
 
 class SnapHookFields(FitFields):
-    """``base`` is the face that the arm stands on, ``wall`` the one that it snaps into. Angles are those of the nose's slopes to the arm."""
+    """``base`` is the face that the arm stands on, ``wall`` the one that it snaps into. Angles are those of the nose's slopes to the arm. A folded one goes back by ``fold`` from where it
+    turns round by ``bend`` (the radius within); it is as thick all along."""
 
     base: Annotated[FlatFace | None, Changed()] = None
     wall: Annotated[FlatFace | None, Changed()] = None
     along: Length = "0 mm"
+    shape: Literal["straight", "folded"] = "straight"
     long: Length = "16 mm"
+    fold: Length = "12 mm"
+    bend: Length = "1.5 mm"
     thick: Length = "1.4 mm"
     tip: Length = "0.9 mm"
     wide: Length = "6 mm"
@@ -112,14 +120,14 @@ def _apply(ctx: StepContext) -> StepOutput:
     if fields.opening == "edge":
         joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (_over_edge(ctx, frame, sizes),), out=frame.z)
         return StepOutput(parts={fields.base.part: made}, joint=joint)
-    changed = opened(ctx, frame, sizes.long, sizes.nose, sizes.wide, sizes.undercut, sizes.gap, host, wall.normal)
+    changed = opened(ctx, frame, sizes.at, sizes.nose, sizes.wide, sizes.undercut, sizes.gap, host, wall.normal)
     spare = 0.02 * sizes.nose
     mate = Mate(
         outer=(f"{ctx.id}/opening(left)", f"{ctx.id}/opening(right)"),
         inner=(f"{ctx.id}/arm(left)", f"{ctx.id}/arm(right)"),
         frame=frame,
-        low_mm=-(sizes.long + sizes.nose) + spare,
-        high_mm=-sizes.long - spare,
+        low_mm=-(sizes.at + sizes.nose) + spare,
+        high_mm=-sizes.at - spare,
         sizes_mm=(sizes.wide + 2 * sizes.gap, sizes.wide + 2 * sizes.gap),
         middle_mm=(-sizes.undercut / 2, 0.0),
         along="y",
@@ -153,10 +161,12 @@ class _Sizes:
     """The step's figures, checked against each other, mm and rad."""
 
     def __init__(self, ctx: StepContext) -> None:
-        edge = ctx.fields.opening == "edge"
+        edge, folded = ctx.fields.opening == "edge", ctx.fields.shape == "folded"
+        if edge and folded:
+            raise StepError("A hook that snaps over an edge is straight.", field="shape")
         self.long = _arm_long(ctx.fields, ctx.figures) if edge else ctx.positive("long", "The length of the arm")
         self.thick = ctx.positive("thick", "The thickness at the root")
-        self.tip = ctx.positive("tip", "The thickness at the tip")
+        self.tip = self.thick if folded else ctx.positive("tip", "The thickness at the tip")
         self.wide = ctx.positive("wide", "The width")
         self.undercut = ctx.positive("undercut", "The undercut")
         self.root = ctx.number("root")
@@ -180,13 +190,34 @@ class _Sizes:
         #: how far the nose reaches out of the arm, and its heights: catch, flat and lead
         self.reach = self.gap + self.undercut
         self.catch = 0.0 if back > math.radians(89.9) else self.reach / math.tan(back)
-        self.lead_high = (self.reach + 0.5 * self.tip) / math.tan(lead)
+        #: a folded arm has its nose on the leg that comes back, and its slope ends on that; of a straight one it cuts half of the tip off
+        cut = 0.0 if folded else 0.5 * self.tip
+        self.lead_high = (self.reach + cut) / math.tan(lead)
         self.nose = self.catch + NOSE_FLAT_MM + self.lead_high
+        #: how far from the face the nose begins
+        self.at, self.fold, self.bend = self.long, 0.0, 0.0
+        if folded:
+            self._folded(ctx)
+
+    def _folded(self, ctx: StepContext) -> None:
+        self.fold, self.bend = (
+            ctx.positive("fold", "What is folded back"),
+            ctx.positive("bend", "The radius of the bend"),
+        )
+        self.at = self.long - self.fold
+        if self.at < self.gap + FREE_MM:
+            raise StepError(f"The end of what is folded back comes too near to the face: {max(0.0, self.long - self.gap - FREE_MM):.3g} mm at most.", field="fold")  # fmt: skip
+        if self.fold < self.nose + self.thick:
+            raise StepError(f"What is folded back is too short for its nose: at least {self.nose + self.thick:.3g} mm.", field="fold")  # fmt: skip
+        if self.bend < 0.4:
+            raise StepError("The bend is too tight to be printed: round it by 0.4 mm at least.", field="bend")
 
 
 def _arm(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
     """The arm with its nose: an outline in the plane across wall and face, as wide as it is. It goes a little into the face, to grow together with it."""
     into = 0.2
+    if s.fold:
+        return _in_plane(ctx, frame, s, _folded_outline(s, into))
     g, back_root, back_tip = s.gap, s.gap + s.thick, s.gap + s.tip
     top = s.long + s.nose
     points = [
@@ -215,6 +246,36 @@ def _arm(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
             Line("foot", (back_root, 0.0), (back_root, -into)),
             Line("under", (back_root, -into), (g, -into)),
         ]
+    return _in_plane(ctx, frame, s, curves)
+
+
+def _folded_outline(s: _Sizes, into: float) -> list[Curve]:
+    """Down beside the free leg, round, up it to its end, over the nose, and back outside."""
+    g, t, r = s.gap, s.thick, s.bend
+    middle = (g + t + r, s.long)
+    first, second = g + t + 2 * r, g + t
+    outside = first + t
+    nose = [(g, s.at), (-s.undercut, s.at + s.catch), (-s.undercut, s.at + s.catch + NOSE_FLAT_MM), (g, s.at + s.nose)]
+    curves: list[Curve] = [
+        Line("within", (first, -into), (first, s.long)), Arc("bend-inner", middle, r, (first, s.long), (second, s.long)),
+        Line("back", (second, s.long), (second, s.at)), Line("end", (second, s.at), nose[0]),
+        *(Line(n, a, b) for n, a, b in zip(("catch", "flat", "lead"), nose, nose[1:], strict=False)),
+        Line("front", nose[3], (g, s.long)), Arc("bend", middle, r + t, (g, s.long), (outside, s.long), clockwise=True),
+    ]  # fmt: skip
+    if s.root > 0.05:
+        curves += [
+            Line("outside", (outside, s.long), (outside, s.root)), Arc("root", (outside + s.root, s.root), s.root, (outside, s.root), (outside + s.root, 0.0)),
+            Line("foot", (outside + s.root, 0.0), (outside + s.root, -into)), Line("under", (outside + s.root, -into), (first, -into)),
+        ]  # fmt: skip
+    else:
+        curves += [
+            Line("outside", (outside, s.long), (outside, -into)),
+            Line("under", (outside, -into), (first, -into)),
+        ]
+    return curves
+
+
+def _in_plane(ctx: StepContext, frame: Frame, s: _Sizes, curves: list[Curve]) -> kernel.NamedSolid:
     regions = kernel.find_regions(curves)
     if len(regions) != 1:
         raise StepError("These sizes give no sound hook; change one of them.", field="undercut")
@@ -236,6 +297,8 @@ def _works(draws: Draws) -> Working | None:
     if fields.opening == "edge" and "far" not in f:
         # how long its arm is only the parts say
         return None
+    if fields.shape == "folded":
+        return _works_folded(draws)
     long = _arm_long(fields, f)
     arm = Arm(long, f["thick"], f["wide"], f["tip"], f["wide"])
     at, times = arm.worst
@@ -273,6 +336,44 @@ def _works(draws: Draws) -> Working | None:
     )  # fmt: skip
 
 
+def _works_folded(draws: Draws) -> Working:
+    """Both legs and the bend between them, by Castigliano's theorem; they bear most in the bend, or at the root."""
+    fields: SnapHookFields = draws.fields
+    f, stuff = draws.figures, draws.inner
+    undercut = np.maximum(f["undercut"] + f["drawn"] - draws.gap_mm, 0.0)
+    middle = f["bend"] + f["thick"] / 2
+    # force and strain go with the modulus and the way; the inner side of the bend bears more than a straight arm would
+    one = u_arm(f["fold"], middle, f["long"], f["thick"], f["wide"], 1.0, 1.0)
+    times = max(one.strain * one.inner_factor if one.where == "bend" else one.strain, one.root_strain)
+    strain = times * undercut
+    limit, why = stuff.arm_limit(
+        fields.used == "often", "its legs", f["root"] < ROUNDED * f["thick"] and one.where == "root"
+    )
+    across = one.force_n * stuff.modulus_mpa * undercut
+    results = (
+        Result("undercut as printed", undercut, "mm", draws.felt_mm, "least", "it slips off"),
+        Result("strain where greatest", 100 * strain, "%", 100 * limit, "most", "the arm breaks", f"in its {one.where}, of {stuff.name}" + (f" ({why})" if why else ""), bears=stuff.bears),
+        Result("undercut that it bears", limit / times, "mm"),
+        Result("force across", across, "N"),
+        *in_and_out(draws, across, undercut, "it lets go only when the arm is bent back"),
+    )  # fmt: skip
+    givens = (
+        Given("leg that stands on the face", f["long"], "mm"), Given("leg that comes back", f["fold"], "mm"), Given("radius of the bend, to its middle", middle, "mm"),
+        Given("thickness", f["thick"], "mm"), Given("width", f["wide"], "mm"), Given("more on the inner side of the bend", one.inner_factor, "", "Winkler's curved beam"),
+        Given(f"stiffness of {stuff.name}", float(stuff.modulus_mpa[0]), "MPa"), Given("friction", float(draws.friction[0]), ""),
+    )  # fmt: skip
+    along = np.linspace(0.0, max(2 * float(undercut[0]), 0.1), 13)
+    plot = Plot("undercut, mm", "greatest strain, %", tuple((float(a), float(100 * times * a)) for a in along), 100 * float(limit[0]), (float(undercut[0]), float(100 * strain[0])))  # fmt: skip
+    acts = {
+        "kind": "arm", "long": f["long"], "fold": f["fold"], "radius": middle, "thick": f["thick"], "tip": f["thick"], "wide": f["wide"], "undercut": f["undercut"], "gap": f["drawn"],
+        "lead": f["lead"], "back": f["back"], "root": f["root"], "often": fields.used == "often", "stuff": stuff.usual(),
+    }  # fmt: skip
+    return Working(
+        "Folded snap arm", givens, results, (plot,),
+        "Bending of both legs and the half circle between them, pushed across at the end that comes back; the wall is taken to be stiff. By the sentence's figures.", acts,
+    )  # fmt: skip
+
+
 def _strains(arm: Arm, times: float, bend: Array, strain: Array, limit: Array) -> Plot:
     across = np.linspace(0.0, max(2 * float(bend[0]), 0.1), 13)
     up = 100 * times * arm.strain(across)
@@ -295,6 +396,7 @@ def _way_in(arm: Arm, draws: Draws, bend: Array) -> Plot:
 
 
 _CUT = {"opening": ["window", "pocket"]}
+_STRAIGHT, _FOLDED = {"shape": ["straight"]}, {"shape": ["folded"]}
 _KIND = StepKind(
     kind="snap_hook",
     title="Snap hook",
@@ -305,7 +407,10 @@ _KIND = StepKind(
         FieldSpec("base", "face", "face that it stands on", missing="the face that it stands on"),
         FieldSpec("wall", "face", "wall that it snaps into", missing="the wall that it snaps into"),
         FieldSpec("along", "length", "how far along from the wall's middle", "0 mm"),
+        FieldSpec("shape", "choice", "shape of the arm", "straight", (Choice("straight", "a straight arm"), Choice("folded", "an arm folded back on itself"))),
         FieldSpec("long", "length", "length of the arm", "16 mm"),
+        FieldSpec("fold", "length", "how far it is folded back", "12 mm"),
+        FieldSpec("bend", "length", "radius within the bend", "1.5 mm"),
         FieldSpec("thick", "length", "thickness at the root", "1.4 mm"),
         FieldSpec("tip", "length", "thickness at the tip", "0.9 mm"),
         FieldSpec("wide", "length", "width", "6 mm"),
@@ -326,13 +431,21 @@ _KIND = StepKind(
         "{wall}",
         ", ",
         "{along}",
-        " along; arm ",
+        " along; ",
+        "{shape}",
+        ", ",
         ("{long}", _CUT),
         (" long, ", _CUT),
+        ("{fold}", _FOLDED),
+        (" back round ", _FOLDED),
+        ("{bend}", _FOLDED),
+        (", ", _FOLDED),
         "{thick}",
-        " thick at its root and ",
-        "{tip}",
-        " at its tip, ",
+        " thick",
+        (" at its root and ", _STRAIGHT),
+        ("{tip}", _STRAIGHT),
+        (" at its tip", _STRAIGHT),
+        ", ",
         "{wide}",
         " wide, rounded ",
         "{root}",
