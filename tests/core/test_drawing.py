@@ -72,3 +72,20 @@ def test_what_has_no_drawing_says_why() -> None:
     bench.do("EditStep", step=step, fields={"depth": "40 mm"})
     with pytest.raises(CommandError, match="could not be made"):
         drawing_of(bench.project, bench.evaluate(), step, bench.gaps)
+
+
+def test_a_hook_is_seen_along_its_arm() -> None:
+    """The whole is cut along the arm: as thick at its root as it is said, and its nose reaches into the wall by the undercut; near by it is cut where the gap is least."""
+    _, drawing = drawn("hatch", "snap_hook", undercut="0.8 mm", thick="1.6 mm", back="90 deg", root="0 mm")
+    assert drawing["apart"]
+    hook = drawing["parts"][1]["whole"]
+    half, gap = drawing["whole"]["half"][1], drawing["gap"]["mm"]
+    # just under the face that it stands on: the arm alone
+    deep = (half - 1.0) / 0.6
+    root = sorted(met_at(hook, deep / 2 - 0.5))
+    assert root[1] - root[0] == pytest.approx(1.6, abs=0.05)
+    wall_at = root[0] - gap
+    nose = min(u for loop in hook for u, v in loop if v < 0)
+    assert nose == pytest.approx(wall_at - 0.8, abs=0.02)
+    near = drawing["near"]["half"][0]
+    assert any(abs(abs(u) - gap / 2) < 0.01 for u in met_at(drawing["parts"][0]["near"])) and near < half

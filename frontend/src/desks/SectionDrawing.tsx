@@ -63,12 +63,14 @@ export function SectionDrawing({ joint }: { joint: Joint }) {
             {drawing.parts.map((p, k) => (
               <path key={p.part} d={pathOf(p[which] as Loop[], drawing[which])} fill={`url(#cut-${which}-${k})`} stroke="var(--ink)" strokeWidth="1.1" fillRule="evenodd" />
             ))}
-            {which === 'whole' ? <Frame outer={drawing.whole} inner={drawing.near} /> : <Size drawing={drawing} text={length(mm, unit)} />}
+            {which === 'whole' ? !drawing.apart && <Frame outer={drawing.whole} inner={drawing.near} /> : <Size drawing={drawing} text={length(mm, unit)} />}
           </svg>
         ))}
       </div>
       <figcaption className="mt-0.5 text-[12.5px] text-ink2">
-        Cut where the gap is least{mm < 0 ? ': the halves overlap there' : ''}{larger > 1 && `; near by ${larger} times larger`}{joint.per === 'diameter' && ', the gap a side'}.
+        {drawing.apart ? 'Cut where it is seen best, and near by where the gap is least' : 'Cut where the gap is least'}
+        {mm < 0 ? ': the halves overlap there' : ''}
+        {larger > 1 && !drawing.apart && `; near by ${larger} times larger`}{joint.per === 'diameter' && ', the gap a side'}.
       </figcaption>
     </figure>
   )

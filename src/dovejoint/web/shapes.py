@@ -224,6 +224,7 @@ class DrawingOut(Shape):
     whole: WindowOut
     near: WindowOut
     gap: LeastGapOut
+    apart: bool
 
 
 class RowOut(Shape):

@@ -35,7 +35,8 @@ def drawing_of(project: Project, evaluation: Evaluation, joint: str, gaps: GapCa
     """Both halves of a joint, cut along its axis through the place where the gap is least.
 
     ``parts`` have their outlines (u, v; mm) in the windows ``whole`` and ``near`` (each a middle and half sizes; they go on a little beyond), ``gap`` the two ends of the
-    least gap and what it is as drawn, mm a side. ``u`` runs across the gap, ``v`` out of the opening; the place is at the origin.
+    least gap and what it is as drawn, mm a side. ``u`` runs across the gap, ``v`` out of the opening; the place is at the origin. Where they are ``apart`` the whole is cut in another plane, in which it
+    is better seen.
 
     Raises
     ------
@@ -67,15 +68,20 @@ def drawing_of(project: Project, evaluation: Evaluation, joint: str, gaps: GapCa
         # a wide gap in a small zone: that is what is seen near by, and the whole is what is about it
         half, side = side, CLOSER * side
     whole = ((middle, (low + high) / 2), (side, side))
+    if shape.seen is not None:
+        whole = ((0.0, 0.0), (shape.seen[1], shape.seen[1]))
     near = ((0.0, 0.0), (half, half))
     parts: list[dict[str, Any]] = []
     # where it is least may be on an edge, beside which only one half goes on
     for aside in ASIDE_MM:
         here = frame.shifted(aside)
         cuts = {id: kernel.Cut(evaluation.parts[id].solid, here) for id in (shape.outer, shape.inner)}
-        parts = [{"part": id, "whole": _loops(cut, whole), "near": _loops(cut, near)} for id, cut in cuts.items()]
+        parts = [{"part": id, "whole": [] if shape.seen else _loops(cut, whole), "near": _loops(cut, near)} for id, cut in cuts.items()]  # fmt: skip
         if all(p["near"] for p in parts):
             break
+    if shape.seen is not None:
+        for part in parts:
+            part["whole"] = _loops(kernel.Cut(evaluation.parts[part["part"]].solid, shape.seen[0]), whole)
     ends = [[dot(sub(p, frame.origin), frame.x), dot(sub(p, frame.origin), frame.y)] for p in found.least_at]
     return {
         "joint": joint,
@@ -83,6 +89,7 @@ def drawing_of(project: Project, evaluation: Evaluation, joint: str, gaps: GapCa
         "whole": _window(whole),
         "near": _window(near),
         "gap": {"ends": ends, "mm": gap},
+        "apart": shape.seen is not None,
     }
 
 

@@ -118,7 +118,14 @@ def _apply(ctx: StepContext) -> StepOutput:
             field="base",
         )
     if fields.opening == "edge":
-        joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (_over_edge(ctx, frame, sizes),), out=frame.z)
+        joint = JointShape(
+            fields.wall.part,
+            fields.base.part,
+            sizes.gap,
+            (_over_edge(ctx, frame, sizes),),
+            out=frame.z,
+            seen=_seen(frame, sizes),
+        )
         return StepOutput(parts={fields.base.part: made}, joint=joint)
     changed = opened(ctx, frame, sizes.at, sizes.nose, sizes.wide, sizes.undercut, sizes.gap, host, wall.normal)
     spare = 0.02 * sizes.nose
@@ -132,8 +139,15 @@ def _apply(ctx: StepContext) -> StepOutput:
         middle_mm=(-sizes.undercut / 2, 0.0),
         along="y",
     )
-    joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (mate,))
+    joint = JointShape(fields.wall.part, fields.base.part, sizes.gap, (mate,), seen=_seen(frame, sizes))
     return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=joint)
+
+
+def _seen(frame: Frame, s: _Sizes) -> tuple[Frame, float]:
+    """The plane along the arm, square to the wall."""
+    deep = max(s.at + s.nose, s.long + s.bend + s.thick)
+    wide = s.gap + (2 * (s.bend + s.thick) if s.fold else s.thick)
+    return Frame(frame.to_world(wide / 2, 0.0, -deep / 2), frame.x, frame.z), 0.6 * deep + 1.0
 
 
 def _lies_on_base(ctx: StepContext, frame: Frame) -> None:

@@ -155,7 +155,8 @@ class Reach:
 class JointShape:
     """Where the two halves of a joint meet: the parts, the gap drawn between them per side, and the sets of faces that mate. ``cuts_into`` are parts that
     the inner half is meant to share room with: its thread is cut there. ``turns`` says what turns about what, where a joint is for that, ``reached`` what must be got at to put it together, ``out`` the way in
-    which the inner half comes out, where that is not the ``z`` of its first zone."""
+    which the inner half comes out, where that is not the ``z`` of its first zone. ``seen`` is the plane in which it is best seen as a whole, where that is not the one in which its gap is least: a frame
+    in the middle of it, ``y`` upwards, and how far it is to the edge, mm."""
 
     outer: str
     inner: str
@@ -165,6 +166,7 @@ class JointShape:
     turns: Turning | None = None
     reached: tuple[Reach, ...] = ()
     out: kernel.Vec3 | None = None
+    seen: tuple[kernel.Frame, float] | None = None
 
     @property
     def way_out(self) -> kernel.Vec3:
