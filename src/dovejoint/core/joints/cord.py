@@ -121,7 +121,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     cut = kernel.plain_names(kernel.cut(carrier.solid, [tool], ctx.id)).renamed(lambda n: names.get(n, n))
     lid = tuple(host.faces[i].names[0] for i in lids)
     mates = tuple(_mate(ctx.id, frame, place, deep, wide, lid) for place in places)
-    joint = JointShape(fields.face.part, fields.host, deep, mates)
+    across = frame.placed(*places[0][0], places[0][1])
+    seen = (Frame(across.shifted(-deep / 2).origin, across.y, across.z), 1.5 * max(deep, wide))
+    joint = JointShape(fields.face.part, fields.host, deep, mates, seen=seen)
     return StepOutput(parts={fields.face.part: cut}, joint=joint, note=_note(near, far, cord))
 
 

@@ -138,7 +138,10 @@ def _apply(ctx: StepContext) -> StepOutput:
         sizes_mm=(throat, throat), middle_mm=(0.0, throat / 2), along="y", reach_mm=reach + 2 * drawn, window_mm=((0.0, throat / 2), (half_hook - spare, throat / 2 + reach)),
         seated=True, swapped=True, leans=True,
     )  # fmt: skip
-    return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=JointShape(fields.wall.part, fields.base.part, drawn, (sides, held)))  # fmt: skip
+    # cut through the hook's middle, square to the wall
+    seen = (Frame(frame.to_world(0.0, throat / 2, (neck - drop) / 2), frame.y, frame.z), 0.6 * (drop + neck) + throat / 2 + 1.0)  # fmt: skip
+    joint = JointShape(fields.wall.part, fields.base.part, drawn, (sides, held), seen=seen)
+    return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=joint)
 
 
 def _stand(ctx: StepContext, carrier: PartState, pick: FlatFace, base: FaceInfo, along: Vec3) -> Frame:

@@ -136,7 +136,10 @@ def _apply(ctx: StepContext) -> StepOutput:
         outer=(f"{ctx.id}/opening(left)", f"{ctx.id}/opening(right)"), inner=(f"{ctx.id}/lever(left)", f"{ctx.id}/lever(right)"), frame=frame,
         low_mm=-(s.begins + s.nose) + spare, high_mm=-s.begins - spare, sizes_mm=(size, size), middle_mm=(-s.undercut / 2, 0.0), along="y",
     )  # fmt: skip
-    return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=JointShape(fields.wall.part, fields.base.part, s.gap, (mate,)))  # fmt: skip
+    deep = s.begins + s.nose
+    seen = (Frame(frame.to_world(s.gap + s.thick / 2, 0.0, -deep / 2), frame.x, frame.z), 0.6 * deep + 1.0)
+    joint = JointShape(fields.wall.part, fields.base.part, s.gap, (mate,), seen=seen)
+    return StepOutput(parts={fields.base.part: made, fields.wall.part: changed}, joint=joint)
 
 
 def _lever(ctx: StepContext, frame: Frame, s: _Sizes) -> kernel.NamedSolid:
