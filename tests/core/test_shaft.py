@@ -367,3 +367,17 @@ def test_a_bore_that_is_open_on_one_side_says_so() -> None:
     assert joint.state == "wrong" and joint.says == "open on one side"
     assert joint.expected is None and joint.chance is None
     assert "nothing of the bore opposite the shaft" in joint.note
+
+
+def test_an_own_band_with_a_figure_left_empty_asks_for_it() -> None:
+    bench = Hub(fit="own")
+    for name in ("least", "target", "most"):
+        before = bench.project
+        step = next(s for s in bench.project.recipe if s.id == bench.joint_step)
+        # as it is while a person has emptied it
+        fields = {**step.fields, name: ""}
+        bench.project = bench.project.model_copy(update={"recipe": [s.model_copy(update={"fields": fields}) if s.id == step.id else s for s in bench.project.recipe]})  # fmt: skip
+        assert bench.message(bench.joint_step) == "This figure is missing."
+        (quick,) = assess_by_formula(bench.project)
+        assert quick.state == "failed" and quick.says == "This figure is missing."
+        bench.project = before

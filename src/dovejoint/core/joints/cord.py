@@ -22,7 +22,7 @@ from ..quantities.markers import Changed, Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..solid import Arc, Circle, Curve, Frame, Line
 from ..solid.outline import Vec2, offset_inward, place_at, points_along
-from .family import JointFamily, Meeting, drawn_figures, other_half, register_joint, straight_across
+from .family import JointFamily, Meeting, drawn_figures, figure, other_half, register_joint, straight_across
 from .flats import lying_on
 from .loops import from_loop
 from .mating import facing
@@ -57,7 +57,7 @@ class CordFields(StepFields):
 def _squeezed(fields: CordFields, figures: Mapping[str, float]) -> tuple[float, float, float]:
     if fields.stuff != "own":
         return SQUEEZED[fields.stuff]
-    return figures["least"], figures["target"], figures["most"]
+    return figure(figures, "least"), figure(figures, "target"), figure(figures, "most")
 
 
 def _wanted(fields: CordFields, figures: Mapping[str, float]) -> Wanted:
@@ -65,7 +65,7 @@ def _wanted(fields: CordFields, figures: Mapping[str, float]) -> Wanted:
     least, target, most = _squeezed(fields, figures)
     if not 0 <= least <= target <= most <= 80 or least == most:
         raise StepError(f"The squeeze rises from least over best to most, and stays below 80 %; {least:g}, {target:g}, {most:g} do not.", field="target")  # fmt: skip
-    cord = figures["cord"]
+    cord = figure(figures, "cord")
     return Wanted(*(cord * (1 - s / 100) for s in (most, target, least))).checked()
 
 
@@ -75,7 +75,7 @@ def _meeting(fields: CordFields, figures: Mapping[str, float], ctx: StepContext 
     if normal is not None:
         upright = Frame.on_plane((0.0, 0.0, 0.0), normal)
         frame = Frame((0.0, 0.0, 0.0), normal, upright.x)
-    deep = figures.get("cord", 0.0) * (1 - _squeezed(fields, figures)[1] / 100) if "cord" in figures else 0.0
+    deep = figures.get("cord", 0.0) * (1 - figures.get("target", SQUEEZED.get(fields.stuff, (0.0, 20.0, 0.0))[1]) / 100)
     return Meeting(pick.part if pick is not None else "", fields.host, frame, (deep, deep), along="x", rests=True)
 
 

@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 from ..document import Profile, Project, Step, StepFields
 from ..document.compiled import compiled_step
+from ..errors import StepError
 from ..fits import FIT_CLASSES, Wanted, drawn_for
 from ..profiles import profile_of
 from ..quantities.markers import Length
@@ -21,7 +22,7 @@ from ..solid import Frame, Vec3
 from .working import Draws, Working
 
 __all__ = [
-    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "other_half", "stands_on", "straight_across", "FitFields", "JointFamily", "Meeting", "families", "family_of", "fit_specs", "is_joint", "meeting_of", "register_joint",
+    "FIT_SAID", "OUTER_SHARE", "BedEdge", "another", "other_half", "stands_on", "straight_across", "FitFields", "JointFamily", "Meeting", "families", "family_of", "figure", "fit_specs", "is_joint", "meeting_of", "register_joint",
     "wanted_of",
 ]  # fmt: skip
 
@@ -213,11 +214,18 @@ def steps_gap(step: Step) -> bool:
     return "fit" in step.fields and family_of(step).draws(compiled_step(step).fields)
 
 
+def figure(figures: Mapping[str, float], name: str) -> float:
+    """A figure of the joint's sentence. Raises StepError when it was left empty."""
+    if name not in figures:
+        raise StepError("This figure is missing.", field=name)
+    return figures[name]
+
+
 def wanted_of(fields: FitFields, figures: Mapping[str, float]) -> Wanted:
     """The wanted band per side, from the class or the joint's own figures. Raises StepError when it is out of order."""
     if fields.fit != "own":
         return FIT_CLASSES[fields.fit].wanted
-    return Wanted(figures["least"], figures["target"], figures["most"]).checked()
+    return Wanted(*(figure(figures, name) for name in ("least", "target", "most"))).checked()
 
 
 def meeting_of(step: Step, figures: Mapping[str, float], ctx: StepContext | None = None) -> Meeting:

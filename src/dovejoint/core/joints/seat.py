@@ -33,6 +33,7 @@ from .family import (
     Per,
     another,
     drawn_figures,
+    figure,
     fit_specs,
     register_joint,
     stands_on,  # fmt: skip
@@ -80,7 +81,7 @@ class SeatFields(FitFields):
 def _wanted(fields: SeatFields, figures: Mapping[str, float]) -> Wanted:
     """Own figures are on diameter. Ribs that are crushed bear a wider band than a wall."""
     if fields.fit == "own":
-        return Wanted(*(figures[name] / 2 for name in ("least", "target", "most"))).checked()
+        return Wanted(*(figure(figures, name) / 2 for name in ("least", "target", "most"))).checked()
     if fields.fit == "press" and fields.grip == "ribs":
         return CRUSHED
     return wanted_of(fields, figures)

@@ -32,6 +32,7 @@ from .family import (
     Meeting,
     Per,
     drawn_figures,
+    figure,
     fit_specs,
     register_joint,
     wanted_of,
@@ -78,13 +79,13 @@ def _wanted(fields: ShaftInBoreFields, figures: Mapping[str, float]) -> Wanted:
     """The band per side. ISO 286 fits are clearances on diameter: halved, from µm."""
     if fields.fit == "iso":
         try:
-            fit = fit_of(figures["diameter"], fields.zones)
+            fit = fit_of(figure(figures, "diameter"), fields.zones)
         except FormulaError as error:
             raise StepError(error.message, field="zones") from None
         least, most = fit.least_um / 2000, fit.most_um / 2000
         return Wanted(least, (least + most) / 2, most).checked()
     if fields.fit == "own" and fields.counted == "diameter":
-        return Wanted(*(figures[name] / 2 for name in ("least", "target", "most"))).checked()
+        return Wanted(*(figure(figures, name) / 2 for name in ("least", "target", "most"))).checked()
     return wanted_of(fields, figures)
 
 
@@ -146,11 +147,11 @@ def _nominal(ctx: StepContext, diameter_mm: float, field: str) -> None:
 def _chamfers(ctx: StepContext, radius_mm: float, depth_mm: float) -> tuple[float, float]:
     # a shaft that was there before has the end that it has
     lead, mouth = ctx.figures.get("lead", 0.0), ctx.number("mouth")
-    for name, figure, most in (("lead", lead, min(radius_mm, depth_mm)), ("mouth", mouth, depth_mm)):
-        if figure < 0:
+    for name, leg, most in (("lead", lead, min(radius_mm, depth_mm)), ("mouth", mouth, depth_mm)):
+        if leg < 0:
             raise StepError("A chamfer cannot be negative; 0 mm leaves it out.", field=name)
-        if figure >= most:
-            raise StepError(f"A chamfer of {figure:.4g} mm is more than there is room for.", field=name)
+        if leg >= most:
+            raise StepError(f"A chamfer of {leg:.4g} mm is more than there is room for.", field=name)
     if lead + mouth >= depth_mm:
         raise StepError("Lead-in and mouth chamfer leave nothing of the depth; let it go in deeper.", field="depth")
     return lead, mouth

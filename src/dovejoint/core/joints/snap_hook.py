@@ -28,7 +28,17 @@ from ..quantities.markers import Angle, Changed, Length
 from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..solid import Arc, Curve, Frame, Line
 from ..solid.frame import scale
-from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
+from .family import (
+    FIT_SAID,
+    FitFields,
+    JointFamily,
+    Meeting,
+    drawn_figures,
+    figure,
+    fit_specs,
+    register_joint,
+    wanted_of,
+)
 from .nose import NOSE_FLAT_MM, beside_wall, opened, seen_frame, slopes
 from .sprung import USED, in_and_out
 from .working import ROUNDED, Array, Draws, Given, Plot, Result, Working
@@ -94,8 +104,8 @@ def _prepare(project: Project, step: Step, figures: dict[str, float], ctx: StepC
 def _arm_long(fields: SnapHookFields, figures: Mapping[str, float]) -> float:
     """The length of the arm to its catch, mm: as it is said, or so that the wall's edge meets the catch's slope after twice the gap."""
     if fields.opening != "edge":
-        return figures["long"]
-    gap, back = figures["drawn"], figures["back"]
+        return figure(figures, "long")
+    gap, back = figure(figures, "drawn"), figure(figures, "back")
     slope = 0.0 if back > math.radians(89.9) else gap / math.tan(back)
     return figures["far"] + 2 * gap - slope
 

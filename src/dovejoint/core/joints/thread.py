@@ -37,6 +37,7 @@ from .family import (
     Meeting,
     Per,
     drawn_figures,
+    figure,
     fit_specs,
     register_joint,
     wanted_of,
@@ -159,7 +160,7 @@ def _given(fields: ThreadFields) -> Mapping[str, float]:
 
 def _wanted(fields: ThreadFields, figures: Mapping[str, float]) -> Wanted:
     if fields.fit == "own":
-        return Wanted(*(figures[name] / 2 for name in ("least", "target", "most"))).checked()
+        return Wanted(*(figure(figures, name) / 2 for name in ("least", "target", "most"))).checked()
     return wanted_of(fields, figures)
 
 
