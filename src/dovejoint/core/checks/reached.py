@@ -24,19 +24,15 @@ FAR_MM = 150.0
 )
 def _(model: Model) -> Iterable[Finding]:
     names = {p.id: p.name for p in model.project.parts}
-    reports = {j.step: j for j in model.joints}
-    for step in model.project.recipe:
-        made = model.evaluation.made.get(step.id)
-        if made is None or made.joint is None or step.id not in reports:
-            continue
-        for reach in made.joint.reached:
+    for step, shape, report in model.made_joints():
+        for reach in shape.reached:
             met = _covered(model, reach)
             if met is None:
                 continue
             part, far, place = met
             yield Finding(
                 "wrong",
-                f"{reports[step.id].name}: nothing gets at {reach.what}, for {names[part]} lies over it.",
+                f"{report.name}: nothing gets at {reach.what}, for {names[part]} lies over it.",
                 figure=f"{names[part]} begins {far:.3g} mm from it",
                 limit="free all the way",
                 advice="Turn the screw round, move it, or leave a way in.",

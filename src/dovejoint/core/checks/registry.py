@@ -6,11 +6,11 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from ..document import Part, Profile, Project
+from ..document import Part, Profile, Project, Step
 from ..joints import JointReport
 from ..kept import Kept, weight_bytes
 from ..profiles import profile_of
-from ..recipe import Evaluation, PartState, Superseded
+from ..recipe import Evaluation, JointShape, PartState, Superseded
 from ..solid import Vec3
 
 __all__ = ["Check", "CheckCache", "Finding", "Model", "register_check", "run_checks"]
@@ -63,6 +63,12 @@ class Model:
     @property
     def profile(self) -> Profile:
         return profile_of(self.project)
+
+    def made_joints(self) -> list[tuple[Step, JointShape, JointReport]]:
+        """All joints that could be made, with what is reported of them."""
+        reports = {j.step: j for j in self.joints}
+        made = ((s, self.evaluation.made.get(s.id)) for s in self.project.recipe if s.id in reports)
+        return [(s, m.joint, reports[s.id]) for s, m in made if m is not None and m.joint is not None]
 
     def parts(self, *roles: str) -> list[tuple[Part, PartState]]:
         """Parts that could be made, of some roles (all when none is given), with their solids."""

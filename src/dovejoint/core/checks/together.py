@@ -8,7 +8,7 @@ from itertools import combinations
 
 from .. import solid as kernel
 from ..joints.family import family_of
-from ..recipe import JointShape, PartState
+from ..recipe import PartState
 from ..solid.frame import Vec3, dot, scale
 from .registry import Finding, Model, register_check
 
@@ -24,17 +24,10 @@ SAME_WAY = 0.999
 )
 def _(model: Model) -> Iterable[Finding]:
     names = {p.id: p.name for p in model.project.parts}
-    reports = {j.step: j for j in model.joints}
-    found: list[tuple[str, str, JointShape]] = []
-    for step in model.project.recipe:
-        made = model.evaluation.made.get(step.id)
-        if made is None or made.joint is None or step.id not in reports:
-            continue
-        comes = family_of(step).comes
-        if comes != "turned":
-            found.append((step.id, comes, made.joint))
+    found = [(report, family_of(step).comes, shape) for step, shape, report in model.made_joints()]
+    found = [f for f in found if f[1] != "turned"]
     pairs = {frozenset((s.outer, s.inner)) for _, comes, s in found if comes == "sprung"}
-    for id, how, shape in found:
+    for report, how, shape in found:
         # where something bends on the way, what it meets is meant
         halves = [model.evaluation.parts.get(p) for p in (shape.outer, shape.inner)]
         if how != "straight" or frozenset((shape.outer, shape.inner)) in pairs or None in halves:
@@ -44,11 +37,11 @@ def _(model: Model) -> Iterable[Finding]:
             far, place = met
             yield Finding(
                 "wrong",
-                f"{reports[id].name}: no straight way brings {names[shape.inner]} out of {names[shape.outer]}, or into it.",
+                f"{report.name}: no straight way brings {names[shape.inner]} out of {names[shape.outer]}, or into it.",
                 figure=f"they meet after {far:.3g} mm",
                 limit="free all the way",
                 advice="Cut away what stands in the way there, or let a part come in two.",
-                parts=(shape.outer, shape.inner), joint=id, place=place,
+                parts=(shape.outer, shape.inner), joint=report.step, place=place,
             )  # fmt: skip
     for (a, _, one), (b, _, other) in combinations(found, 2):
         if {one.outer, one.inner} != {other.outer, other.inner}:
@@ -57,10 +50,10 @@ def _(model: Model) -> Iterable[Finding]:
         if slant < SAME_WAY:
             yield Finding(
                 "wrong",
-                f"{reports[a].name} and {reports[b].name} want {names[one.outer]} and {names[one.inner]} to come together on different ways.",
+                f"{a.name} and {b.name} want {names[one.outer]} and {names[one.inner]} to come together on different ways.",
                 figure=f"{math.degrees(math.acos(slant)):.0f}° apart", limit="the same way",
                 advice="Turn one of them, or make one of them a joint that is put in afterwards.",
-                parts=(one.outer, one.inner), joint=b, place=other.mates[0].frame.origin,
+                parts=(one.outer, one.inner), joint=b.step, place=other.mates[0].frame.origin,
             )  # fmt: skip
 
 

@@ -33,7 +33,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .rounds import IN_LINE_MM, mouth_frame, round_pick, span_along
+from .rounds import mouth_frame, round_pick, shaft_and_bore
 from .shaft_in_bore import with_mouth
 from .working import Draws, Given, Plot, Result, Working
 
@@ -93,21 +93,13 @@ def _across(frame: Frame) -> Frame:
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: KeyFields = ctx.fields
-    carrier, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
-    host, _, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
+    found = shaft_and_bore(ctx)
+    carrier, shaft, host, bore = found.part, found.shaft, found.host, found.bore
     assert fields.bore is not None and fields.shaft is not None
-    if fields.bore.part == fields.shaft.part:
-        raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
-    axis = bore.axis.upward()
-    if not axis.in_line(shaft.axis, IN_LINE_MM):
-        raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
     if shaft.radius_mm > bore.radius_mm:
         raise StepError("The shaft is thicker than its bore; make their gap first.", field="shaft")
-    (low, high), (start, stop) = span_along(bore, axis), span_along(shaft, axis)
-    lower = fields.end == "lower"
-    frame = axis.frame_at(low if lower else high, turned=lower).placed(0.0, 0.0, ctx.number("turn"))
-    sign, origin = (-1.0, low) if lower else (1.0, high)
-    foot, tip = sorted(sign * (h - origin) for h in (start, stop))
+    frame = found.frame.placed(0.0, 0.0, ctx.number("turn"))
+    reach, (foot, tip) = -found.deep_mm, found.span_mm
     wide, tall, long = ctx.positive("wide", "The key's width"), ctx.positive("high", "The key's height"), ctx.positive("long", "The key's length")  # fmt: skip
     drawn, inset = ctx.number("drawn"), ctx.number("inset")
     share = OUTER_SHARE[fields.takes]
@@ -133,10 +125,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     made = kernel.fuse(carrier.solid, [key], ctx.id)
     # and cut into the hub
     roof = out + max(drawn, 0.0) + RELIEF_MM
-    wall = kernel.thickness_at(host.solid, frame.to_world(roof, 0.0, max(deep, low - high) / 2), scale(frame.x, -1.0))
+    wall = kernel.thickness_at(host.solid, frame.to_world(roof, 0.0, max(deep, reach) / 2), scale(frame.x, -1.0))
     if wall is None or wall < WALL_MM:
         raise StepError(f"The slot leaves {wall or 0:.2g} mm of the hub over it; make the hub thicker, or the key lower.", field="high")  # fmt: skip
-    reach = low - high
     bottom = reach - 1.0 if fields.slot == "through" else deep - max(drawn, 0.0) - RELIEF_MM
     tool = _bar(frame, _rooted(bore.radius_mm, room), roof, room, bottom, 1.0, ctx.id, "slot")
     changed = kernel.cut(host.solid, [tool], ctx.id)

@@ -23,7 +23,7 @@ from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext
 from ..solid import Frame
 from ..solid.frame import length, scale
 from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
-from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, span_along
+from .rounds import mouth_frame, ring_of, round_pick, shaft_and_bore
 from .sprung import USED, in_and_out, slits, slope
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -75,23 +75,14 @@ def _meeting(fields: RingSnapFields, figures: Mapping[str, float], ctx: StepCont
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: RingSnapFields = ctx.fields
-    host, _, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
-    core, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
+    found = shaft_and_bore(ctx)
+    host, bore, core, shaft, frame = found.host, found.bore, found.part, found.shaft, found.frame
     assert fields.bore is not None and fields.shaft is not None
-    if fields.bore.part == fields.shaft.part:
-        raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
-    axis = bore.axis.upward()
-    if not axis.in_line(shaft.axis, IN_LINE_MM):
-        raise StepError("The two do not stand in one line; pick a shaft that stands in the bore.", field="shaft")
     clear = bore.radius_mm - shaft.radius_mm
     if clear < 0:
         raise StepError(f"The shaft is {-2 * clear:.3g} mm thicker than the bore; it must fit into it with some room.", field="shaft")  # fmt: skip
-    lower = fields.end == "lower"
-    low, high = span_along(bore, axis)
-    mouth_at = low if lower else high
-    frame = axis.frame_at(mouth_at, turned=lower)
     s = _Sizes(ctx, bore.radius_mm, clear)
-    start, stop = sorted((h - mouth_at) * (-1 if lower else 1) for h in span_along(shaft, axis))
+    start, stop = found.span_mm
     if s.bottom < start - 1e-9 or s.top > stop + 1e-9:
         raise StepError(
             f"The bead, from {-s.top:.3g} to {-s.bottom:.3g} mm behind the mouth, would stand beyond the end of that shaft, which goes from {-stop:.3g} to {-start:.3g}; give it another place.",
@@ -99,7 +90,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         )
     bead = kernel.lathed(frame, s.bead(shaft.radius_mm - INTO_MM), ("in", "inner", "out", "back", "bead", "lead"), ctx.id)  # fmt: skip
     made = kernel.fuse(core.solid, [bead], ctx.id)
-    cut = _grooved(ctx, host, frame, s, high - low)
+    cut = _grooved(ctx, host, frame, s, found.deep_mm)
     spare = 0.02 * s.land
     size = 2 * (s.crest + s.gap)
     mate = Mate(

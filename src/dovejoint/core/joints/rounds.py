@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,7 +15,16 @@ from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, dot, scale, sub
 
-__all__ = ["IN_LINE_MM", "extent_along", "mouth_frame", "ring_of", "round_pick", "seen_axis", "span_along"]
+__all__ = [
+    "Coaxial",
+    "extent_along",
+    "mouth_frame",
+    "ring_of",
+    "round_pick",
+    "seen_axis",
+    "shaft_and_bore",
+    "span_along",
+]
 
 #: halves that were both there before must stand in one line within this, mm
 IN_LINE_MM = 0.5
@@ -49,6 +59,37 @@ def round_pick(
     if found.hollow != hollow:
         raise StepError(f"That is {'the outside of a shaft' if hollow else 'a bore'}; pick {what}.", field=field)
     return part, index, found
+
+
+@dataclass(frozen=True)
+class Coaxial:
+    """A shaft in a bore, both there: their parts and faces, a frame at the bore's mouth whose ``z`` points out of it, how deep the bore goes from there, and from where to where the shaft goes over
+    the mouth; mm."""
+
+    host: PartState
+    bore: kernel.RoundFace
+    part: PartState
+    shaft: kernel.RoundFace
+    frame: Frame
+    deep_mm: float
+    span_mm: tuple[float, float]
+
+
+def shaft_and_bore(ctx: StepContext) -> Coaxial:
+    """The step's ``bore`` and ``shaft`` of two parts that stand in one line, seen from its ``end``. Raises PickError, StepError."""
+    fields = ctx.fields
+    host, _, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
+    part, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
+    if fields.bore.part == fields.shaft.part:
+        raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
+    axis = bore.axis.upward()
+    if not axis.in_line(shaft.axis, IN_LINE_MM):
+        raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
+    low, high = span_along(bore, axis)
+    lower = fields.end == "lower"
+    mouth, sign = (low, -1.0) if lower else (high, 1.0)
+    start, stop = sorted(sign * (h - mouth) for h in span_along(shaft, axis))
+    return Coaxial(host, bore, part, shaft, axis.frame_at(mouth, turned=lower), high - low, (start, stop))
 
 
 def extent_along(part: PartState, frame: Frame) -> tuple[float, float]:

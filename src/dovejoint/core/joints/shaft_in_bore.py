@@ -38,7 +38,7 @@ from .family import (
     wanted_of,
 )
 from .pressed import pressed
-from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, seen_axis, span_along
+from .rounds import mouth_frame, ring_of, round_pick, seen_axis, shaft_and_bore, span_along
 from .working import Draws, Working
 
 __all__ = ["ShaftInBoreFields", "bore_facts", "with_mouth"]
@@ -318,29 +318,20 @@ def _bore_round_shaft(ctx: StepContext) -> StepOutput:
 def _watched(ctx: StepContext) -> StepOutput:
     """Both are there: nothing is changed, and the gap is what it is."""
     fields: ShaftInBoreFields = ctx.fields
-    _, _, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
-    _, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
+    found = shaft_and_bore(ctx)
+    bore, shaft = found.bore, found.shaft
     assert fields.bore is not None and fields.shaft is not None
-    if fields.bore.part == fields.shaft.part:
-        raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
     _nominal(ctx, 2 * bore.radius_mm, "bore")
-    axis = bore.axis.upward()
-    if not axis.in_line(shaft.axis, IN_LINE_MM):
-        raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
-    (low, high), (start, stop) = span_along(bore, axis), span_along(shaft, axis)
-    bottom, top = max(low, start), min(high, stop)
-    if top - bottom < 0.1:
+    start, stop = max(-found.deep_mm, found.span_mm[0]), min(0.0, found.span_mm[1])
+    if stop - start < 0.1:
         raise StepError("The shaft does not reach into the bore; pick two that do.", field="shaft")
-    lower = fields.end == "lower"
-    frame = axis.frame_at(low if lower else high, turned=lower)
-    heights = sorted((h - (low if lower else high)) * (-1 if lower else 1) for h in (bottom, top))
-    room = 0.02 * (heights[1] - heights[0])
+    room = 0.02 * (stop - start)
     mate = Mate(
         outer=(fields.bore.face.name,),
         inner=(fields.shaft.face.name,),
-        frame=frame,
-        low_mm=heights[0] + room,
-        high_mm=heights[1] - room,
+        frame=found.frame,
+        low_mm=start + room,
+        high_mm=stop - room,
         sizes_mm=(2 * bore.radius_mm,) * 2,
         round_hole=True,
     )

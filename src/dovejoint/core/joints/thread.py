@@ -42,7 +42,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .rounds import IN_LINE_MM, mouth_frame, ring_of, round_pick, seen_axis, span_along
+from .rounds import mouth_frame, ring_of, round_pick, seen_axis, shaft_and_bore
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["PROFILES", "Profile", "ThreadFields"]
@@ -375,14 +375,9 @@ def _mate(form: _Form, frame: Frame, low_mm: float, high_mm: float, step: str, f
 def _between(ctx: StepContext) -> StepOutput:
     """A shaft and a bore that are there: a thread is cut into both."""
     fields: ThreadFields = ctx.fields
-    host, _, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
-    part, _, shaft = round_pick(ctx, fields.shaft, "shaft", hollow=False)
+    found = shaft_and_bore(ctx)
+    host, bore, part, shaft = found.host, found.bore, found.part, found.shaft
     assert fields.bore is not None and fields.shaft is not None
-    if fields.bore.part == fields.shaft.part:
-        raise StepError("A joint is between two parts; these two faces belong to one.", field="shaft")
-    axis = bore.axis.upward()
-    if not axis.in_line(shaft.axis, IN_LINE_MM):
-        raise StepError("Shaft and bore do not stand in one line; pick two that do.", field="shaft")
     plain = _form(ctx, 2 * shaft.radius_mm)
     widest = _bottom(plain.hole) + 0.5 * plain.deep_mm
     if bore.radius_mm > widest:
@@ -391,12 +386,8 @@ def _between(ctx: StepContext) -> StepOutput:
             field="bore",
         )
     form = _form(ctx, 2 * shaft.radius_mm, bore.radius_mm)
-    lower = fields.end == "lower"
-    (low, high), (start, stop) = span_along(bore, axis), span_along(shaft, axis)
-    frame = axis.frame_at(low if lower else high, turned=lower).placed(0.0, 0.0, ctx.number("begin"))
-    sign, origin = (-1.0, low) if lower else (1.0, high)
-    begin, end = sorted(sign * (h - origin) for h in (start, stop))
-    reach = high - low
+    frame = found.frame.placed(0.0, 0.0, ctx.number("begin"))
+    reach, (begin, end) = found.deep_mm, found.span_mm
     if begin > -form.pitch_mm or begin >= end:
         raise StepError("The shaft does not reach into the bore from this side; take the other end.", field="end")
     _wall(part, frame, shaft.radius_mm, form, begin, end)
