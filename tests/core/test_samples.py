@@ -265,7 +265,12 @@ def test_a_week_later_the_winch_keeps_its_keys() -> None:
             if "key" in joint.name:
                 assert joint.measured.most_mm == pytest.approx(joint.drawn.gap_mm, abs=0.003)
             else:
-                assert "changed the gap" in joint.note and joint.measured.play_mm < joint.drawn.gap_mm + 0.02
+                # the key stands in that gap because it is meant to
+                assert (
+                    "key is in this gap too" in joint.note
+                    and joint.notice != "changed since"
+                    and joint.measured.play_mm < joint.drawn.gap_mm + 0.02
+                )
 
 
 def test_the_clamp_foot_by_hand() -> None:

@@ -522,6 +522,19 @@ def _changed_by(
     return [id for id in later if id in evaluation.made and halves & evaluation.made[id].parts.keys()]
 
 
+def _other_joints(project: Project, evaluation: Evaluation, shape: JointShape, steps: Collection[str]) -> list[str]:
+    """The names of these steps, where all of them are joints of the same two parts; else none."""
+    out = []
+    for step in project.recipe:
+        if step.id not in steps:
+            continue
+        made = evaluation.made.get(step.id)
+        if made is None or made.joint is None or {made.joint.outer, made.joint.inner} != {shape.outer, shape.inner}:
+            return []
+        out.append(_name(project, step))
+    return out
+
+
 def _who(project: Project, evaluation: Evaluation, steps: Sequence[str]) -> str:
     """Who changed a gap, as the beginning of a sentence."""
     if evaluation.at_limits:
@@ -624,8 +637,14 @@ def _measured(
     ]
     if any(abs(mm - shape.drawn_mm) > measured.within_mm for mm, _ in places):
         who = _who(project, evaluation, [*by[0], *by[1]])
-        notice = "at limits" if who == AT_LIMITS else "changed since"
-        note = f"{who}: drawn {shape.drawn_mm:.2f}{report.each}, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."
+        others = _other_joints(project, evaluation, shape, {*by[0], *by[1]})
+        if who != AT_LIMITS and others:
+            # it is meant: what else joins the two stands in this gap
+            who = f"{' and '.join(others)} is in this gap too"
+        else:
+            notice = "at limits" if who == AT_LIMITS else "changed since"
+        told = f"{who}: drawn {shape.drawn_mm:.2f}{report.each}, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."
+        note = f"{told} {note}".strip()
     if measured.least_mm < 0:
         notice = "overlap"
         because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""
