@@ -8,9 +8,16 @@ from typing import Any
 import numpy as np
 import pytest
 from building import Bench, flat, good_on_hidden_machines
+from families import _verdict
+from world import print_and_try
 
 from dovejoint.core.document import new_project
+from dovejoint.core.joints.assess import assess
 from dovejoint.core.joints.detent import SPREADS
+from dovejoint.core.printing.features import features_of, joint_prints
+from dovejoint.core.profiles import DEFAULT_PROFILE
+from dovejoint.core.profiles.learn import learn
+from dovejoint.simulator import Machine, hidden_of
 
 BOX, LID = 60.0 * 40 * 24 - 56 * 36 * 22, 60.0 * 40 * 2 + 55.6 * 35.6 * 5
 
@@ -151,3 +158,18 @@ def test_detents_on_hidden_machines(fields: dict[str, Any]) -> None:
     lidded = Lidded(**fields)
     good, told = good_on_hidden_machines(lidded, lidded.step)
     assert told > 0.1 and good == pytest.approx(told, abs=0.14), (good, told)
+
+
+def test_bumps_that_nothing_holds_against_are_no_part_of_the_trial() -> None:
+    """Bumps on three sides: the one that has none across only stands there. The others are printed, tried, and learnt from."""
+    lidded = Lidded(sides=(("back", "3"), ("left", "2")))
+    evaluation = lidded.evaluate()
+    reports = assess(lidded.project, evaluation, lidded.gaps)
+    mates = evaluation.made[lidded.step].joint.mates
+    assert [m.stands for m in mates] == [False] * 6 + [True] * 2
+    features = [f.as_dict() for f in features_of(lidded.project, evaluation, reports) if f.joint == lidded.step]
+    joint = next(j for j in joint_prints(lidded.project, evaluation, reports) if j.step == lidded.step).as_dict()
+    said, evidence = print_and_try(Machine(5, hidden_of(5)), features, joint)
+    assert len(evidence["ways"]) == 16 and [bool(zone) for zone in evidence["sides"]] == [True] * 6 + [False] * 2
+    learnt = learn(DEFAULT_PROFILE, [_verdict(said, evidence)])
+    assert learnt.verdicts == 1 and learnt.profile.covariance != DEFAULT_PROFILE.covariance

@@ -119,12 +119,16 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
     if not shared:
         raise CommandError("Print both halves of the joint before you try it.")
     gaps = [(sides["outer"][k]["drawn_mm"] - sides["inner"][k]["drawn_mm"]) / 2 for k in shared]
-    # two ways a zone; where the halves meet in one only, that one twice
-    zones = sorted({k[1:] for k in shared}, key=lambda z: int(z or 0))
-    both = [next(k for k in (f"{way}{z}", f"x{z}", f"y{z}") if k in shared) for z in zones for way in "xy"]
-    ways = [
-        [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]] for k in both
-    ]
+    # two ways a zone; where the halves meet in one only, that one twice; where nothing of a zone was printed to a size, as it was drawn
+    ways = []
+    for z in range(len(joint["ways"]) // 2):
+        for n, way in enumerate("xy"):
+            k = next((k for k in (f"{w}{z or ''}" for w in (way, "x", "y")) if k in shared), None)
+            ways.append(
+                list(joint["ways"][2 * z + n])
+                if k is None
+                else [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]]
+            )
     drawn = {k: (sides["outer"][k]["drawn_mm"], sides["inner"][k]["drawn_mm"]) for k in shared}
     spots = joint.get("spots_mm", ())
     # the frame as both halves were printed; where its zones meet in one direction only, as they lay when the joint was last made
@@ -134,8 +138,8 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "acts": joint.get("acts"), "load": joint.get("load"), "outer_trial": outer.id, "inner_trial": inner.id,
-        "spots_mm": [spots[int(z or 0)] for z in zones] if spots else [], "plane": plane,
-        "shared": joint.get("shared", ""), "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, int(k[1:] or 0)) for k in both],
+        "spots_mm": list(spots), "plane": plane,
+        "shared": joint.get("shared", ""), "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, n // 2) for n in range(len(ways))],
     }  # fmt: skip
 
 
@@ -157,8 +161,12 @@ def _sides_between(
     joint: dict[str, Any], drawn: dict[str, tuple[float, float]]
 ) -> list[list[tuple[float, float, float]]]:
     """The drawn gaps on all sides of each zone, moved by what the halves that were printed differ from those they were measured on."""
-    out = []
+    out: list[list[tuple[float, float, float]]] = []
     for number, zone in enumerate(joint.get("sides", [])):
+        if not any(f"{way}{number or ''}" in drawn for way in "xy"):
+            # what only stands there was not tried
+            out.append([])
+            continue
         moved = []
         for k, way in enumerate("xy"):
             outer, inner = (joint["sizes_mm"][number][half][k] for half in (0, 1))
