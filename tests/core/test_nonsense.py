@@ -19,7 +19,7 @@ GROUND = {"rule": "base", "plane": "ground"}
 FIGURES = ["", "0", "-7", "1e9", "1/0", "nan", "no_such_value", "3 mm + 2 deg", "((", "1e-12", "9" * 300]
 SHARED = {"fit", "takes", "used"}
 #: refused or told in a time that a person waits
-MOST_S = 16.0
+MOST_S = 8.0
 
 
 class Zoo(Bench):
