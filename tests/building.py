@@ -10,12 +10,14 @@ from dovejoint.core import joints as _joints
 from dovejoint.core import steps as _steps
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document import Project, apply, command_from, new_project
+from dovejoint.core.errors import StepError
 from dovejoint.core.formats.picture import picture
 from dovejoint.core.joints.assess import GapCache, assess
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
 from dovejoint.core.recipe.names import seen_face
 from dovejoint.core.sketch import Sketch
+from dovejoint.core.solid import NamedSolid, overlap
 from dovejoint.simulator import Machine, hidden_of
 
 _ = (_joints, _steps)
@@ -199,3 +201,11 @@ def good_on_hidden_machines(bench: Bench, step: str, machines: int = 150) -> tup
         print_and_try(Machine(number, hidden_of(number)), features, joint)[0] == "good" for number in range(machines)
     )
     return good / machines, reports[0].chance.fits
+
+
+def shared_mm3(one: NamedSolid, other: NamedSolid) -> float:
+    """How much room two solids share; none where they do not even touch."""
+    try:
+        return float(overlap(one, [other], "o").volume_mm3)
+    except StepError:
+        return 0.0

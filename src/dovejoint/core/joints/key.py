@@ -119,8 +119,8 @@ def _apply(ctx: StepContext) -> StepOutput:
     # made on the shaft
     key = _bar(frame, _rooted(shaft.radius_mm, slim), out, slim, deep, -inset, ctx.id, "key")
     if lead > 0:
-        ends = set(key.find(f"{ctx.id}/key-start"))
-        edges = [i for i, (_, pair) in enumerate(key.edges) if len(ends & set(pair)) == 1 and not any(f"{ctx.id}/key(foot)" in key.names[f] for f in pair)]  # fmt: skip
+        foot_edges = set(key.edges_round(f"{ctx.id}/key(foot)"))
+        edges = [i for i in key.edges_round(f"{ctx.id}/key-start") if i not in foot_edges]
         key = kernel.chamfer(key, edges, lead, lead, ctx.id)
     made = kernel.fuse(carrier.solid, [key], ctx.id)
     # and cut into the hub
@@ -198,8 +198,7 @@ def _works(draws: Draws) -> Working:
     bore, shaft = draws.facts["bore"], draws.facts["shaft"]
     lever, meets = shaft + f["high"] / 2, shaft + f["high"] - bore
     turns = np.degrees(gap / lever)
-    printed = [s.strength_mpa for s in (draws.outer, draws.inner) if s.material.plastic] or [draws.outer.strength_mpa]
-    crushed = np.minimum.reduce(printed) * meets * long * lever / 1000
+    crushed = draws.weaker_mpa * meets * long * lever / 1000
     # the key is sheared off along the shaft: between two layers where these lie in that plane
     slim = f["wide"] - 2 * (1 - share) * f["drawn"]
     lying = abs(draws.inner.up[1])

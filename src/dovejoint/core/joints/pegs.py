@@ -141,10 +141,8 @@ class Pegs:
         curves: list[Curve] = [Line("flat1", a, b), Arc("land1", middle, self.peg, b, c), Line("flat2", c, d), Arc("land2", middle, self.peg, d, a)]  # fmt: skip
         (region,) = kernel.find_regions(curves)
         made = kernel.prism(region, frame, -self.long, 0.3, self.step, check=False)
-        end = set(made.find(f"{self.step}/start"))
         if self.lead > 0:
-            edges = [i for i, (_, pair) in enumerate(made.edges) if len(end & set(pair)) == 1]
-            made = kernel.chamfer(made, edges, self.lead, self.lead, self.step)
+            made = kernel.chamfer(made, made.edges_round(f"{self.step}/start"), self.lead, self.lead, self.step)
         return made.renamed(self._plain)
 
     def _plain(self, name: str) -> str:

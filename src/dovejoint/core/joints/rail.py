@@ -241,7 +241,12 @@ def _prism(outline: _Outline, frame: Frame, low: float, high: float, step: str, 
     plain = {f"{step}/start": f"{step}/{word}(near)", f"{step}/end": f"{step}/{word}(far)"}
     if outline.grows:
         # a slot goes on beyond its rail: where that would come to a point it ends
-        low, high = (z if min(x for x, _ in outline.at(z).places) > 0.1 else math.copysign(0.95, z) * min(x for x, _ in outline.places) / abs(outline.grows) for z in (low, high))  # fmt: skip
+        point = min(x for x, _ in outline.places) / abs(outline.grows)
+
+        def short_of(z: float) -> float:
+            return z if min(x for x, _ in outline.at(z).places) > 0.1 else math.copysign(0.95 * point, z)
+
+        low, high = short_of(low), short_of(high)
         made = kernel.lofted([(region(z), frame.shifted(z)) for z in (low, high)], step, ruled=True)
     else:
         made = kernel.prism(region(0.0), frame, low, high, step, check=False)

@@ -214,9 +214,7 @@ def _stood(ctx: StepContext, carrier: PartState, region: kernel.Region, tip: Fra
     slim = kernel.region_set_in(region, off_mm) if abs(off_mm) > 1e-9 else region
     shaft = kernel.prism(slim, tip, -long_mm - INTO_MM, 0.0, ctx.id).renamed(lambda n: _named(n, ctx.id, "shaft"))
     if lead_mm > 0:
-        ends = set(shaft.find(f"{ctx.id}/shaft-end"))
-        edges = [i for i, (_, pair) in enumerate(shaft.edges) if len(ends & set(pair)) == 1]
-        shaft = kernel.chamfer(shaft, edges, lead_mm, lead_mm, ctx.id)
+        shaft = kernel.chamfer(shaft, shaft.edges_round(f"{ctx.id}/shaft-end"), lead_mm, lead_mm, ctx.id)
     made = kernel.fuse(carrier.solid, [shaft], ctx.id)
     if made.lumps > carrier.solid.lumps:
         raise StepError("The shaft would stand beside that face; move it onto it.", field="right")
@@ -295,9 +293,7 @@ def _works(draws: Draws) -> Working | None:
         return None
     turns = np.degrees(_turn_rad(lever, flat, gap))
     ends = math.hypot(lever, flat) - flat - gap
-    # the weaker of the two, of which a bought one is none
-    printed = [s.strength_mpa for s in (draws.outer, draws.inner) if s.material.plastic] or [draws.outer.strength_mpa]
-    strength = np.minimum.reduce(printed)
+    strength = draws.weaker_mpa
     moment = strength * facts["presses"] * facts["engaged"] / 1000
     results = (
         Result("ends of its sides reach over the hole's flats by", ends, "mm", LEAST_OVER_MM, "least", "it turns in its hole"),

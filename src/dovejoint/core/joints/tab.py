@@ -215,9 +215,7 @@ def _tab(here: Frame, size: tuple[float, float], long: float, lead: float, step:
     made = block_named(here, *size, -long, INTO_MM, step, word)
     if lead <= 0:
         return made
-    end = set(made.find(f"{step}/{word}(floor)"))
-    edges = [i for i, (_, pair) in enumerate(made.edges) if len(end & set(pair)) == 1]
-    return kernel.chamfer(made, edges, lead, lead, step)
+    return kernel.chamfer(made, made.edges_round(f"{step}/{word}(floor)"), lead, lead, step)
 
 
 def _mates(

@@ -119,6 +119,12 @@ class Draws:
         return np.asarray(np.r_[FELT_MM[1], shares_of(FELT_MM, turns)])
 
     @property
+    def weaker_mpa(self) -> Array:
+        """What the weaker half bears; a metal one beside a plastic one does not count."""
+        plastic = [s.strength_mpa for s in (self.outer, self.inner) if s.material.plastic]
+        return np.asarray(np.minimum.reduce(plastic or [self.outer.strength_mpa]))
+
+    @property
     def friction(self) -> Array:
         """Between the halves: the slipperier of the two says it."""
         return np.minimum(self.outer.friction, self.inner.friction)

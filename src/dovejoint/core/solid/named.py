@@ -140,6 +140,11 @@ class NamedSolid:
         """0-based indices of the faces that carry a name."""
         return list(self._places.get(short(name), ()))
 
+    def edges_round(self, *names: str) -> list[int]:
+        """The edges at which faces of these names end: each has one of them on one side only."""
+        inside = {i for name in names for i in self.find(name)}
+        return [i for i, (_, pair) in enumerate(self.edges) if len(inside & set(pair)) == 1]
+
     def pack(self) -> bytes:
         """The solid in the kernel's binary form, with its names: fit to travel between our own processes."""
         out = io.BytesIO()
