@@ -404,8 +404,9 @@ def test_a_whole_product_is_printed_and_tried(hands: Hands, page: Page) -> None:
     expect(page.get_by_text("more among the gauges")).to_be_visible()
 
     hands.desk("Print")
-    hands.idle()
-    page.locator("[data-print]").click()
+    expect(page.get_by_role("status").get_by_text("Laid on the bed")).to_be_visible()
+    # fourteen parts, layer by layer
+    page.locator("[data-print]").click(timeout=90_000)
     hands.desk("Learn")
     page.locator('[data-item="print 1"]').click()
     page.locator("[data-try-all]").click(timeout=60_000)

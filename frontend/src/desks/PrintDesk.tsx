@@ -47,6 +47,7 @@ export function PrintDesk() {
       <section aria-label="plate" className="border-b border-hair px-4 py-3">
         <h2 className="font-semibold">On the plate</h2>
         {refused?.at === 'plate' && <p className="text-[13px] text-wrong" role="alert">{refused.text}</p>}
+        {!prints && refused?.at !== 'plate' && <p className="text-[13px] text-ink2" role="status">Laid on the bed, layer by layer …</p>}
         <ul>{prints?.parts.map((p) => <PartLine key={p.id} part={p} stale={stale} />)}</ul>
         {prints && !prints.parts.length && <p className="text-[13px] text-ink2">No part is printed; give one that role.</p>}
         {prints && <Totals stale={stale} />}

@@ -49,6 +49,8 @@ __all__ = [
 MOST_ALONE = 10_000
 #: the longest figure of a step: beyond it the kernel and its meshes only burn time, mm
 LONGEST_MM = 10_000.0
+#: lengths below this are none: points that near are one for the kernel, and no chamfer, step or gap of that size can be made or printed
+SHORTEST_MM = 1e-5
 
 
 UNSEEN = "What this step makes could not be shown or printed (a face of it cannot be turned into triangles); change its figures a little."
@@ -237,6 +239,8 @@ def figures_of(
             out[path] = compute(text, known, dimension).value + (shifts or {}).get(path, 0.0)
             if dimension == LENGTH:
                 within_reach(text, out[path])
+                if abs(out[path]) < SHORTEST_MM:
+                    out[path] = 0.0
         except FormulaError as error:
             # what stands on the board is the board's; everything else is a chip by its own path
             raise FormulaError(error.message, field="sketch" if path.startswith("sketch.") else path) from None
