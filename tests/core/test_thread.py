@@ -158,6 +158,7 @@ def radial_gap(bench: Bench, outer: str, inner: str, height: float, angle: float
 @pytest.mark.parametrize("fields", [
     {}, {"extent": "by", "depth": "10 mm", "takes": "both"}, {"profile": "trapezoid", "pitch": "4 mm", "starts": "2", "hand": "left", "depth": "15 mm"},
     {"profile": "gentle", "pitch": "3 mm", "takes": "outer", "end": "lower", "depth": "20 mm", "stands": "0 mm"},
+    {"profile": "bottle", "diameter": "28 mm", "pitch": "4 mm", "takes": "both", "starts": "2", "depth": "16 mm"},
 ])  # fmt: skip
 def test_screw_and_hole_keep_the_drawn_gap_everywhere(fields: dict[str, str]) -> None:
     bench = Pair(**fields)
@@ -180,7 +181,13 @@ def test_screw_and_hole_keep_the_drawn_gap_everywhere(fields: dict[str, str]) ->
 
 
 @pytest.mark.parametrize(
-    "fields", [{}, {"profile": "gentle", "starts": "3"}, {"profile": "trapezoid", "takes": "both", "end": "lower"}]
+    "fields",
+    [
+        {},
+        {"profile": "gentle", "starts": "3"},
+        {"profile": "trapezoid", "takes": "both", "end": "lower"},
+        {"profile": "bottle", "pitch": "5 mm", "hand": "left"},
+    ],
 )
 def test_a_neck_and_a_cap_get_one_thread(fields: dict[str, str]) -> None:
     bench = Jar(**fields)
@@ -219,6 +226,41 @@ def test_a_wide_bore_cuts_crests_off_and_leaves_the_flanks_where_they_are() -> N
     joint = bench.joint()
     assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=1e-4)
     assert joint.measured.most_mm > joint.drawn.gap_mm + 0.05
+
+
+def test_a_bottle_neck_has_beads_with_broken_edges_and_no_flank_that_sags() -> None:
+    """Its section by hand: over the root a bead 0.1 + 2·(0.17 + 0.08·tan 67.5°) wide, 0.25 high, with 45° at its foot; what strips is counted along its other half's crest."""
+    bench = Pair(profile="bottle", diameter="28 mm", pitch="4 mm", depth="16 mm", fit="own", least="-0.4 mm", target="0 mm", most="0.4 mm", takes="outer")  # fmt: skip
+    rows = {r.name: r for r in bench.joint().working.results}
+    shoulder = 4 * 0.08 * math.tan(math.radians(67.5))
+    foot = 0.4 + 2 * (4 * 0.17 + shoulder)
+    engaged = next(g.value for g in bench.joint().working.givens if g.name == "length of whole thread")
+    bolt = rows["area that strips, screw"].values[0]
+    assert bolt == pytest.approx(2 * math.pi * (14 - 1.0) * foot * engaged / 4, rel=0.03)
+    nut = rows["area that strips, hole"].values[0]
+    assert nut == pytest.approx(2 * math.pi * 14 * (4 - 0.4) * engaged / 4, rel=0.03)
+    # a screw of whole turns: its core, and for each pitch the bead's trapezoids turned about the axis (Pappus)
+    screw = bench.evaluate().parts[bench.screw].solid
+    core = 13.0  # the hole takes all of the gap
+    pieces = [  # height, width at its foot, width at its top, radius at its foot
+        (0.68, foot, 0.4 + 2 * shoulder, core),
+        (0.32, 0.4 + 2 * shoulder, 0.4, core + 0.68),
+    ]
+
+    def bead() -> float:
+        out = 0.0
+        for high, low, top, r in pieces:
+            # ∫ 2π·ρ·w(ρ) dρ over a trapezoid
+            out += 2 * math.pi * (high * (low + top) / 2 * r + high**2 * (low + 2 * top) / 6)
+        return out
+
+    def volume(depth: str) -> float:
+        bench.do("EditStep", step=bench.step, fields={"depth": depth})
+        return bench.volume(bench.screw)
+
+    assert screw.valid
+    one, more = volume("12 mm"), volume("16 mm")
+    assert more - one == pytest.approx(math.pi * core**2 * 4 + bead(), rel=1e-4), "one pitch longer"
 
 
 def test_the_pair_follows_its_values() -> None:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from .. import solid as kernel
@@ -50,39 +51,80 @@ __all__ = ["PROFILES", "Profile", "ThreadFields"]
 
 @dataclass(frozen=True)
 class Profile:
-    """A thread's form: half of the angle between its flanks, and depth and crest as shares of the pitch (the root takes what is left)."""
+    """A thread's form. ``flanks`` are the straight pieces of a flank from the root to the crest: how deep each is as a share of the pitch, and its angle to the plane across
+    the axis; ``crest`` is the crest's share of the pitch (the root takes what is left)."""
 
     title: str
-    half_rad: float
-    depth: float
+    flanks: tuple[tuple[float, float], ...]
     crest: float
     source: str
+
+    @property
+    def depth(self) -> float:
+        return sum(deep for deep, _ in self.flanks)
+
+    @property
+    def half_rad(self) -> float:
+        """Half of the angle between the flanks that carry, those at the root."""
+        return self.flanks[0][1]
+
+    @property
+    def bends(self) -> list[tuple[float, float]]:
+        """From the crest down to the root: how far below the crest a flank bends, and how far beside it, as shares of the pitch."""
+        out = [(0.0, 0.0)]
+        for deep, angle in reversed(self.flanks):
+            out.append((out[-1][0] + deep, out[-1][1] + deep * math.tan(angle)))
+        return out
+
+    def beside_mm(self, below_mm: NDArray[np.float64], pitch_mm: float) -> NDArray[np.float64]:
+        """How far beside the crest's edge a flank lies so far below the crest."""
+        below, beside = np.array(self.bends).T * pitch_mm
+        return np.asarray(np.interp(below_mm, below, beside))
 
     def corners(
         self, major_mm: float, pitch_mm: float, starts: int, off_mm: float, least_mm: float = 0.0
     ) -> list[tuple[float, float]]:
         """Heights and radii of the profile over its lead, set out (or in) across the axis: root, flank, crest, flank, for each start. It is cut off at a
-        least radius."""
+        least radius, which may take of the lowest pieces of the flanks, but not all of them."""
         top = major_mm / 2 + off_mm
         bottom = max(top - self.depth * pitch_mm, least_mm)
-        slope, crest = math.tan(self.half_rad), self.crest * pitch_mm
+        crest = self.crest * pitch_mm
+        *bends, (below, beside) = [(b * pitch_mm, s * pitch_mm) for b, s in self.bends]
         # the crest stands where it does in the whole profile, so that a cut one still meets it
-        whole, flank = self.depth * pitch_mm * slope, (top - bottom) * slope
-        at = pitch_mm - crest - whole
-        one = [(flank - whole, bottom), (at - flank, bottom), (at, top), (at + crest, top)]
+        at = pitch_mm - crest - beside
+        foot = beside - (bottom - (top - below)) * math.tan(self.half_rad)
+        rising = [(at - s, top - b) for b, s in reversed(bends)]
+        falling = [(at + crest + s, top - b) for b, s in bends]
+        one = [(foot - beside, bottom), (at - foot, bottom), *rising, *falling]
         out = [(z + k * pitch_mm, r) for k in range(starts) for z, r in one]
         return [*out, (one[0][0] + starts * pitch_mm, bottom)]
+
+    @property
+    def pieces(self) -> list[str]:
+        """What the pieces between two corners are called."""
+        more = [f"-{k}" if k > 1 else "" for k in range(1, len(self.flanks) + 1)]
+        return ["root", *(f"below{k}" for k in more), "crest", *(f"above{k}" for k in reversed(more))]
+
+
+def _angled(depth: float, half_deg: float) -> tuple[tuple[float, float], ...]:
+    return ((depth, math.radians(half_deg)),)
 
 
 PROFILES: dict[str, Profile] = {
     # 5/8 H deep, crest P/8, H = √3/2·P
-    "metric": Profile("metric, 60°", math.pi / 6, 5 / 8 * math.sqrt(3) / 2, 1 / 8, "the basic profile of ISO 68-1"),
+    "metric": Profile("metric, 60°", _angled(5 / 8 * math.sqrt(3) / 2, 30), 1 / 8, "the basic profile of ISO 68-1"),
     # P/2 deep, crest 0.366·P
-    "trapezoid": Profile("trapezoid, 30°", math.pi / 12, 0.5, 0.366, "the basic profile of ISO 2901"),
+    "trapezoid": Profile("trapezoid, 30°", _angled(0.5, 15), 0.366, "the basic profile of ISO 2901"),
     # our own: no flank hangs over more than 45 degrees when the axis stands upright
-    "gentle": Profile("gentle, 90°", math.pi / 4, 0.3, 0.15, "our own, made to print upright"),
+    "gentle": Profile("gentle, 90°", _angled(0.3, 45), 0.15, "our own, made to print upright"),
+    # our own: a bead far from the next, whose edges are broken half way, so that fingers and lips find none
+    "bottle": Profile(
+        "bottle neck, soft crests",
+        ((0.17, math.radians(45)), (0.08, math.radians(67.5))),
+        0.1,
+        "our own, a bead whose edges are broken, made to print upright",
+    ),
 }
-_PIECES = ("root", "below", "crest", "above")
 #: radius over height of lead-in, run-out and mouth; no profile's flank has the same
 _SLOPE = 0.8
 #: the least wall under a thread that is cut into something hollow, mm
@@ -112,7 +154,7 @@ class ThreadFields(FitFields):
     shaft: Annotated[FlatFace | None, Changed()] = None
     sized: Literal["figures", "name"] = "figures"
     size: Annotated[str, Field(max_length=20)] = "M20"
-    profile: Literal["metric", "trapezoid", "gentle"] = "metric"
+    profile: Literal["metric", "trapezoid", "gentle", "bottle"] = "metric"
     diameter: Length = "20 mm"
     pitch: Length = "2.5 mm"
     starts: Literal["1", "2", "3", "4"] = "1"
@@ -218,7 +260,8 @@ class _Form:
 
     @property
     def names(self) -> Sequence[str]:
-        return [n if self.starts == 1 else f"{n}-{k + 1}" for k in range(self.starts) for n in _PIECES]
+        pieces = self.profile.pieces
+        return [n if self.starts == 1 else f"{n}-{k + 1}" for k in range(self.starts) for n in pieces]
 
     def bar(self, frame: Frame, corners: list[tuple[float, float]], ends: _Ends, step: str, mark: str) -> kernel.NamedSolid:  # fmt: skip
         """A solid bar with one half's thread."""
@@ -467,9 +510,16 @@ def _works(draws: Draws) -> Working:
         bolt = bolt_strip_mm2(engaged, pitch, 2 * hole_bottom, middle - gap)
     else:
         crest = profile.crest * pitch
-        root = pitch - crest - 2 * deep * tangent
+        root = pitch - crest - 2 * profile.bends[-1][1] * pitch
         # at its own root a thread is as thick as the pitch without the other's crest; farther out thinner by both flanks
-        nut = 2 * np.pi * screw_top * np.maximum(pitch - crest - 2 * tangent * gap / 2, 0.0) * engaged / pitch
+        nut = (
+            2
+            * np.pi
+            * screw_top
+            * np.maximum(pitch - crest - 2 * profile.beside_mm(gap / 2, pitch), 0.0)
+            * engaged
+            / pitch
+        )
         bolt = 2 * np.pi * hole_bottom * np.maximum(pitch - root - 2 * tangent * gap / 2, 0.0) * engaged / pitch
     # shear by the largest distortion energy: 0.577 of the tensile strength; upright layers are sheared apart, and pulled apart in the core
     pulled = [
@@ -604,7 +654,7 @@ _KIND = StepKind(
     given=_given,
     prepare=drawn_figures,
     suits=("face",),
-    words="screw bolt nut cap jar lid helix pitch metric trapezoid turn",
+    words="screw bolt nut cap jar bottle neck lid helix pitch metric trapezoid turn",
 )  # fmt: skip
 
 register_joint(
