@@ -264,7 +264,15 @@ def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:
     return room, play
 
 
+_LOT = 1024
+
+
 def _least(sums: tuple[Array, Array], over: Array) -> Array:
-    """The least of ``c + a·x`` for each x (k, m)."""
+    """The least of ``c + a·x`` for each x (k, m); some at a time, so that the sums of these stay near the processor."""
     c, a = sums
-    return np.asarray((c[:, None] + a @ over.T).min(axis=0))
+    out = np.empty(len(over))
+    for start in range(0, len(over), _LOT):
+        sums_of_lot = a @ over[start : start + _LOT].T
+        sums_of_lot += c[:, None]
+        sums_of_lot.min(axis=0, out=out[start : start + _LOT])
+    return out
