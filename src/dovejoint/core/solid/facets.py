@@ -37,8 +37,9 @@ __all__ = [
 Array = NDArray[np.float64]
 Index = NDArray[np.intp]
 Window = tuple[tuple[float, float], tuple[float, float]]
-#: chord error of the triangles that gaps are read on, mm, and the largest turn between two of them, rad
+#: chord error of the triangles that gaps are read on, mm, and the largest turn between two of them, rad; on coarser ones nothing hangs on their normals within degrees
 CHORD_MM, TURN_RAD = 0.002, 0.1
+COARSE_MM, COARSE_TURN_RAD = 0.008, 0.2
 #: a face that needs more triangles than this is read a little coarser, mm
 MOST_TRIANGLES, COARSER_MM = 30_000, 0.004
 
@@ -72,7 +73,8 @@ def _local(points: Array, frame: Frame) -> Array:
 def _triangles(face: Shape, chord_mm: float) -> Array:
     """Triangles (t, 3, 3) of a face that turn left seen from outside; a copy is meshed, so that what others made stays."""
     twin = cast(BRepBuilderAPI_Copy(face, True, False).Shape(), FACE_KIND)
-    BRepMesh_IncrementalMesh(twin, chord_mm, False, TURN_RAD, False)
+    turn_rad = TURN_RAD if chord_mm < COARSE_MM else COARSE_TURN_RAD
+    BRepMesh_IncrementalMesh(twin, chord_mm, False, turn_rad, False)
     location = TopLoc_Location()
     triangulation = BRep_Tool.Triangulation_s(twin, location)
     if triangulation is None:

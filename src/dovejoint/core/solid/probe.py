@@ -82,8 +82,9 @@ class Thickness:
 
 #: cosine between outward normals below which two faces make a wall: they look away from each other, within 26 degrees
 OPPOSITE = 0.9
-#: chord error of the triangles that walls are probed on, mm, and how far points of a flat face lie apart, at first and more closely
-WALL_CHORD_MM, WALL_APART_MM = 0.005, (4.0, 0.5, 0.05)
+#: chord error of the triangles that walls are probed on, mm (their corners lie on the faces, and what is found is brought onto them), and how far points of a flat face lie
+#: apart, at first and more closely
+WALL_CHORD_MM, WALL_APART_MM = 0.01, (4.0, 0.5, 0.05)
 #: a face looks up or down when its normal lies so near to the print direction
 LEVEL = 0.9
 
