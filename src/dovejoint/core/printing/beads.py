@@ -14,6 +14,8 @@ import numpy as np
 from manifold3d import CrossSection, JoinType
 from numpy.typing import NDArray
 
+from .slices import SMOOTH_MM
+
 __all__ = [
     "LEAST_BEAD",
     "Path",
@@ -32,8 +34,6 @@ LEAST_BEAD = 0.6
 ONE_BEAD = 1.5
 #: outlines run on at full speed through turns below this, rad
 SMOOTH_TURN_RAD = math.radians(20)
-#: crumbs of outlines below this are smoothed away, mm: a fifth of the chord error of what is sliced
-SMOOTH_MM = 0.004
 #: so many places of an outline are looked at for where a head comes down on it
 LANDINGS = 24
 #: what is longer than this many widths is a strip; areas below DUST are rounding of outlines, mm²

@@ -96,14 +96,14 @@ def _beads(section: CrossSection, spacing_mm: float, turned: bool) -> NDArray[np
     if not starts:
         return np.zeros(0)
     a, b = np.concatenate(starts), np.concatenate(rows)
-    levels = np.arange(math.floor(a[:, 1].min() / spacing_mm) + 0.5, a[:, 1].max() / spacing_mm, 1.0) * spacing_mm
-    lengths: list[NDArray[np.float64]] = []
-    for y in levels:
-        hit = (a[:, 1] <= y) != (b[:, 1] <= y)
-        p, q = a[hit], b[hit]
-        x = np.sort(p[:, 0] + (y - p[:, 1]) / (q[:, 1] - p[:, 1]) * (q[:, 0] - p[:, 0]))
-        lengths.append(x[1::2] - x[0::2])
-    return np.concatenate(lengths) if lengths else np.zeros(0)
+    # the levels that each edge crosses: half way between whole multiples of the spacing, its lower end counted and its upper one not
+    first, stop = (np.ceil(np.sort(np.column_stack([a[:, 1], b[:, 1]]), axis=1) / spacing_mm - 0.5)).astype(int).T
+    edge = np.repeat(np.arange(len(a)), stop - first)
+    level = np.arange(len(edge)) - np.repeat(np.cumsum(stop - first) - (stop - first), stop - first) + first[edge]
+    p, q = a[edge], b[edge]
+    x = p[:, 0] + ((level + 0.5) * spacing_mm - p[:, 1]) / (q[:, 1] - p[:, 1]) * (q[:, 0] - p[:, 0])
+    x = x[np.lexsort((x, level))]
+    return np.asarray(x[1::2] - x[0::2])
 
 
 def _mark(section: CrossSection) -> tuple[Any, ...]:
@@ -182,8 +182,9 @@ class _Layers:
             return []
         key = (*_mark(section), thick_mm, share, odd)
         if key not in self.filled:
-            spacing = bead_spacing_mm(self.width, thick_mm)
-            wide, narrow = parted(section, spacing, least_spacing_mm(self.width, thick_mm))
+            spacing, least = bead_spacing_mm(self.width, thick_mm), least_spacing_mm(self.width, thick_mm)
+            # what one area leaves of another is full of crumbs along their outlines, and no head goes to these
+            wide, narrow = parted(opened(section, least / 2), spacing, least)
             self.filled[key] = single_paths(narrow) + [
                 path for piece in wide.decompose() if (path := _hatched(piece, spacing, share, odd)) is not None
             ]
@@ -215,6 +216,9 @@ def estimate(laid: Laid, profile: Profile) -> Estimate:
     layers = _Layers(profile)
     out = Estimate(layers=len(stack), height_mm=laid.size_mm[2])
     sections = [section for section, _ in stack]
+    marks = [_mark(section) for section in sections]
+    around: Any = None
+    solid = sparse = CrossSection()
     for k, (section, thick) in enumerate(stack):
         first, odd = k == 0, k % 2 == 1
         walls, walls_s = layers.walls(section, thick, first)
@@ -223,7 +227,15 @@ def estimate(laid: Laid, profile: Profile) -> Estimate:
             # nothing is laid: the head does not even come here
             out.layers_s.append(0.0)
             continue
-        solid, sparse = _parted(sections, k, walls.inside, settings, layers.width)
+        # what lies over and under a layer is mostly the same as for the one before
+        near = (
+            layers.walls_key,
+            marks[k + 1 : k + 1 + settings.top_layers],
+            marks[max(0, k - settings.bottom_layers) : k],
+        )
+        if near != around:
+            solid, sparse = _parted(sections, k, walls.inside, settings, layers.width)
+            around = near
         filled, latticed = layers.fill(solid, thick, 1.0, odd), layers.fill(sparse, thick, settings.infill, odd)
         solid_s = layers.time(filled, settings.solid_mm_s, thick, first)
         infill_s = layers.time(latticed, settings.infill_mm_s, thick, first)

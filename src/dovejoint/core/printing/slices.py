@@ -14,10 +14,12 @@ from ..document import PrintSettings
 from ..errors import StepError
 from ..recipe.lying import Lie
 
-__all__ = ["Laid", "lay", "layer_count", "layer_heights", "slices"]
+__all__ = ["SMOOTH_MM", "Laid", "lay", "layer_count", "layer_heights", "slices"]
 
 #: chord error of the mesh that is sliced, mm
 CHORD_MM = 0.02
+#: crumbs of outlines below this are smoothed away, mm: a fifth of that
+SMOOTH_MM = 0.004
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,4 +75,4 @@ def layer_heights(height_mm: float, settings: PrintSettings) -> list[tuple[float
 def slices(laid: Laid, settings: PrintSettings) -> list[tuple[CrossSection, float]]:
     """For each layer its cross-section and its thickness, from the bed up."""
     solid = welded(laid)
-    return [(solid.slice(z), thick) for z, thick in layer_heights(laid.size_mm[2], settings)]
+    return [(solid.slice(z).simplify(SMOOTH_MM), thick) for z, thick in layer_heights(laid.size_mm[2], settings)]
