@@ -197,6 +197,18 @@ def test_travels_go_from_pillar_to_pillar(bench: Bench) -> None:
     assert found.material_mm3 == pytest.approx(64 * math.pi * (0.5 - rounding / 2) ** 2 * 10, rel=0.01)
 
 
+def test_no_head_goes_to_the_crumbs_between_outlines(bench: Bench) -> None:
+    """What is filled and not latticed between round outlines are crumbs of these. In a disc with four holes a layer's head goes to five outlines, at most half the disc away,
+    from each loop to the next inside it, and to the filling: that and no more."""
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawCircle", step=sketch, centre=[0, 0], radius=22)
+    for x, y in ((11, 0), (-11, 0), (0, 11), (0, -11)):
+        bench.do("DrawCircle", step=sketch, centre=[x, y], radius=4)
+    found = printed(bench, bench.extrude(sketch, "12 mm", "Disc")[1])
+    speed = DEFAULT_PROFILE.settings.travel_mm_s
+    assert found.travel_s < found.layers * (5 * ride_s(22, speed) + 6 * ride_s(0.5, speed))
+
+
 def test_orientation_changes_layers_and_not_mass_much(feeder: Feeder) -> None:
     def report() -> dict[str, Any]:
         evaluation = feeder.evaluate()
