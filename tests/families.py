@@ -32,7 +32,7 @@ from dovejoint.simulator import Machine, hidden_of
 SHOWN_BY = {
     "plug_in_lip": "feeder", "rail": "bracket", "rim": "housing", "hinge": "flap", "split": "post", "ball": "panel", "seat": "vane-hub", "snap_hook": "hatch",
     "detent": "sensor-cover", "shaped_shaft": "dial", "ring_snap": "rain-rim", "tab": "seed-tray", "halving": "shield", "pins": "sensor-post", "plug": "vent-cover",
-    "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle", "drop_hook": "water-cup", "lever": "battery-box", "key": "winch",
+    "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle", "drop_hook": "water-cup", "lever": "battery-box", "key": "winch", "tongue": "cable-box",
 }  # fmt: skip
 #: what is said otherwise there: a tray that is printed, not milled
 OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.6 mm", "mouth": "0.3 mm", "mill": "0 mm"}}

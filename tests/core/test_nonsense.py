@@ -166,6 +166,13 @@ class Zoo(Bench):
             if k == 0:
                 rim = flat(self, cup, f"{cup_step}/end")
         self.add("rim", rim=rim, host=cup)
+        self.add("body", "Sill", wide="30 mm", deep="30 mm", high="6 mm", right="1600 mm")
+        sill_step, sill = self.made
+        self.add(
+            "body", "Sash", wide="30 mm", deep="30 mm", high="8 mm", right="1600 mm", on={**at, "origin": [0, 0, 6]}
+        )
+        edge = {"rule": "edges_between", "part": sill, "first": {"name": f"{sill_step}/end"}, "second": {"name": f"{sill_step}/side(left)"}}  # fmt: skip
+        self.add("tongue", base=flat(self, sill, f"{sill_step}/end"), along=edge, host=self.made[1])
         self.add("body", "Socket's foot", wide="30 mm", deep="30 mm", high="5 mm", right="500 mm")
         cup = flat(self, self.made[1], f"{self.made[0]}/end")
         self.add(

@@ -239,6 +239,7 @@ def test_every_sample_has_its_picture() -> None:
         ("battery-box", "tall", ("44 mm", "33 mm")),
         ("water-cup", "wall", ("4 mm", "2.4 mm")),
         ("rain-box", "wall", ("11 mm", "8.2 mm")),
+        ("cable-box", "wide", ("90 mm", "58 mm")),
         ("pulley", "web", ("2.6 mm", "3.2 mm")),
     ],
 )

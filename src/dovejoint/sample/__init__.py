@@ -29,7 +29,7 @@ from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar,
 from .mast import make_mast, mast_before
 from .outlines import make_outlines
 from .sensor import make_sensor_head
-from .squeezed import make_battery_box
+from .squeezed import make_battery_box, make_cable_box
 from .turned import make_winch
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "begin_from", "make_outlines", "picture_of"]
@@ -94,6 +94,7 @@ SAMPLES = {
     "pulley": Sample(make_pulley, "Cord pulley", "hollow, with a hub that holds a bought bearing ring"),
     "water-cup": Sample(make_water_cup, "Water cup", "two hooks that drop in behind a wall, and lift off"),
     "battery-box": Sample(make_battery_box, "Battery box", "levers on twisted bars, squeezed to open the lid"),
+    "cable-box": Sample(make_cable_box, "Cable box", "a tongue along three sides of a rim that cables interrupt"),
     "visor": Sample(make_visor, "Visor", "a nose cut off, hollowed in its middle, plugged into what it came from"),
     "cover-link": Sample(make_cover_link, "Box and cover", "faces that follow the faces of another part"),
 }

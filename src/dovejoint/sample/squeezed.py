@@ -1,4 +1,4 @@
-"""A worked example of a catch that is pressed open: the box for the weather station's battery."""
+"""Worked examples of boxes of the weather station: one with a catch that is pressed open, one whose rim is interrupted."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from .builds import GROUND
 from .joined import face_of, plane_above
 from .making import Making
 
-__all__ = ["make_battery_box"]
+__all__ = ["make_battery_box", "make_cable_box"]
 
 
 def make_battery_box() -> Project:
@@ -47,5 +47,40 @@ def make_battery_box() -> Project:
         "LayPart",
         part=lid,
         face=face_of(lid, f"{plate}/end", "top of the lid", at=[0.0, 0.0, 39.0], direction=[0.0, 0.0, 1.0]),
+    )
+    return making.project
+
+
+def make_cable_box() -> Project:
+    """The box in which the station's cables are joined: they leave through a gap in its wall, so the lid's groove runs along three sides only."""
+    making = Making("Cable box")
+    do = making.do
+    for name, formula in (("wide", "72 mm"), ("deep", "46 mm"), ("tall", "24 mm"), ("wall", "4.2 mm"), ("lid", "7 mm"), ("cable", "11 mm")):  # fmt: skip
+        do("AddValue", name=name, formula=formula)
+    outside, box = do("AddStep", kind="body", name="box", new_part={"name": "Box"}, fields={"wide": "wide", "deep": "deep", "high": "tall", "on": GROUND})  # fmt: skip
+    floor = plane_above(making, "floor", "2.4 mm")
+    (room,) = do("AddStep", kind="body", name="room", fields={"wide": "wide - 2*wall", "deep": "deep - 2*wall", "high": "tall", "on": floor, "operation": "cut", "part": box})  # fmt: skip
+    do("AddStep", kind="body", name="gap for the cables", fields={
+        "wide": "2*wall", "deep": "cable", "high": "tall", "right": "wide/2 - wall/2", "on": plane_above(making, "foot of the gap", "tall - 9 mm"), "operation": "cut", "part": box,
+    })  # fmt: skip
+    shut, lid = do("AddStep", kind="body", name="lid", new_part={"name": "Lid"}, fields={"wide": "wide", "deep": "deep", "high": "lid", "on": plane_above(making, "rim", "tall")})  # fmt: skip
+    rim = face_of(box, f"{outside}/end", "rim of the box", at=[-33.9, 0.0, 24.0], direction=[0.0, 0.0, 1.0])
+    sides = [
+        {"name": f"{outside}/end|{room}/side({side})", "seen": {"kind": "line", "at": at, "direction": way, "size": size, "label": f"inner {side} edge of the rim"}}
+        for side, at, way, size in (
+            ("front", (0.0, -18.8, 24.0), (1.0, 0.0, 0.0), 63.6), ("left", (-31.8, 0.0, 24.0), (0.0, 1.0, 0.0), 37.6), ("back", (0.0, 18.8, 24.0), (1.0, 0.0, 0.0), 63.6),
+        )
+    ]  # fmt: skip
+    (tongue,) = do("AddStep", kind="tongue", name="tongue of the box", fields={
+        "base": rim, "along": {"rule": "edges", "part": box, "edges": sides, "chain": False}, "host": lid, "begins": "0.3*wall", "thickness": "0.4*wall",
+    })  # fmt: skip
+    do(
+        "SetChapter", step=tongue, title="The tongue",
+        note="Along three walls; the fourth is open where the cables leave. Its ends are sides too, so the lid is held each way although the chain is open.",
+    )  # fmt: skip
+    do(
+        "LayPart",
+        part=lid,
+        face=face_of(lid, f"{shut}/end", "top of the lid", at=[0.0, 0.0, 31.0], direction=[0.0, 0.0, 1.0]),
     )
     return making.project

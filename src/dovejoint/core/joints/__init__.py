@@ -23,6 +23,7 @@ from . import (  # registered by import
     split,
     tab,
     thread,
+    tongue,
     watch,
 )
 from .assess import JointReport, assess, assess_by_formula
@@ -54,6 +55,7 @@ __all__ = [
     "split",
     "tab",
     "thread",
+    "tongue",
     "watch",
     "with_stacks",
 ]

@@ -6,6 +6,7 @@ middle it is a tongue, and the other part gets a groove. The gap is that between
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
@@ -19,7 +20,6 @@ from ..quantities.markers import Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..solid import Curve, Frame
 from ..solid.facename import as_part
-from ..solid.frame import scale
 from ..solid.outline import extent, points_along
 from .family import (
     FIT_SAID,
@@ -34,18 +34,12 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .loops import from_loop
+from .loops import INTO_MM, LEFT_MM, RELIEF_MM, from_loop, turned_down, with_mouth
 from .mating import normal_of
 from .plug_in_lip import opening_of
 
 __all__ = ["RimFields"]
 
-#: a recess goes this much deeper than its lip, so that the parts meet at their rims
-RELIEF_MM = 0.3
-#: a lip goes this far into the rim that it stands on, to grow together with it, mm
-INTO_MM = 0.2
-#: what is left of a wall beside a lip or a recess, mm
-LEFT_MM = 0.4
 #: points on each curve when walls are looked at
 _LOOKS = 40
 
@@ -72,17 +66,13 @@ def _meeting(fields: RimFields, figures: Mapping[str, float], ctx: StepContext |
         sizes = opening_of(part.solid, found)
     if normal is not None:
         # out of what takes the lip
-        frame = _turned(Frame.on_plane((0.0, 0.0, 0.0), normal))
+        frame = turned_down(Frame.on_plane((0.0, 0.0, 0.0), normal))
     place = pick.face.seen.at if pick is not None and pick.face.seen is not None else None
     edges = (
         BedEdge(True, "the mouth of the recess", figures.get("mouth", 0.0), True, place),
         BedEdge(False, "the end of the lip", figures.get("lead", 0.0), False),
     )
     return Meeting(fields.host, pick.part if pick is not None else "", frame, sizes, edges=edges)
-
-
-def _turned(frame: Frame) -> Frame:
-    return Frame(frame.origin, frame.x, scale(frame.y, -1.0))
 
 
 # ---- its geometry ----------------------------------------------------------------------------------------------------
@@ -131,11 +121,11 @@ def _apply(ctx: StepContext) -> StepOutput:
         outers += [f"{ctx.id}/recess-inner({w})" for w in walls]
         lips += [f"{ctx.id}/lip-inner({w})" for w in walls]
     if mouth > 0:
-        changed = _with_mouth(changed, set(outers), frame, mouth, ctx.id)
+        changed = with_mouth(changed, set(outers), frame, mouth, ctx.id)
     (wide, deep), middle = extent(opening)
     out = 2 * (begins + thick + wider)
     mate = Mate(
-        outer=tuple(outers), inner=tuple(lips), frame=_turned(frame), low_mm=-(high - lead) * 0.98, high_mm=-max(mouth, 0.05) * 1.02,
+        outer=tuple(outers), inner=tuple(lips), frame=turned_down(frame), low_mm=-(high - lead) * 0.98, high_mm=-max(mouth, 0.05) * 1.02,
         sizes_mm=(wide + out, deep + out), middle_mm=(middle[0], -middle[1]), round_hole=len(opening) == 1 and fields.form == "lap",
         reach_mm=4 * abs(drawn) + 1.0, seated=True,
     )  # fmt: skip
@@ -148,7 +138,11 @@ def _check(outer: list[Curve], opening: list[Curve], begins: float, thick: float
     wall = _wall_mm(outer, opening)
     room = wall - LEFT_MM - wider - begins
     if thick > room + 1e-6:
-        works = f"{int(room * 100) / 100:.4g} mm is the most" if room > 0.3 else "the wall is too thin for one"
+        works = (
+            f"{math.floor(room * 100 + 1e-6) / 100:.4g} mm is the most"
+            if room > 0.3
+            else "the wall is too thin for one"
+        )
         raise StepError(f"The wall is {wall:.3g} mm thick at its thinnest; a lip {thick:.4g} mm thick leaves too little beside it: {works}.", field="thickness")  # fmt: skip
     if begins and begins - wider < LEFT_MM:
         raise StepError(f"The groove leaves too little on its inner side: let it begin {LEFT_MM + wider:.3g} mm from the opening or more.", field="begins")  # fmt: skip
@@ -161,19 +155,6 @@ def _wall_mm(outer: list[Curve], opening: list[Curve]) -> float:
         for loop in (outer, opening)
     ]
     return float(min(from_loop(one, other).min() for one, other in (rings, rings[::-1])))
-
-
-def _with_mouth(
-    host: kernel.NamedSolid, walls: set[str], frame: Frame, mouth_mm: float, step: str
-) -> kernel.NamedSolid:
-    """Chamfer the edges where what takes the lip comes out at the rim."""
-    sides = {i for wall in walls for i in host.find(wall)}
-    edges = [
-        i
-        for i, (_, (a, b)) in enumerate(host.edges)
-        if (a in sides) != (b in sides) and abs(frame.to_local(kernel.edge_middle(host, i))[2]) < 1e-4
-    ]
-    return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host
 
 
 _TONGUE = {"form": ["tongue"]}

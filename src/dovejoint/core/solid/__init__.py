@@ -41,7 +41,7 @@ if TYPE_CHECKING:
     from .gaps import gap_readings, zone_mark
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
-    from .lip import face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring
+    from .lip import face_chain, face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring, rim_strip
     from .make import prism, prism_extent
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
@@ -128,11 +128,13 @@ _HOME = {
     "shell": "hollow",
     "KERNEL_VERSION": "kernel",
     "raised_by_kernel": "kernel",
+    "face_chain": "lip",
     "face_loops": "lip",
     "plain_names": "lip",
     "plate_with_lip": "lip",
     "pointed": "lip",
     "rim_ring": "lip",
+    "rim_strip": "lip",
     "recess": "lip",
     "prism": "make",
     "prism_extent": "make",
@@ -257,6 +259,7 @@ __all__ = [
     "edge_place",
     "exact_distance",
     "face_axis",
+    "face_chain",
     "face_loops",
     "fillet",
     "find_regions",
@@ -279,6 +282,7 @@ __all__ = [
     "plate_with_lip",
     "pointed",
     "rim_ring",
+    "rim_strip",
     "prism",
     "prism_extent",
     "raised_by_kernel",

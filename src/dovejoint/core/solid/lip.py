@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
@@ -13,16 +14,17 @@ from ..errors import StepError
 from .combine import cut, fuse
 from .facename import as_part
 from .finish import chamfer
+from .flatten import edge_place
 from .frame import Frame
 from .kernel import WIRE, BRepAdaptor_Curve, Shape, TopoDS, subshapes, vec
 from .make import prism
 from .mass import surface_kind
 from .measure import flat_normal
 from .named import NamedSolid
-from .outline import Arc, Circle, Curve, Line, Vec2, area_mm2, offset_inward
+from .outline import Arc, Circle, Curve, Line, Vec2, area_mm2, offset_chain, offset_inward, place_at
 from .regions import region_between
 
-__all__ = ["face_loops", "plain_names", "plate_with_lip", "pointed", "recess", "rim_ring"]
+__all__ = ["face_chain", "face_loops", "plain_names", "plate_with_lip", "pointed", "recess", "rim_ring", "rim_strip"]
 
 
 def face_loops(solid: NamedSolid, index: int) -> tuple[Frame, list[list[Curve]]]:
@@ -54,6 +56,51 @@ def _loop(solid: NamedSolid, index: int, wire: Shape, frame: Frame) -> list[Curv
     if len(curves) > 1 and area_mm2(curves) < 0:
         curves = [_turned(c) for c in reversed(curves)]
     return curves
+
+
+def face_chain(solid: NamedSolid, index: int, edges: Sequence[int]) -> tuple[Frame, list[list[Curve]], list[Curve]]:
+    """A flat face's frame and loops, and the open chain that some edges of the part make along it, which runs so that the face lies on its right.
+
+    Each curve of the chain has an id of its own: the name of the face beyond it, counted where that face lies beyond several.
+
+    Raises
+    ------
+    StepError : as :func:`face_loops`; an edge does not bound the face, or they make no single chain with two ends.
+    """
+    frame, loops = face_loops(solid, index)
+    places = [frame.to_local(edge_place(solid, k, 0.5)[0]) for k in edges]
+    middles = [[place_at(c, 0.5) for c in loop] for loop in loops]
+    wanted: set[tuple[int, int]] = set()
+    for x, y, z in places:
+        hit = [
+            (k, i)
+            for k, row in enumerate(middles)
+            for i, (u, v) in enumerate(row)
+            if abs(x - u) + abs(y - v) + abs(z) < 1e-4
+        ]
+        if not hit:
+            raise StepError("One of these edges does not bound that face; pick edges of the face itself.")
+        wanted.add(hit[0])
+    which = {k for k, _ in wanted}
+    if len(which) > 1:
+        raise StepError("These edges belong to different outlines of the face; pick a chain of one of them.")
+    number = which.pop()
+    loop, picked = loops[number], sorted(i for _, i in wanted)
+    if len(picked) == len(loop):
+        raise StepError("These edges go all the way round: take the joint along a rim, which has no ends.")
+    begins = [i for i in picked if (i - 1) % len(loop) not in picked]
+    if len(begins) != 1:
+        raise StepError("These edges do not run on from one another; pick edges that make one chain.")
+    chain = [loop[(begins[0] + k) % len(loop)] for k in range(len(picked))]
+    if number == 0:
+        # an outline runs with its face on the left
+        chain = [_turned(c) for c in reversed(chain)]
+    seen: dict[str, int] = {}
+    named = []
+    for curve in chain:
+        seen[curve.id] = seen.get(curve.id, 0) + 1
+        named.append(replace(curve, id=curve.id if seen[curve.id] == 1 else f"{curve.id}.{seen[curve.id]}"))
+    return frame, loops, named
 
 
 def _curve(edge: Shape, frame: Frame, name: str) -> Curve:
@@ -150,6 +197,54 @@ def rim_ring(
     region = region_between(mark, _marked(outside, mark), _marked(inside, f"{mark}-inner"))
     made = prism(region, frame, low_mm, high_mm, step, check=False)
     return made.renamed(lambda n: n.replace("/start", f"/{mark}-root").replace("/end", f"/{mark}-end"))
+
+
+def rim_strip(
+    frame: Frame,
+    chain: Sequence[Curve],
+    *,
+    begins_mm: float,
+    wide_mm: float,
+    longer_mm: float,
+    low_mm: float,
+    high_mm: float,
+    step: str,
+    mark: str,
+) -> NamedSolid:
+    """As :func:`rim_ring`, along an open chain with what it begins from on its left, as much longer at both ends as is told (or shorter); these are ``step/mark(from)`` and
+    ``step/mark(to)``.
+
+    Raises
+    ------
+    StepError : as :func:`offset_chain`; or the chain does not begin and end straight.
+    """
+    first, last = chain[0], chain[-1]
+    if not isinstance(first, Line) or not isinstance(last, Line):
+        raise StepError("A chain begins and ends with a straight edge; pick one more edge, or one less.")
+    near, far = (_longer(offset_chain(chain, -by, "the chain"), longer_mm) for by in (begins_mm, begins_mm + wide_mm))
+    (a, b), (c, d) = ((row[0].start, row[-1].end) for row in (near, far))  # type: ignore[union-attr]
+    outline = [
+        *_marked(near, f"{mark}-inner"), Line(f"{mark}:to", b, d), *(_turned(x) for x in reversed(_marked(far, mark))), Line(f"{mark}:from", c, a),
+    ]  # fmt: skip
+    made = prism(region_between(mark, outline), frame, low_mm, high_mm, step, check=False)
+    return made.renamed(lambda n: n.replace("/start", f"/{mark}-root").replace("/end", f"/{mark}-end"))
+
+
+def _longer(chain: list[Curve], by_mm: float) -> list[Curve]:
+    """A chain whose straight ends go on by so much. Raises StepError where it takes them away."""
+    out = list(chain)
+    for k, sign in ((0, 1.0), (-1, -1.0)):
+        line = out[k]
+        assert isinstance(line, Line)
+        size = math.dist(line.start, line.end)
+        if size + by_mm < 1e-3:
+            raise StepError("The gap leaves nothing of the edge that the chain ends with; pick one edge less.")
+        dx, dy = ((line.end[i] - line.start[i]) / size * by_mm * sign for i in (0, 1))
+        if k == 0:
+            out[0] = replace(line, start=(line.start[0] - dx, line.start[1] - dy))
+        else:
+            out[-1] = replace(line, end=(line.end[0] - dx, line.end[1] - dy))
+    return out
 
 
 def pointed(ring: NamedSolid, lead_mm: float, step: str, inner: bool) -> NamedSolid:

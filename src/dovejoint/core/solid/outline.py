@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import StepError
 
-__all__ = ["Arc", "Bezier", "Circle", "Curve", "Ellipse", "Line", "Vec2", "area_mm2", "ends_of", "extent", "offset_inward", "place_at",
+__all__ = ["Arc", "Bezier", "Circle", "Curve", "Ellipse", "Line", "Vec2", "area_mm2", "ends_of", "extent", "offset_chain", "offset_inward", "place_at",
            "points_along"]  # fmt: skip
 
 Vec2 = tuple[float, float]
@@ -123,6 +123,15 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
     ------
     StepError : a stretch, a corner or a narrow place would vanish; says how much fits.
     """
+    return _set_off(loop, distance_mm, what, closed=True)
+
+
+def offset_chain(chain: Sequence[Curve], distance_mm: float, what: str = "the chain") -> list[Curve]:
+    """Offset an open chain of lines and arcs to the left of its run (negative: to its right), as :func:`offset_inward` does a closed one. Its ends move square to it."""
+    return _set_off(chain, distance_mm, what, closed=False)
+
+
+def _set_off(loop: Sequence[Curve], distance_mm: float, what: str, closed: bool) -> list[Curve]:
     if len(loop) == 1 and isinstance(loop[0], Circle):
         circle = loop[0]
         if circle.radius - distance_mm < 0.05:
@@ -151,7 +160,7 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
     starts, ends = [m[1] for m in moved], [m[2] for m in moved]
     # only where an outline turns inwards can two of its sides come nearer to each other
     folded = any(isinstance(c, Arc) and c.clockwise for c in chain)
-    for i, (curve, _, end) in enumerate(moved):
+    for i, (curve, _, end) in enumerate(moved if closed else moved[:-1]):
         j = (i + 1) % len(moved)
         after = moved[j][0]
         out, into = _directions(curve)[1], _directions(after)[0]
@@ -177,7 +186,8 @@ def offset_inward(loop: Sequence[Curve], distance_mm: float, what: str = "the ou
             result.append(Line(curve.id, start, end))
         else:
             result.append(replace(curve, radius=_radius(curve, distance_mm), start=start, end=end))
-    if area_mm2(result) <= 1e-6 or (folded and _nearest(result, chain) < abs(distance_mm) - 0.02):
+    vanished = closed and area_mm2(result) <= 1e-6
+    if vanished or (folded and _nearest(result, chain, closed) < abs(distance_mm) - 0.02):
         raise StepError(
             f"An offset of {abs(distance_mm):.4g} mm leaves nothing of {what} at its narrowest place; use less."
         )
@@ -195,14 +205,16 @@ def area_mm2(loop: Sequence[Curve]) -> float:
     return sum(_turn(a, b) for a, b in zip(points, points[1:] + points[:1], strict=True)) / 2
 
 
-def _nearest(loop: Sequence[Curve], other: Sequence[Curve]) -> float:
-    """The least distance between two loops, mm. An offset that crosses itself comes nearer than its distance somewhere.
+def _nearest(loop: Sequence[Curve], other: Sequence[Curve], closed: bool) -> float:
+    """The least distance between two loops, or chains, mm. An offset that crosses itself comes nearer than its distance somewhere.
 
     Arcs are sampled at a 64th of their length, which on a quarter circle of 100 mm is 0.01 mm off.
     """
     p = np.array([q for q, _ in points_along(loop, 64)])[:, None, :]
     a = np.array([q for q, _ in points_along(other, 64)])[None, :, :]
     along = np.roll(a, -1, axis=1) - a
+    if not closed:
+        a, along = a[:, :-1], along[:, :-1]
     size = np.maximum((along**2).sum(axis=2), 1e-12)
     t = np.clip(((p - a) * along).sum(axis=2) / size, 0.0, 1.0)
     return float(np.linalg.norm(p - a - t[:, :, None] * along, axis=2).min())
