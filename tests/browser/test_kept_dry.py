@@ -133,3 +133,41 @@ def test_a_key_takes_the_usual_width_for_its_shaft(hands: Hands, page: Page) -> 
     hands.press("Control+z")
     hands.idle()
     assert hands.state()["report"]["ok"]
+
+
+def test_a_tongue_along_two_edges_with_the_mouse(hands: Hands, page: Page) -> None:
+    hands.begin("Sill")
+    hands.block("60 mm", "40 mm", "12 mm")
+    put(hands, "Lid", wide="60 mm", deep="40 mm", high="8 mm")
+    hands.step("Tongue along edges")
+    hands.hide("Lid")
+    hands.open("base")
+    hands.face("Part 1", "top")
+    hands.open("along")
+    labels = [edge["label"] for edge in hands.edges("Part 1")]
+    front, right = (
+        next(k for k, label in enumerate(labels) if f"{side} and top" in label) for side in ("front", "right side")
+    )
+    take = hands.draft.get_by_role("button", name="take", exact=True)
+    hands.edge("Part 1", front)
+    expect(take).to_be_in_viewport(ratio=1)
+    hands.edge("Part 1", right)
+    take.click()
+    expect(hands.draft).to_contain_text("along 2 edges of Part 1")
+    hands.keep()
+    hands.show("Lid")
+    found = joint(hands)
+    measured = found["measured_mm"]
+    assert measured["least"] == pytest.approx(found["drawn_mm"], abs=3e-3)  # type: ignore[index]
+    assert measured["most"] == pytest.approx(found["drawn_mm"], abs=3e-3)  # type: ignore[index]
+    row = hands.sentence(4)
+    hands.figure("thickness", "0.7 mm", row)
+    expect(row).to_contain_text("The gap leaves nothing of the tongue")
+    hands.press("Escape")
+    hands.figure("thickness", "1.8 mm", row)
+    hands.idle()
+    hands.gauge("Tongue along edges").click()
+    expect(page.locator("[data-joint]")).to_contain_text("Part 1 into Lid; all gaps are per side")
+    page.reload()
+    hands.idle()
+    assert hands.state()["report"]["ok"] and joint(hands)["drawn_mm"] == found["drawn_mm"]

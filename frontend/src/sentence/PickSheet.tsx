@@ -147,7 +147,8 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
         </ul>
       )}
       {kind.many && (
-        <div className="mt-2 flex items-center justify-between gap-2">
+        // however long the lists above are, what takes the answer stays in sight
+        <div className="sticky bottom-0 -mb-2 flex items-center justify-between gap-2 bg-card pt-2 pb-2">
           <span className="text-[13px]">{count}</span>
           <button className="strong" disabled={!picking} onClick={() => picking && take(picking)}>
             take

@@ -72,7 +72,7 @@ def make_cable_box() -> Project:
         )
     ]  # fmt: skip
     (tongue,) = do("AddStep", kind="tongue", name="tongue of the box", fields={
-        "base": rim, "along": {"rule": "edges", "part": box, "edges": sides, "chain": False}, "host": lid, "begins": "0.3*wall", "thickness": "0.4*wall",
+        "base": rim, "along": {"rule": "edges", "part": box, "edges": sides, "chain": False}, "host": lid, "begins": "0.25*wall", "thickness": "0.5*wall",
     })  # fmt: skip
     do(
         "SetChapter", step=tongue, title="The tongue",
