@@ -40,7 +40,10 @@ def test_answers_have_the_published_shapes(client: Client) -> None:
     state = sample(client)
     id = state["id"]
     shapes.CatalogueOut.model_validate(client.get("/catalogue"))
+    places = client.get(f"/projects/{id}/prints?places=1")
     prints = client.get(f"/projects/{id}/prints")
+    assert all(p["estimate"] is None and p["place_mm"] for p in places["parts"]), "the places alone"
+    assert [p["place_mm"] for p in places["parts"]] == [p["place_mm"] for p in prints["parts"]]
     shapes.PrintsOut.model_validate(prints)
     part = prints["parts"][0]["id"]
     shapes.LayerOut.model_validate(client.get(f"/projects/{id}/layer?part={part}&layer=3"))

@@ -142,6 +142,7 @@ export const api = {
   workshop: (id: string) => get<WorkshopOut>(`/projects/${id}/workshop`),
   setProfile: (id: string, seen: number, body: object) => post<ProjectAnswer>(`/projects/${id}/profile`, { seen, ...body }),
   prints: (id: string) => get<PrintsOut>(`/projects/${id}/prints`),
+  places: (id: string) => get<PrintsOut>(`/projects/${id}/prints?places=1`),
   layer: (id: string, part: string, layer: number) => get<LayerOut>(`/projects/${id}/layer?part=${part}&layer=${layer}`),
   coupon: (id: string, kind: string) => get<CouponOut>(`/projects/${id}/coupons/${kind}`),
   couponFile: async (id: string, kind: string, format: string) => file(await request(`/projects/${id}/coupons/${kind}/export?format=${format}`)),

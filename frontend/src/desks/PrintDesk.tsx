@@ -47,7 +47,7 @@ export function PrintDesk() {
       <section aria-label="plate" className="border-b border-hair px-4 py-3">
         <h2 className="font-semibold">On the plate</h2>
         {refused?.at === 'plate' && <p className="text-[13px] text-wrong" role="alert">{refused.text}</p>}
-        {!prints && refused?.at !== 'plate' && <p className="text-[13px] text-ink2" role="status">Laid on the bed, layer by layer …</p>}
+        {!prints && refused?.at !== 'plate' && <p className="text-[13px] text-ink2" role="status">Laid on the bed …</p>}
         <ul>{prints?.parts.map((p) => <PartLine key={p.id} part={p} stale={stale} />)}</ul>
         {prints && !prints.parts.length && <p className="text-[13px] text-ink2">No part is printed; give one that role.</p>}
         {prints && <Totals stale={stale} />}
@@ -121,6 +121,7 @@ function Totals({ stale }: { stale: boolean }) {
   const parts = useOnPlate()
   const sum = (key: 'time_s' | 'length_mm' | 'mass_g' | 'price') => parts.reduce((all, p) => all + (p.estimate?.[key] ?? 0), 0)
   if (!parts.length) return <p className="pt-1.5 text-[13px] text-ink2">Nothing is on the plate.</p>
+  if (parts.some((p) => !p.estimate && !p.message)) return <p className="pt-1.5 text-[13px] text-ink2" role="status">Layers, time and material are being worked out …</p>
   const rows: [string, string][] = [
     ['time', duration(sum('time_s'))], ['filament', metres(sum('length_mm'))], ['mass', grams(sum('mass_g'))], ['price', sum('price').toFixed(2)],
   ]
@@ -161,6 +162,7 @@ function Send() {
           >
             {device === 'simulated' ? 'Print what is on the plate' : 'It is printed: into the diary'}
           </button>
+          {busy && <p role="status" className="mt-1.5 text-[13px] text-ink2">All layers are worked out, then it begins …</p>}
           <p className="mt-1.5 text-[12.5px] text-ink2">
             {device === 'simulated' ? 'Its faults are hidden; only measuring tells them.' : 'Save files below, print them, then note here what came of it.'} What is printed is kept as a revision.
           </p>

@@ -91,6 +91,9 @@ export async function refreshPrints(): Promise<void> {
   if (!project) return
   const version = project.version
   try {
+    // where parts lie is known long before all their layers are
+    const places = now().prints ? null : await api.places(id)
+    if (places && projectId() === id && !now().prints) set({ prints: places })
     const prints = await api.prints(id)
     if (projectId() === id && version >= now().printsFor) set({ prints, printsFor: version, layers: {} })
     if (now().layer !== null) await showLayer(now().layer)

@@ -505,11 +505,14 @@ def _evaluated(
     return evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
 
 
-def print_job(document: str, snapshot: Snapshot | None, solids: dict[str, bytes], parts: list[str]) -> str:
-    """What printing some parts takes, what can be measured on them, and their joints, as JSON. Raises CommandError."""
+def print_job(
+    document: str, snapshot: Snapshot | None, solids: dict[str, bytes], parts: list[str], worked: bool = True
+) -> str:
+    """What printing some parts takes, what can be measured on them, and their joints (or only where they lie, at once), as JSON. Raises CommandError."""
     project = check(json.loads(document))
     evaluation = _evaluated(project, snapshot, solids)
-    return json.dumps(print_report(project, evaluation, assess(project, evaluation, _gaps), parts, _prints))
+    joints = assess(project, evaluation, _gaps) if worked else []
+    return json.dumps(print_report(project, evaluation, joints, parts, _prints, worked=worked))
 
 
 def layer_job(document: str, snapshot: Snapshot | None, solids: dict[str, bytes], part: str, number: int) -> str:

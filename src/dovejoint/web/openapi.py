@@ -119,7 +119,13 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         s.ProfileIn,
         s.ProjectState,
     ),
-    ("get", "/api/projects/{id}/prints", "Estimates, features and places of ?parts", None, s.PrintsOut),
+    (
+        "get",
+        "/api/projects/{id}/prints",
+        "Estimates, features and places of ?parts; with ?places=1 the places alone, at once",
+        None,
+        s.PrintsOut,
+    ),
     ("get", "/api/projects/{id}/layer", "One layer of a part: ?part=ID&layer=N", None, s.LayerOut),
     (
         "post",

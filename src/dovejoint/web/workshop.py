@@ -101,9 +101,10 @@ def workshop(
 
     @blueprint.get("/projects/<id>/prints")
     def prints(id: str) -> Response:
-        """What printing takes: ?parts=p1,p2 (all printed ones without)."""
+        """What printing takes: ?parts=p1,p2 (all printed ones without); with ?places=1 only where they lie on the bed, at once."""
         parts = [p for p in request.args.get("parts", "").split(",") if p]
-        return _json(engine.heavy(projects.get(id).project, jobs.print_job, parts))
+        worked = request.args.get("places") != "1"
+        return _json(engine.heavy(projects.get(id).project, jobs.print_job, parts, worked))
 
     @blueprint.get("/projects/<id>/layer")
     def layer(id: str) -> Response:

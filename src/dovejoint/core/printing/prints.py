@@ -24,21 +24,14 @@ __all__ = ["PrintCache", "layer_report", "print_report"]
 
 
 class PrintCache:
-    """Estimates and laid meshes by the keys of their parts, how they lie and the settings."""
+    """Laid meshes and their estimates by the keys of their parts, how they lie and the settings."""
 
     def __init__(self) -> None:
-        self.kept: Kept[tuple[Laid, Estimate]] = Kept(40_000_000, _weight)
-
-    def get(self, key: str, project: Project, evaluation: Evaluation, part: str) -> tuple[Laid, Estimate]:
-        def make() -> tuple[Laid, Estimate]:
-            laid = lay(evaluation.parts[part].solid, _lie(project, evaluation, part))
-            return laid, estimate(laid, profile_of(project))
-
-        return self.kept.made(key, make)
+        self.laid: Kept[Laid] = Kept(40_000_000, _weight)
+        self.estimates: Kept[Estimate] = Kept(4_000_000, lambda _: 4000)
 
 
-def _weight(made: tuple[Laid, Estimate]) -> int:
-    laid, _ = made
+def _weight(laid: Laid) -> int:
     return 2000 + laid.positions.nbytes + laid.triangles.nbytes
 
 
@@ -46,10 +39,22 @@ def _lie(project: Project, evaluation: Evaluation, part: str) -> Lie:
     return lie_in(project, evaluation.parts, part)
 
 
-def _laid(project: Project, evaluation: Evaluation, part: str, cache: PrintCache) -> tuple[Laid, Estimate]:
-    lie, profile = _lie(project, evaluation, part), profile_of(project)
-    text = f"{evaluation.parts[part].key}|{lie}|{profile.settings.model_dump_json()}|{profile.line_width_mm}"
-    return cache.get(hashlib.sha256(text.encode()).hexdigest(), project, evaluation, part)
+def _key(project: Project, evaluation: Evaluation, part: str, *more: object) -> str:
+    text = "|".join(str(m) for m in (evaluation.parts[part].key, _lie(project, evaluation, part), *more))
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def _laid(project: Project, evaluation: Evaluation, part: str, cache: PrintCache) -> Laid:
+    def make() -> Laid:
+        return lay(evaluation.parts[part].solid, _lie(project, evaluation, part))
+
+    return cache.laid.made(_key(project, evaluation, part), make)
+
+
+def _estimated(project: Project, evaluation: Evaluation, part: str, cache: PrintCache) -> Estimate:
+    profile = profile_of(project)
+    key = _key(project, evaluation, part, profile.settings.model_dump_json(), profile.line_width_mm)
+    return cache.estimates.made(key, lambda: estimate(_laid(project, evaluation, part, cache), profile))
 
 
 def chosen_parts(project: Project, evaluation: Evaluation, parts: Sequence[str]) -> list[str]:
@@ -79,14 +84,17 @@ def print_report(
     parts: Sequence[str],
     cache: PrintCache,
     known: Sequence[Feature] | None = None,
+    worked: bool = True,
 ) -> dict[str, Any]:
     """Estimates, features and places of parts, and the joints between them, as plain data.
 
-    ``known`` are a coupon's features, which are known from how it was built.
+    ``known`` are a coupon's features, which are known from how it was built. Where it is not ``worked`` out there are only the places of the parts, at once.
     """
     chosen = chosen_parts(project, evaluation, parts)
     profile = profile_of(project)
-    features = known if known is not None else features_of(project, evaluation, joints)
+    features: Sequence[Feature] = []
+    if worked:
+        features = known if known is not None else features_of(project, evaluation, joints)
     placed: dict[str, Laid] = {}
     rows, total = [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
     for id in chosen:
@@ -106,11 +114,12 @@ def print_report(
             "message": "",
         }
         try:
-            laid, found = _laid(project, evaluation, id, cache)
-            row["estimate"], row["size_mm"] = found.as_dict(), list(laid.size_mm)
-            placed[id] = laid
-            for key in total:
-                total[key] += row["estimate"][key]
+            placed[id] = laid = _laid(project, evaluation, id, cache)
+            row["size_mm"] = list(laid.size_mm)
+            if worked:
+                row["estimate"] = _estimated(project, evaluation, id, cache).as_dict()
+                for key in total:
+                    total[key] += row["estimate"][key]
         except DoveError as error:
             row["message"] = error.message
         rows.append(row)
@@ -125,14 +134,14 @@ def print_report(
         "parts": rows,
         "total": total,
         "bed_mm": list(profile.bed_mm),
-        "joints": [j.as_dict() for j in joint_prints(project, evaluation, joints)],
+        "joints": [j.as_dict() for j in joint_prints(project, evaluation, joints)] if worked else [],
     }
 
 
 def layer_report(project: Project, evaluation: Evaluation, part: str, number: int, cache: PrintCache) -> dict[str, Any]:
     """One layer (1-based) of a part: outlines, walls, single beads, solid and latticed areas as polygons, mm, for looking at."""
     (id,) = chosen_parts(project, evaluation, [part])
-    laid, _ = _laid(project, evaluation, id, cache)
+    laid = _laid(project, evaluation, id, cache)
     profile = profile_of(project)
     stack = slices(laid, profile.settings)
     k = max(1, min(number, len(stack))) - 1
