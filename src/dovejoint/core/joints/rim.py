@@ -6,7 +6,6 @@ middle it is a tongue, and the other part gets a groove. The gap is that between
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
@@ -23,8 +22,6 @@ from ..solid.facename import as_part
 from ..solid.outline import extent, points_along
 from .family import (
     FIT_SAID,
-    OUTER_SHARE,
-    BedEdge,
     FitFields,
     JointFamily,
     Meeting,
@@ -34,7 +31,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .loops import INTO_MM, LEFT_MM, RELIEF_MM, from_loop, turned_down, with_mouth
+from .loops import INTO_MM, RELIEF_MM, Lip, from_loop, lip_edges, turned_down, with_mouth
 from .mating import normal_of
 from .plug_in_lip import opening_of
 
@@ -68,10 +65,7 @@ def _meeting(fields: RimFields, figures: Mapping[str, float], ctx: StepContext |
         # out of what takes the lip
         frame = turned_down(Frame.on_plane((0.0, 0.0, 0.0), normal))
     place = pick.face.seen.at if pick is not None and pick.face.seen is not None else None
-    edges = (
-        BedEdge(True, "the mouth of the recess", figures.get("mouth", 0.0), True, place),
-        BedEdge(False, "the end of the lip", figures.get("lead", 0.0), False),
-    )
+    edges = lip_edges("lip", "recess", figures.get("mouth", 0.0), figures.get("lead", 0.0), place)
     return Meeting(fields.host, pick.part if pick is not None else "", frame, sizes, edges=edges)
 
 
@@ -90,62 +84,36 @@ def _apply(ctx: StepContext) -> StepOutput:
     if len(loops) != 2:
         raise StepError("Pick a rim round one opening: a flat face with one hole.", field="rim")
     outer, opening = loops
-    thick, high = ctx.positive("thickness", "The lip's thickness"), ctx.positive("height", "The lip's height")
-    begins = ctx.positive("begins", "How far from the opening it begins") if fields.form == "tongue" else 0.0
-    lead, mouth, drawn = ctx.number("lead"), ctx.number("mouth"), ctx.number("drawn")
-    if lead < 0 or mouth < 0:
-        raise StepError("A chamfer cannot be negative; 0 mm leaves it out.", field="lead" if lead < 0 else "mouth")
-    sides = 2 if fields.form == "tongue" else 1
-    share = OUTER_SHARE[fields.takes]
-    wider, thinner = share * drawn, (1 - share) * drawn
-    if thick - sides * thinner < 0.3:
-        raise StepError("The gap leaves nothing of the lip; make it thicker.", field="thickness")
-    if sides * lead > thick - sides * thinner - 0.1 or lead + mouth >= high - 0.2:
-        raise StepError(f"The chamfers leave nothing of the lip, which is {thick - sides * thinner:.3g} mm thick without the gap; make them smaller.", field="lead")  # fmt: skip
-    _check(outer, opening, begins, thick, wider)
-    inside = begins + (thinner if fields.form == "tongue" else 0.0)
+    tongue = fields.form == "tongue"
+    begins = ctx.positive("begins", "How far from the opening it begins") if tongue else 0.0
+    lip = Lip.of(ctx, "lip", 2 if tongue else 1, begins)
+    lip.fits_in(_wall_mm(outer, opening), "the opening")
+    inside = begins + (lip.thinner if tongue else 0.0)
     try:
-        ring = kernel.rim_ring(frame, opening, begins_mm=inside, wide_mm=thick - sides * thinner, low_mm=-INTO_MM, high_mm=high, step=ctx.id, mark="lip")  # fmt: skip
-        if lead > 0:
-            ring = kernel.pointed(ring, lead, ctx.id, inner=fields.form == "tongue")
+        ring = kernel.rim_ring(frame, opening, begins_mm=inside, wide_mm=lip.left, low_mm=-INTO_MM, high_mm=lip.high, step=ctx.id, mark="lip")  # fmt: skip
+        if lip.lead > 0:
+            ring = kernel.pointed(ring, lip.lead, ctx.id, inner=tongue)
         # a lap's recess opens into the part; its tool begins a little in the free opening
-        within = begins - wider if fields.form == "tongue" else -0.2
-        tool = kernel.rim_ring(frame, opening, begins_mm=within, wide_mm=begins + thick + wider - within, low_mm=-1.0, high_mm=high + RELIEF_MM, step=ctx.id, mark="recess")  # fmt: skip
+        within = begins - lip.wider if tongue else -0.2
+        tool = kernel.rim_ring(frame, opening, begins_mm=within, wide_mm=begins + lip.thick + lip.wider - within, low_mm=-1.0, high_mm=lip.high + RELIEF_MM, step=ctx.id, mark="recess")  # fmt: skip
     except StepError as error:
         raise StepError(error.message, field=error.field or "thickness") from None
     made = kernel.plain_names(kernel.fuse(carrier.solid, [ring], ctx.id))
     changed = kernel.plain_names(kernel.cut(host.solid, [tool], ctx.id))
     walls = [as_part(c.id) for c in opening]
     outers, lips = [f"{ctx.id}/recess({w})" for w in walls], [f"{ctx.id}/lip({w})" for w in walls]
-    if fields.form == "tongue":
+    if tongue:
         outers += [f"{ctx.id}/recess-inner({w})" for w in walls]
         lips += [f"{ctx.id}/lip-inner({w})" for w in walls]
-    if mouth > 0:
-        changed = with_mouth(changed, set(outers), frame, mouth, ctx.id)
+    if lip.mouth > 0:
+        changed = with_mouth(changed, set(outers), frame, lip.mouth, ctx.id)
     (wide, deep), middle = extent(opening)
-    out = 2 * (begins + thick + wider)
     mate = Mate(
-        outer=tuple(outers), inner=tuple(lips), frame=turned_down(frame), low_mm=-(high - lead) * 0.98, high_mm=-max(mouth, 0.05) * 1.02,
-        sizes_mm=(wide + out, deep + out), middle_mm=(middle[0], -middle[1]), round_hole=len(opening) == 1 and fields.form == "lap",
-        reach_mm=4 * abs(drawn) + 1.0, seated=True,
+        outer=tuple(outers), inner=tuple(lips), frame=turned_down(frame), low_mm=lip.meets[0], high_mm=lip.meets[1], sizes_mm=(wide + lip.out, deep + lip.out), middle_mm=(middle[0], -middle[1]),
+        round_hole=len(opening) == 1 and not tongue, reach_mm=4 * abs(lip.drawn) + 1.0, seated=True,
     )  # fmt: skip
-    joint = JointShape(fields.host, fields.rim.part, drawn, (mate,))
+    joint = JointShape(fields.host, fields.rim.part, lip.drawn, (mate,))
     return StepOutput(parts={fields.rim.part: made, fields.host: changed}, joint=joint)
-
-
-def _check(outer: list[Curve], opening: list[Curve], begins: float, thick: float, wider: float) -> None:
-    """Refuse a lip or recess that leaves too little of the wall, saying what would do."""
-    wall = _wall_mm(outer, opening)
-    room = wall - LEFT_MM - wider - begins
-    if thick > room + 1e-6:
-        works = (
-            f"{math.floor(room * 100 + 1e-6) / 100:.4g} mm is the most"
-            if room > 0.3
-            else "the wall is too thin for one"
-        )
-        raise StepError(f"The wall is {wall:.3g} mm thick at its thinnest; a lip {thick:.4g} mm thick leaves too little beside it: {works}.", field="thickness")  # fmt: skip
-    if begins and begins - wider < LEFT_MM:
-        raise StepError(f"The groove leaves too little on its inner side: let it begin {LEFT_MM + wider:.3g} mm from the opening or more.", field="begins")  # fmt: skip
 
 
 def _wall_mm(outer: list[Curve], opening: list[Curve]) -> float:

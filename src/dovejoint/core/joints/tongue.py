@@ -6,7 +6,6 @@ with the gap of the others: so it holds along the chain as well as across.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 from typing import Annotated
 
@@ -26,8 +25,6 @@ from ..solid.facename import as_part
 from ..solid.outline import extent, points_along
 from .family import (
     FIT_SAID,
-    OUTER_SHARE,
-    BedEdge,
     FitFields,
     JointFamily,
     Meeting,
@@ -37,7 +34,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .loops import INTO_MM, LEFT_MM, RELIEF_MM, turned_down, with_mouth
+from .loops import INTO_MM, RELIEF_MM, Lip, lip_edges, turned_down, with_mouth
 from .mating import facing
 
 __all__ = ["TongueFields"]
@@ -73,10 +70,7 @@ def _meeting(fields: TongueFields, figures: Mapping[str, float], ctx: StepContex
             chain = []
         sizes = extent(chain)[0] if chain else sizes
     place = pick.face.seen.at if pick is not None and pick.face.seen is not None else None
-    edges = (
-        BedEdge(True, "the mouth of the groove", figures.get("mouth", 0.0), True, place),
-        BedEdge(False, "the end of the tongue", figures.get("lead", 0.0), False),
-    )
+    edges = lip_edges("tongue", "groove", figures.get("mouth", 0.0), figures.get("lead", 0.0), place)
     return Meeting(fields.host, pick.part if pick is not None else "", frame, sizes, edges=edges)
 
 
@@ -108,24 +102,14 @@ def _apply(ctx: StepContext) -> StepOutput:
     carrier, _ = ctx.faces_named(fields.base, "base")
     host = ctx.part(fields.host, "host")
     frame, loops, chain = _chain(ctx)
-    thick, high = ctx.positive("thickness", "The tongue's thickness"), ctx.positive("height", "The tongue's height")
     begins = ctx.positive("begins", "How far from the edges it begins")
-    lead, mouth, drawn = ctx.number("lead"), ctx.number("mouth"), ctx.number("drawn")
-    if lead < 0 or mouth < 0:
-        raise StepError("A chamfer cannot be negative; 0 mm leaves it out.", field="lead" if lead < 0 else "mouth")
-    share = OUTER_SHARE[fields.takes]
-    wider, thinner = share * drawn, (1 - share) * drawn
-    left = thick - 2 * thinner
-    if left < 0.3:
-        raise StepError("The gap leaves nothing of the tongue; make it thicker.", field="thickness")
-    if 2 * lead > left - 0.1 or lead + mouth >= high - 0.2:
-        raise StepError(f"The chamfers leave nothing of the tongue, which is {left:.3g} mm thick without the gap; make them smaller.", field="lead")  # fmt: skip
-    _check(loops, chain, begins, thick, wider)
+    lip = Lip.of(ctx, "tongue", 2, begins)
+    lip.fits_in(_wall_mm(loops, chain), "the edges")
     try:
-        tongue = kernel.rim_strip(frame, chain, begins_mm=begins + thinner, wide_mm=left, longer_mm=-thinner, low_mm=-INTO_MM, high_mm=high, step=ctx.id, mark="lip")  # fmt: skip
-        if lead > 0:
-            tongue = kernel.pointed(tongue, lead, ctx.id, inner=True)
-        tool = kernel.rim_strip(frame, chain, begins_mm=begins - wider, wide_mm=thick + 2 * wider, longer_mm=wider, low_mm=-1.0, high_mm=high + RELIEF_MM, step=ctx.id, mark="recess")  # fmt: skip
+        tongue = kernel.rim_strip(frame, chain, begins_mm=begins + lip.thinner, wide_mm=lip.left, longer_mm=-lip.thinner, low_mm=-INTO_MM, high_mm=lip.high, step=ctx.id, mark="lip")  # fmt: skip
+        if lip.lead > 0:
+            tongue = kernel.pointed(tongue, lip.lead, ctx.id, inner=True)
+        tool = kernel.rim_strip(frame, chain, begins_mm=begins - lip.wider, wide_mm=lip.thick + 2 * lip.wider, longer_mm=lip.wider, low_mm=-1.0, high_mm=lip.high + RELIEF_MM, step=ctx.id, mark="recess")  # fmt: skip
     except StepError as error:
         raise StepError(error.message, field=error.field or "thickness") from None
     made = kernel.plain_names(kernel.fuse(carrier.solid, [tongue], ctx.id))
@@ -136,31 +120,15 @@ def _apply(ctx: StepContext) -> StepOutput:
         tuple(f"{ctx.id}/{mark}{side}({w})" for side, row in zip(("", "-inner"), faces, strict=True) for w in row)
         for mark in ("recess", "lip")
     )
-    if mouth > 0:
-        changed = with_mouth(changed, set(outers), frame, mouth, ctx.id)
+    if lip.mouth > 0:
+        changed = with_mouth(changed, set(outers), frame, lip.mouth, ctx.id)
     (wide, deep), middle = extent(chain)
-    out = 2 * (begins + thick + wider)
     mate = Mate(
-        outer=outers, inner=lips, frame=turned_down(frame), low_mm=-(high - lead) * 0.98, high_mm=-max(mouth, 0.05) * 1.02,
-        sizes_mm=(wide + out, deep + out), middle_mm=(middle[0], -middle[1]), reach_mm=4 * abs(drawn) + 1.0, seated=True,
+        outer=outers, inner=lips, frame=turned_down(frame), low_mm=lip.meets[0], high_mm=lip.meets[1], sizes_mm=(wide + lip.out, deep + lip.out), middle_mm=(middle[0], -middle[1]),
+        reach_mm=4 * abs(lip.drawn) + 1.0, seated=True,
     )  # fmt: skip
-    joint = JointShape(fields.host, fields.base.part, drawn, (mate,))
+    joint = JointShape(fields.host, fields.base.part, lip.drawn, (mate,))
     return StepOutput(parts={fields.base.part: made, fields.host: changed}, joint=joint)
-
-
-def _check(loops: Sequence[Sequence[Curve]], chain: Sequence[Curve], begins: float, thick: float, wider: float) -> None:
-    """Refuse a tongue or groove that leaves too little of the wall, saying what would do."""
-    wall = _wall_mm(loops, chain)
-    room = wall - LEFT_MM - wider - begins
-    if thick > room + 1e-6:
-        works = (
-            f"{math.floor(room * 100 + 1e-6) / 100:.4g} mm is the most"
-            if room > 0.3
-            else "the wall is too thin for one"
-        )
-        raise StepError(f"The wall is {wall:.3g} mm thick at its thinnest along these edges; a tongue {thick:.4g} mm thick leaves too little beside it: {works}.", field="thickness")  # fmt: skip
-    if begins - wider < LEFT_MM:
-        raise StepError(f"The groove leaves too little beside the edges: let it begin {LEFT_MM + wider:.3g} mm from them or more.", field="begins")  # fmt: skip
 
 
 def _wall_mm(loops: Sequence[Sequence[Curve]], chain: Sequence[Curve]) -> float:
