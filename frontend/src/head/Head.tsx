@@ -17,7 +17,7 @@ function RevisionMark() {
   if (!kept || !last) return null
   const same = asked === version ? kept.revisions.find((r) => r.number === kept.frozen) : undefined
   return (
-    <button className="max-w-40 truncate text-[13px] text-ink2 hover:text-accent max-[1100px]:hidden" title="revisions" onClick={() => useStore.setState({ desk: 'learn' })}>
+    <button className="max-w-40 min-w-0 truncate text-[13px] text-ink2 hover:text-accent max-[1100px]:hidden" title="revisions" onClick={() => useStore.setState({ desk: 'learn' })}>
       {same ? `${same.number}: ${same.note || 'no note'}` : `after revision ${last.number}`}
     </button>
   )
@@ -52,8 +52,9 @@ export function Head({ onHome, onKeys }: { onHome: () => void; onKeys: () => voi
             }}
           />
         ) : (
-          <h1 className="truncate text-[16px] font-bold">
-            <button onClick={() => setNaming(true)} title="call it something else">
+          // a name is seen before what revision it is
+          <h1 className="max-w-64 min-w-0 text-[16px] font-bold min-[1101px]:shrink-0">
+            <button className="block max-w-full truncate" onClick={() => setNaming(true)} title="call it something else">
               {project.document.name}
             </button>
           </h1>
