@@ -38,7 +38,7 @@ Array = NDArray[np.float64]
 Index = NDArray[np.intp]
 Window = tuple[tuple[float, float], tuple[float, float]]
 #: chord error of the triangles that gaps are read on, mm, and the largest turn between two of them, rad; on coarser ones nothing hangs on their normals within degrees
-CHORD_MM, TURN_RAD = 0.002, 0.1
+CHORD_MM, TURN_RAD = 0.001, 0.1
 COARSE_MM, COARSE_TURN_RAD = 0.008, 0.2
 #: a face that needs more triangles than this is read a little coarser, mm
 MOST_TRIANGLES, COARSER_MM = 30_000, 0.004
