@@ -13,9 +13,9 @@ from ..errors import StepError
 from ..recipe import StepContext
 from ..solid import Frame
 from ..solid.frame import scale
-from .family import OUTER_SHARE, BedEdge
+from .family import FIT_SAID, OUTER_SHARE, BedEdge
 
-__all__ = ["INTO_MM", "RELIEF_MM", "Lip", "from_loop", "lip_edges", "turned_down", "with_mouth"]
+__all__ = ["INTO_MM", "LIP_SAID", "RELIEF_MM", "Lip", "from_loop", "lip_edges", "turned_down", "with_mouth"]
 
 Array = NDArray[np.float64]
 #: a recess goes this much deeper than its lip, so that the parts meet at their rims
@@ -24,6 +24,21 @@ RELIEF_MM = 0.3
 INTO_MM = 0.2
 #: what is left of a wall beside a lip or a recess, mm
 LEFT_MM = 0.4
+
+#: how a lip is said in a sentence, from its thickness on
+LIP_SAID = (
+    "{thickness}",
+    " thick and ",
+    "{height}",
+    " high, lead-in ",
+    "{lead}",
+    ", mouth ",
+    "{mouth}",
+    "; ",
+    *FIT_SAID,
+    "; a change of the gap lands on ",
+    "{takes}",
+)
 
 
 def from_loop(points: Array, loop: Array) -> Array:
@@ -113,10 +128,5 @@ def turned_down(frame: Frame) -> Frame:
 
 def with_mouth(host: kernel.NamedSolid, walls: set[str], frame: Frame, mouth_mm: float, step: str) -> kernel.NamedSolid:
     """Chamfer the edges where what takes a lip comes out at the rim, the plane of a frame."""
-    sides = {i for wall in walls for i in host.find(wall)}
-    edges = [
-        i
-        for i, (_, (a, b)) in enumerate(host.edges)
-        if (a in sides) != (b in sides) and abs(frame.to_local(kernel.edge_middle(host, i))[2]) < 1e-4
-    ]
+    edges = [i for i in host.edges_round(*walls) if abs(frame.to_local(kernel.edge_middle(host, i))[2]) < 1e-4]
     return kernel.chamfer(host, edges, mouth_mm, mouth_mm, step) if edges else host

@@ -21,7 +21,6 @@ from ..solid import Curve, Frame
 from ..solid.facename import as_part
 from ..solid.outline import extent, points_along
 from .family import (
-    FIT_SAID,
     FitFields,
     JointFamily,
     Meeting,
@@ -31,7 +30,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .loops import INTO_MM, RELIEF_MM, Lip, from_loop, lip_edges, turned_down, with_mouth
+from .loops import INTO_MM, LIP_SAID, RELIEF_MM, Lip, from_loop, lip_edges, turned_down, with_mouth
 from .mating import normal_of
 from .plug_in_lip import opening_of
 
@@ -161,17 +160,7 @@ register_joint(
                 (" ", _TONGUE),
                 ("{begins}", _TONGUE),
                 " ",
-                "{thickness}",
-                " thick and ",
-                "{height}",
-                " high, lead-in ",
-                "{lead}",
-                ", mouth ",
-                "{mouth}",
-                "; ",
-                *FIT_SAID,
-                "; a change of the gap lands on ",
-                "{takes}",
+                *LIP_SAID,
             ),
             apply=_apply,
             begin=other_half("rim"),

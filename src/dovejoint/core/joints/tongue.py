@@ -23,18 +23,8 @@ from ..recipe.names import picked_parts
 from ..solid import Curve, Frame
 from ..solid.facename import as_part
 from ..solid.outline import extent, points_along
-from .family import (
-    FIT_SAID,
-    FitFields,
-    JointFamily,
-    Meeting,
-    drawn_figures,
-    fit_specs,
-    other_half,
-    register_joint,
-    wanted_of,
-)
-from .loops import INTO_MM, RELIEF_MM, Lip, lip_edges, turned_down, with_mouth
+from .family import FitFields, JointFamily, Meeting, drawn_figures, fit_specs, other_half, register_joint, wanted_of
+from .loops import INTO_MM, LIP_SAID, RELIEF_MM, Lip, lip_edges, turned_down, with_mouth
 from .mating import facing
 
 __all__ = ["TongueFields"]
@@ -188,17 +178,7 @@ register_joint(
                 ", ",
                 "{begins}",
                 " from them, ",
-                "{thickness}",
-                " thick and ",
-                "{height}",
-                " high, lead-in ",
-                "{lead}",
-                ", mouth ",
-                "{mouth}",
-                "; ",
-                *FIT_SAID,
-                "; a change of the gap lands on ",
-                "{takes}",
+                *LIP_SAID,
             ),
             apply=_apply,
             begin=other_half("base"),

@@ -183,7 +183,7 @@ def least_spacing_mm(width_mm: float, layer_mm: float) -> float:
 def walls_of(section: CrossSection, width_mm: float, layer_mm: float, count: int) -> Walls:
     """The walls of one layer's cross-section, from outside in."""
     spacing, least = bead_spacing_mm(width_mm, layer_mm), least_spacing_mm(width_mm, layer_mm)
-    rest = opened(_in(section.simplify(SMOOTH_MM), rounding_mm(layer_mm) / 2), least / 2)
+    rest = opened(_in(section, rounding_mm(layer_mm) / 2), least / 2)
     left_out = section - _in(rest, -rounding_mm(layer_mm) / 2)
     whole = rest.area()
     paths: list[Path] = []

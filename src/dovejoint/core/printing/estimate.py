@@ -168,8 +168,8 @@ class _Layers:
             seconds += float(move_time_s(path.lengths_mm, v, s.acceleration_mm_s2, s.junction_mm_s).sum())
         return seconds
 
-    def walls(self, section: CrossSection, thick_mm: float, first: bool) -> tuple[Walls, float]:
-        key = (*_mark(section), thick_mm, first)
+    def walls(self, section: CrossSection, mark: tuple[Any, ...], thick_mm: float, first: bool) -> tuple[Walls, float]:
+        key = (*mark, thick_mm, first)
         if key != self.walls_key or self.walls_kept is None:
             walls = walls_of(section, self.width, thick_mm, self.settings.walls)
             self.walls_kept = walls, self.time(walls.paths, self.settings.wall_mm_s, thick_mm, first)
@@ -221,7 +221,7 @@ def estimate(laid: Laid, profile: Profile) -> Estimate:
     solid = sparse = CrossSection()
     for k, (section, thick) in enumerate(stack):
         first, odd = k == 0, k % 2 == 1
-        walls, walls_s = layers.walls(section, thick, first)
+        walls, walls_s = layers.walls(section, marks[k], thick, first)
         out.left_out_mm3 += walls.left_out_mm2 * thick
         if not walls.paths:
             # nothing is laid: the head does not even come here

@@ -114,12 +114,13 @@ def print_report(
             "message": "",
         }
         try:
-            placed[id] = laid = _laid(project, evaluation, id, cache)
+            laid = _laid(project, evaluation, id, cache)
             row["size_mm"] = list(laid.size_mm)
             if worked:
                 row["estimate"] = _estimated(project, evaluation, id, cache).as_dict()
                 for key in total:
                     total[key] += row["estimate"][key]
+            placed[id] = laid
         except DoveError as error:
             row["message"] = error.message
         rows.append(row)

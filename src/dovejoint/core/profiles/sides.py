@@ -264,6 +264,7 @@ def room_and_play(sides: Sides, deviations: Array) -> tuple[Array, Array]:
     return room, play
 
 
+#: so many points are summed at a time
 _LOT = 1024
 
 

@@ -168,7 +168,7 @@ def plate_with_lip(
         step,
         check=False,
     )
-    ring = ring.renamed(lambda n: n.replace("/start", "/lip-root").replace("/end", "/lip-end"))
+    ring = _ends_named(ring, "lip")
     plate = plate.renamed(lambda n: n.replace("/start", "/seat").replace("/end", "/back"))
     if lead_mm > 0:
         ring = pointed(ring, lead_mm, step, inner=False)
@@ -196,6 +196,10 @@ def rim_ring(
     outside = offset_inward(opening, -begins_mm - wide_mm, "the opening")
     region = region_between(mark, _marked(outside, mark), _marked(inside, f"{mark}-inner"))
     made = prism(region, frame, low_mm, high_mm, step, check=False)
+    return _ends_named(made, mark)
+
+
+def _ends_named(made: NamedSolid, mark: str) -> NamedSolid:
     return made.renamed(lambda n: n.replace("/start", f"/{mark}-root").replace("/end", f"/{mark}-end"))
 
 
@@ -227,7 +231,7 @@ def rim_strip(
         *_marked(near, f"{mark}-inner"), Line(f"{mark}:to", b, d), *(_turned(x) for x in reversed(_marked(far, mark))), Line(f"{mark}:from", c, a),
     ]  # fmt: skip
     made = prism(region_between(mark, outline), frame, low_mm, high_mm, step, check=False)
-    return made.renamed(lambda n: n.replace("/start", f"/{mark}-root").replace("/end", f"/{mark}-end"))
+    return _ends_named(made, mark)
 
 
 def _longer(chain: list[Curve], by_mm: float) -> list[Curve]:
