@@ -20,7 +20,9 @@ sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "src")]
 
 from families import SHOWN_BY, Case, grown  # noqa: E402
 from world import Maker  # noqa: E402
-from worlds import STAGES, WORLDS, counted, life  # noqa: E402
+from worlds import SAID, STAGES, WORLDS, counted, life  # noqa: E402
+
+from dovejoint.core.profiles import DEFAULT_PROFILE  # noqa: E402
 
 OWN, FOREIGN = 2000, 600
 SIZE, MARGIN = 230, 40
@@ -47,7 +49,7 @@ def loop(first: int, makers: int = 200) -> dict[str, float]:
 
 
 def one(asked: tuple[str, int]) -> dict[str, tuple[float, bool]]:
-    return life(WORLDS[asked[0]], asked[1])
+    return life(WORLDS[asked[0]], asked[1], SAID.get(asked[0], DEFAULT_PROFILE))
 
 
 def family(name: str, first: int = 50_000, makers: int = 200) -> str:
@@ -131,7 +133,7 @@ def main() -> None:
             for stage in STAGES:
                 shown, kept = mean(s for s, _ in rows[stage]), mean(g for _, g in rows[stage])
                 tenths = " ".join(f"{100 * s:.0f}>{100 * g:.0f}({n})" for s, g, n in worlds[name][stage])
-                print(f"{name:9} {stage:24} shown {shown:.3f} kept {kept:.3f}  {tenths}", flush=True)
+                print(f"{name:26} {stage:24} shown {shown:.3f} kept {kept:.3f}  {tenths}", flush=True)
     print("good of 200 simulated printers:", loop(40_000))
     (ROOT / "docs" / "claim.svg").write_text(picture(worlds), encoding="utf-8")
 

@@ -14,6 +14,7 @@ from dovejoint.core.errors import StepError
 from dovejoint.core.formats.picture import picture
 from dovejoint.core.joints.assess import GapCache, assess
 from dovejoint.core.printing.features import features_of, joint_prints
+from dovejoint.core.profiles import SET_UP_PROFILE
 from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
 from dovejoint.core.recipe.names import seen_face
 from dovejoint.core.sketch import Sketch
@@ -31,10 +32,11 @@ def pictured(project: Project) -> bytes:
 
 
 class Bench:
-    """A project that is changed by commands and evaluated with one cache, as an engine would."""
+    """A project that is changed by commands and evaluated with one cache, as an engine would. It rests on a printer that is set up, as the simulated ones are."""
 
     def __init__(self, project: Project) -> None:
-        self.project = project
+        rests_on = {"profiles": [SET_UP_PROFILE], "profile": SET_UP_PROFILE.id}
+        self.project = project if project.profile else project.model_copy(update=rests_on)
         self.cache = ResultCache()
         self.gaps = GapCache()
 

@@ -22,7 +22,7 @@ from dovejoint.core.joints.assess import GapCache, JointReport, facts_of, judged
 from dovejoint.core.joints.family import meeting_of
 from dovejoint.core.joints.mating import mating_of
 from dovejoint.core.printing.features import features_of, joint_prints
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating
+from dovejoint.core.profiles import SET_UP_PROFILE, Mating
 from dovejoint.core.profiles.learn import Stepped, Verdict
 from dovejoint.core.recipe import Evaluation
 from dovejoint.sample import SAMPLES
@@ -104,7 +104,7 @@ class Case:
         if family in OTHERWISE:
             bench.do("EditStep", step=self.step, fields=OTHERWISE[family])
         self.project = bench.project
-        self.first = _made(self.project, self.step, DEFAULT_PROFILE)
+        self.first = _made(self.project, self.step, SET_UP_PROFILE)
         self.second = _made(self.project, self.step, grown(0.06))
 
     @cached_property
@@ -202,7 +202,7 @@ class Case:
         """One maker: a print that is tried, a size coupon that is read, and the second print. What was shown and whether it was good, at both; and, if asked,
         whether any could be. And another one with the same machine, who tries the joint at stepped gaps instead and draws the best one."""
         maker = Maker(number)
-        first, shown = self.shown(DEFAULT_PROFILE)
+        first, shown = self.shown(SET_UP_PROFILE)
         said, evidence = self.print_and_try(maker.machine, first)
         maker.evidence.append(_verdict(said, evidence))
         maker.print_coupon()
@@ -217,7 +217,7 @@ class Case:
     def stepped(self, number: int) -> tuple[float, bool]:
         """The joint tried at stepped gaps in one print, and printed again at the gap that is best then: what was shown, and whether it was good."""
         maker = Maker(number)
-        tried = self.step_through(maker.machine, DEFAULT_PROFILE)
+        tried = self.step_through(maker.machine, SET_UP_PROFILE)
         maker.evidence.append(tried)
         maker.learn()
         drawn, shown = best_gap(tried, maker.profile)
@@ -236,5 +236,5 @@ def _verdict(said: str, e: dict[str, Any]) -> Verdict:
 
 def grown(by_mm: float) -> Profile:
     """The default profile with all surfaces in the layers' plane growing by so much more, outside and inside."""
-    terms = [t + by_mm if 3 <= k < 9 else t for k, t in enumerate(DEFAULT_PROFILE.terms)]
-    return DEFAULT_PROFILE.model_copy(update={"id": "grown", "terms": terms})
+    terms = [t + by_mm if 3 <= k < 9 else t for k, t in enumerate(SET_UP_PROFILE.terms)]
+    return SET_UP_PROFILE.model_copy(update={"id": "grown", "terms": terms})

@@ -13,7 +13,7 @@ from typing import Any
 from dovejoint.core.document import Profile
 from dovejoint.core.fits import FIT_CLASSES, Drawn, Wanted, chance, drawn_for, expected_of
 from dovejoint.core.printing.coupons import make_coupon
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, flare_left_mm
+from dovejoint.core.profiles import SET_UP_PROFILE, Mating, flare_left_mm
 from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.simulator import Caliper, Machine, hidden_of
 from dovejoint.simulator.hands import tried
@@ -59,7 +59,7 @@ class Maker:
 
     number: int
     joint: Joint = field(default_factory=Joint)
-    profile: Profile = DEFAULT_PROFILE
+    profile: Profile = SET_UP_PROFILE
     evidence: list[Any] = field(default_factory=list)
 
     def __post_init__(self) -> None:
@@ -134,11 +134,12 @@ class Maker:
                     caliper.resolution,
                     f.foot_of or f.id,
                     bool(f.foot_of),
+                    f.chamfer_mm,
                 )
             )
 
     def learn(self) -> None:
-        learnt = learn(DEFAULT_PROFILE, self.evidence).profile
+        learnt = learn(SET_UP_PROFILE, self.evidence).profile
         self.profile = learnt.model_copy(update={"version": self.profile.version + 1})
 
 

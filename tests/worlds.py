@@ -23,9 +23,8 @@ from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.simulator.hands import together
 
 X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
-#: the program's own prior, written down once more: mean and standard deviation of scale (x, y), outside, inside (x, y), hole; what
-#: joints of 10, 30 and 100 mm lose besides
-BESIDES, ALIKE = (0.015, 0.018, 0.045), 0.6
+#: printers that are set up, as the program's own prior has them, written down once more: mean and standard deviation of scale (x, y), outside, inside (x, y), hole
+ALIKE = 0.6
 PRIOR = {"scale": (-0.002, 0.0015), "outside": (0.05, 0.035), "inside": (0.10, 0.04), "hole": (0.3, 0.15)}
 COMMON, RANDOM, FLARE, FLARE_SD, FLARE_HEIGHT, HEIGHT_SD = 0.015, 0.022, 0.2, 0.06, 0.4, 0.09
 
@@ -41,6 +40,8 @@ class World:
     bow : an opening's wall bows in by up to so much for 100 mm of length, squared.
     bulge : corners of rectangular halves stand out by up to so much.
     untuned : growth outside and inside beyond the middle values: mean and standard deviation.
+    contours : standard deviation of what outside faces and openings lie out together.
+    besides : what joints of 10, 30 and 100 mm lose besides, standard deviations.
     """
 
     tails: float = 0.0
@@ -52,10 +53,15 @@ class World:
     bow: float = 0.0
     bulge: float = 0.0
     untuned: tuple[float, float] = (0.0, 0.0)
+    contours: float = 0.0
+    besides: tuple[float, float, float] = (0.015, 0.018, 0.045)
 
 
+#: as wide as the program takes joints to be
+_OWN = (0.02, 0.025, 0.05)
 WORLDS = {
-    "own": World(),
+    "own": World(contours=0.06, besides=_OWN),
+    "set up": World(besides=_OWN),
     "tails": World(tails=3.0),
     "sizes": World(small=0.06, large=0.05),
     "backlash": World(backlash=0.06),
@@ -63,6 +69,8 @@ WORLDS = {
     "bowed": World(bow=0.15),
     "corners": World(bulge=0.07),
     "untuned": World(untuned=(0.06, 0.05)),
+    "untuned, said to be set up": World(untuned=(0.06, 0.05)),
+    "untuned, said not to be": World(untuned=(0.06, 0.05)),
     "all": World(3.0, 0.04, 0.03, 0.04, 0.28, 0.5, 0.08, 0.04, (0.03, 0.03)),
 }
 
@@ -87,9 +95,11 @@ class Printer:
         self.hole = PRIOR["hole"][0] + PRIOR["hole"][1] * dice.normal()
         # one after the other, each 0.6 alike to the one before
         chain = [dice.normal()]
-        for _ in BESIDES[1:]:
+        for _ in world.besides[1:]:
             chain.append(ALIKE * chain[-1] + math.sqrt(1 - ALIKE**2) * dice.normal())
-        self.besides = [sd * c for sd, c in zip(BESIDES, chain, strict=True)]
+        self.besides = [sd * c for sd, c in zip(world.besides, chain, strict=True)]
+        out = world.contours * dice.normal() if world.contours else 0.0
+        self.outside, self.inside = [g + out for g in self.outside], [g + out for g in self.inside]
         self.outside[1] += world.backlash * dice.normal()
         for growth in (self.outside, self.inside):
             more = dice.normal(*world.untuned) if world.untuned[1] else 0.0
@@ -105,6 +115,12 @@ class Printer:
     def lost(self, size: float) -> float:
         """What a joint so wide loses of its gap besides."""
         return float(np.interp(math.log(size), np.log([10, 30, 100]), self.besides))
+
+    def stands_out(self, leg: float, more: float = 0.0) -> float:
+        """How far first layers (which stand out by so much more than usual) do so beyond a chamfer of that leg."""
+        heights = np.linspace(0, self.flare_height, 60)
+        left = (self.flare + more) * (1 - heights / self.flare_height) - np.maximum(leg - heights, 0)
+        return max(0.0, float(np.max(left)))
 
     def own(self) -> float:
         """What a size errs by itself, mm a side."""
@@ -178,9 +194,7 @@ class Joint:
             sides.append((g - lost, x, y))
         room, play = together([sides], {"x": drawn, "y": drawn}, printed)
         for leg in self.chamfers:
-            heights = np.linspace(0, printer.flare_height, 60)
-            left = printer.flare * (1 - heights / printer.flare_height) - np.maximum(leg - heights, 0)
-            room -= max(0.0, float(np.max(left)))
+            room -= printer.stands_out(leg)
         return "too tight" if room < self.wanted.least_mm else "loose" if play > self.wanted.most_mm else "good"
 
 
@@ -222,12 +236,12 @@ class Maker:
 
     def measure_coupon(self) -> None:
         self.prints += 1
-        offset = self.printer.offset()
+        offset, first = self.printer.offset(), float(self.dice.normal(0, 0.02))
         made: dict[str, float] = {}
         for f in _coupon():
             if f.foot_of:
                 # first layers differ a little from print to print
-                true = made[f.foot_of] + 2 * (self.printer.flare + self.dice.normal(0, 0.02))
+                true = made[f.foot_of] + 2 * self.printer.stands_out(f.chamfer_mm, first)
             else:
                 true = made[f.id] = self.printer.size(f.role, f.direction, f.drawn_mm, f.round_hole, offset)
             if f.round_hole:
@@ -245,6 +259,7 @@ class Maker:
                     0.02,
                     f.foot_of or f.id,
                     bool(f.foot_of),
+                    f.chamfer_mm,
                 )
             )
         self.learn()
@@ -286,6 +301,10 @@ class Maker:
 
 #: what a maker says who has not set the printer up
 NOT_SET_UP = make_profile("pr1", "bench", 0.4, "PLA", tuned=False)
+#: and one who has
+SET_UP = make_profile("pr1", "bench", 0.4, "PLA", tuned=True)
+#: where something was said of the printer
+SAID = {"set up": SET_UP, "untuned, said to be set up": SET_UP, "untuned, said not to be": NOT_SET_UP}
 STAGES = ("unmeasured", "coupon", "verdict", "coupon and long ladder", "coupon and two verdicts")
 
 

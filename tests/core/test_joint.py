@@ -14,26 +14,26 @@ from dovejoint.core.document import Profile
 from dovejoint.core.errors import StepError
 from dovejoint.core.fits import FIT_CLASSES, Drawn, Measured, Wanted, chance, drawn_for, expected_of, verdict
 from dovejoint.core.joints import assess_by_formula
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, belief_of, gap_scatter, shift_row
+from dovejoint.core.profiles import SET_UP_PROFILE, Mating, belief_of, gap_scatter, shift_row
 
 SLIDE = FIT_CLASSES["slide"].wanted
 #: the default profile with its middle values taken as sure, and one without terms beside its two offsets
-SURE = DEFAULT_PROFILE.model_copy(update={"covariance": [], "flare_unsure_mm": 0.0, "flare_height_unsure_mm": 0.0})
+SURE = SET_UP_PROFILE.model_copy(update={"covariance": [], "flare_unsure_mm": 0.0, "flare_height_unsure_mm": 0.0})
 PLAIN = SURE.model_copy(update={"terms": []})
 X, Y = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0)
 
 
 def test_drawn_gap_takes_the_deviation_off_once() -> None:
     # 0.20 wanted, outside 0.05 and inside 0.10 proud: 0.35 must be drawn
-    assert drawn_for(SLIDE, DEFAULT_PROFILE).gap_mm == pytest.approx(0.35)
-    expected = expected_of(Drawn(0.35), DEFAULT_PROFILE)
+    assert drawn_for(SLIDE, SET_UP_PROFILE).gap_mm == pytest.approx(0.35)
+    expected = expected_of(Drawn(0.35), SET_UP_PROFILE)
     assert (expected.least_mm, expected.most_mm) == pytest.approx((0.20, 0.20))
     # an 8 mm pin drawn equal to its hole prints with interference
-    assert expected_of(Drawn(0.0), DEFAULT_PROFILE).most_mm == pytest.approx(-0.15)
+    assert expected_of(Drawn(0.0), SET_UP_PROFILE).most_mm == pytest.approx(-0.15)
 
 
 def test_common_errors_add_linearly_and_random_ones_by_squares() -> None:
-    scatter = gap_scatter(DEFAULT_PROFILE)
+    scatter = gap_scatter(SET_UP_PROFILE)
     assert scatter.common_mm == pytest.approx(0.030)
     assert scatter.random_mm == pytest.approx(0.022 * 1.4142135623730951)
     assert scatter.total_mm == pytest.approx(0.04322, abs=1e-5)
@@ -67,7 +67,7 @@ def test_chance_is_that_of_the_normal_law_of_two_directions() -> None:
     from scipy.stats import multivariate_normal
 
     mating = Mating(((X, X, 83.0), (Y, Y, 56.6)))
-    for profile in (SURE, DEFAULT_PROFILE):
+    for profile in (SURE, SET_UP_PROFILE):
         belief = belief_of(profile)
         rows = np.array([shift_row(o, i, s) for o, i, s in mating.ways])
         covariance = (
@@ -80,16 +80,16 @@ def test_chance_is_that_of_the_normal_law_of_two_directions() -> None:
 
 def test_chances_of_flaring_joints_agree_with_dice() -> None:
     mating = Mating(((X, X, 83.0), (Y, Y, 56.6)), flare_mm=0.05, flare_unsure_mm=0.03)
-    belief, dice = belief_of(DEFAULT_PROFILE), np.random.default_rng(8)
+    belief, dice = belief_of(SET_UP_PROFILE), np.random.default_rng(8)
     rows = np.array([shift_row(o, i, s) for o, i, s in mating.ways])
     n = 300_000
     taken = dice.multivariate_normal(belief.mean, belief.covariance, n) @ rows.T
-    taken += 2 * dice.normal(0, DEFAULT_PROFILE.common_mm, (n, 1)) + math.sqrt(2) * dice.normal(
-        0, DEFAULT_PROFILE.random_mm, (n, 2)
+    taken += 2 * dice.normal(0, SET_UP_PROFILE.common_mm, (n, 1)) + math.sqrt(2) * dice.normal(
+        0, SET_UP_PROFILE.random_mm, (n, 2)
     )
     room = (0.35 - taken).min(axis=1) - np.maximum(dice.normal(0.05, 0.03, n), 0)
     good = (room >= 0.1) & ((0.35 - taken).max(axis=1) <= 0.3)
-    found = chance(SLIDE, expected_of(Drawn(0.35), DEFAULT_PROFILE, mating))
+    found = chance(SLIDE, expected_of(Drawn(0.35), SET_UP_PROFILE, mating))
     assert (found.goes_in, found.fits) == pytest.approx(((room >= 0.1).mean(), good.mean()), abs=0.005)
 
 
@@ -107,9 +107,9 @@ def test_chance_without_scatter_and_quantiles() -> None:
 def test_verdicts_say_which_way_it_fails() -> None:
     assert verdict(chance(SLIDE, expected_of(Drawn(0.35), SURE))) == ("well", "fits in 96 of 100")
     # of a printer that was never measured, less can be promised
-    assert verdict(chance(SLIDE, expected_of(Drawn(0.35), DEFAULT_PROFILE))) == ("doubtful", "fits in 72 of 100")
-    assert verdict(chance(SLIDE, expected_of(Drawn(0.20), DEFAULT_PROFILE)))[1].startswith("too tight in")
-    assert verdict(chance(SLIDE, expected_of(Drawn(0.60), DEFAULT_PROFILE)))[1].startswith("too loose in")
+    assert verdict(chance(SLIDE, expected_of(Drawn(0.35), SET_UP_PROFILE))) == ("doubtful", "fits in 70 of 100")
+    assert verdict(chance(SLIDE, expected_of(Drawn(0.20), SET_UP_PROFILE)))[1].startswith("too tight in")
+    assert verdict(chance(SLIDE, expected_of(Drawn(0.60), SET_UP_PROFILE)))[1].startswith("too loose in")
     with pytest.raises(StepError, match="must rise"):
         Wanted(0.3, 0.2, 0.1).checked()
 

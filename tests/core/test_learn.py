@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import math
 import random
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 import pytest
+from scipy import stats
 
+from dovejoint.core.document import Profile
 from dovejoint.core.document.model import TERMS
 from dovejoint.core.fits import Drawn, Wanted, chance, expected_of
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, gap_shift
+from dovejoint.core.profiles import DEFAULT_PROFILE, SET_UP_PROFILE, Mating, flare_left_mm, gap_shift
 from dovejoint.core.profiles.belief import belief_of, shift_row, size_row
 from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.core.profiles.lines import lines_of
@@ -51,7 +54,7 @@ def test_rows_say_what_a_hand_computes() -> None:
 
 def test_one_reading_moves_sensibly_and_stays_unsure() -> None:
     """One size of one print against dice: printers thrown, and those kept that come out so."""
-    p, before = DEFAULT_PROFILE, belief_of(DEFAULT_PROFILE)
+    p, before = SET_UP_PROFILE, belief_of(SET_UP_PROFILE)
     row = size_row("outside", X, 20.0)
     found = belief_of(learn(p, [SizeReading("outside", X, 20.0, 20.20, "1")]).profile)
     dice, n = np.random.default_rng(2), 2_000_000
@@ -77,7 +80,7 @@ def test_reading_a_feature_again_teaches_nothing_of_other_prints() -> None:
             for size in (15.0, 25.0)
             for _ in range(times)
         ]
-        return belief_of(learn(DEFAULT_PROFILE, data).profile).of(row)[1]
+        return belief_of(learn(SET_UP_PROFILE, data).profile).of(row)[1]
 
     assert surety(8, True) > 0.93 * surety(1, True)
     assert surety(8, False) < 0.9 * surety(1, False), "of features that are not known to be one, each counts"
@@ -89,7 +92,7 @@ def test_a_misreading_is_named_and_hardly_counts(wrong: float) -> None:
     clean = readings(24)
     dirty = [*clean]
     dirty[7] = replace(dirty[7], measured_mm=dirty[7].measured_mm + wrong)
-    good, bad = learn(DEFAULT_PROFILE, clean), learn(DEFAULT_PROFILE, dirty)
+    good, bad = learn(SET_UP_PROFILE, clean), learn(SET_UP_PROFILE, dirty)
     assert bad.suspicious == (7,) and good.suspicious == ()
     before, after = gap_shift(good.profile, FIT), gap_shift(bad.profile, FIT)
     assert after.mean_mm == pytest.approx(before.mean_mm, abs=0.012)
@@ -99,7 +102,7 @@ def test_a_misreading_is_named_and_hardly_counts(wrong: float) -> None:
 
 def test_many_readings_agree_with_plain_least_squares() -> None:
     data = readings(400)
-    found = belief_of(learn(DEFAULT_PROFILE, data).profile)
+    found = belief_of(learn(SET_UP_PROFILE, data).profile)
     for role, term, sign in (("outside", "outside_x", 2), ("inside", "inside_x", -2)):
         mine = [r for r in data if r.role == role and r.direction == X]
         slope, offset = np.polyfit([r.drawn_mm for r in mine], [r.measured_mm - r.drawn_mm for r in mine], 1)
@@ -110,7 +113,7 @@ def test_many_readings_agree_with_plain_least_squares() -> None:
 def test_all_at_once_or_one_after_the_other() -> None:
     """Readings of different prints with the same scatter: the order does not matter."""
     data = readings(40)
-    together, turned = learn(DEFAULT_PROFILE, data).profile, learn(DEFAULT_PROFILE, data[::-1]).profile
+    together, turned = learn(SET_UP_PROFILE, data).profile, learn(SET_UP_PROFILE, data[::-1]).profile
     assert together.terms == pytest.approx(turned.terms, abs=1e-6)
     assert together.covariance == pytest.approx(np.array(turned.covariance), abs=1e-9)
 
@@ -123,41 +126,64 @@ def test_scatter_is_learnt_both_ways() -> None:
             SizeReading("outside", X, 20.0, 20.06 + dice.gauss(0, sd), str(k), resolution_mm=0.001) for k in range(60)
         ]
 
-    calm, wild = (learn(DEFAULT_PROFILE, noisy(sd)).profile for sd in (0.01, 0.3))
-    assert calm.random_mm < DEFAULT_PROFILE.random_mm < wild.random_mm
+    calm, wild = (learn(SET_UP_PROFILE, noisy(sd)).profile for sd in (0.01, 0.3))
+    assert calm.random_mm < SET_UP_PROFILE.random_mm < wild.random_mm
 
 
-@pytest.mark.parametrize("verdict", ["too tight", "good", "loose"])
-def test_a_verdict_agrees_with_dice(verdict: str) -> None:
-    """The posterior of what the printer takes of the gap, by throwing printers and keeping those that fit the verdict."""
-    drawn, least, most = 0.30, 0.10, 0.30
-    p, belief = DEFAULT_PROFILE, belief_of(DEFAULT_PROFILE)
-    dice, n = np.random.default_rng(5), 400_000
-    # three kinds of printers: some lie farther from the middle than the prior says (SPREADS, written down once more)
+def thrown(
+    p: Profile, drawn: float, n: int, dice: np.random.Generator
+) -> tuple[np.ndarray, Callable[[float], list[np.ndarray]]]:
+    """Printers that a profile may stand for, and the gaps across and deep that they make of a drawn one, each time in a new print."""
+    belief = belief_of(p)
+    # three kinds: some lie farther from the middle than the prior says (SPREADS, written down once more)
     far = dice.choice([1.0, 2.0, 3.5], n, p=[0.985, 0.012, 0.003])[:, None]
     printers = belief.mean + far * dice.multivariate_normal(np.zeros(len(belief.mean)), belief.covariance, n)
+
+    def print_once(drawn: float) -> list[np.ndarray]:
+        # across and deep err together by the print's offset (both faces of a gap), and apart by each size's own error
+        together = 2 * dice.normal(0, p.common_mm, n)
+        gaps = []
+        for outer, inner, size in FIT.ways:
+            apart = dice.normal(0, p.random_mm, n) + dice.normal(0, p.random_mm, n)
+            gaps.append(drawn - printers @ shift_row(outer, inner, size) - together - apart)
+        return gaps
+
+    return printers, print_once
+
+
+@pytest.mark.parametrize("p", [SET_UP_PROFILE, DEFAULT_PROFILE], ids=["set up", "nobody said"])
+@pytest.mark.parametrize("verdict", ["too tight", "good", "loose"])
+def test_a_verdict_agrees_with_dice(verdict: str, p: Profile) -> None:
+    """What the printer takes of the gap after a verdict, and the chances of the next print at several gaps, by throwing printers and keeping
+    those that fit the verdict."""
+    drawn, least, most = 0.30, 0.10, 0.30
+    dice, n = np.random.default_rng(5), 400_000
+    printers, print_once = thrown(p, drawn, n, dice)
     row = np.mean([shift_row(o, i, s) for o, i, s in FIT.ways], axis=0)
-    # across and deep err together by the print's offset (both faces of a gap), and apart by each size's own error
-    together = 2 * dice.normal(0, p.common_mm, n)
-    gaps = []
-    for outer, inner, size in FIT.ways:
-        apart = dice.normal(0, p.random_mm, n) + dice.normal(0, p.random_mm, n)
-        gaps.append(drawn - printers @ shift_row(outer, inner, size) - together - apart)
+    gaps = print_once(drawn)
     said = np.where(np.minimum(*gaps) < least, "too tight", np.where(np.maximum(*gaps) > most, "loose", "good"))
     # one in forty is misjudged, and then says any of the three
     wrong = dice.random(n) < 1 / 40
     said = np.where(wrong, dice.choice(["too tight", "good", "loose"], n), said)
     kept = (printers @ row)[said == verdict]
-    found = gap_shift(learn(p, [Verdict(drawn, least, most, verdict, FIT)]).profile, FIT)  # type: ignore[arg-type]
+    profile = learn(p, [Verdict(drawn, least, most, verdict, FIT)]).profile  # type: ignore[arg-type]
+    found = gap_shift(profile, FIT)
     assert found.mean_mm == pytest.approx(kept.mean(), abs=0.002)
     assert found.unsure_mm == pytest.approx(kept.std(), abs=0.002)
+    profile = profile.model_copy(update={"record": []})
+    for by in (-0.1, -0.05, 0.0, 0.05, 0.1):
+        gap = 0.2 + float(kept.mean()) + by
+        across, deep = (g[said == verdict] for g in print_once(gap))
+        true = float(((np.minimum(across, deep) >= least) & (np.maximum(across, deep) <= most)).mean())
+        told = chance(Wanted(least, 0.2, most), expected_of(Drawn(gap), profile, FIT)).fits
+        assert told == pytest.approx(true, abs=0.025), by
 
 
 def test_a_ladder_brackets_what_the_printer_takes() -> None:
     gaps = (0.08, 0.12, 0.16, 0.20, 0.24)
-    few = gap_shift(learn(DEFAULT_PROFILE, [Ladder(gaps, 1, FIT)]).profile, FIT)
-    many = gap_shift(learn(DEFAULT_PROFILE, [Ladder(gaps, 4, FIT)]).profile, FIT)
-    before = gap_shift(DEFAULT_PROFILE, FIT)
+    few = gap_shift(learn(SET_UP_PROFILE, [Ladder(gaps, 1, FIT)]).profile, FIT)
+    many = gap_shift(learn(SET_UP_PROFILE, [Ladder(gaps, 4, FIT)]).profile, FIT)
+    before = gap_shift(SET_UP_PROFILE, FIT)
     assert many.mean_mm < before.mean_mm < few.mean_mm, "the more took the plug, the less is lost"
     assert few.unsure_mm < before.unsure_mm and many.unsure_mm < before.unsure_mm
     # four took it: the second tightest did, at 0.12 − t ≥ 0.03 or so
@@ -166,18 +192,18 @@ def test_a_ladder_brackets_what_the_printer_takes() -> None:
 
 def test_covariances_stay_sound() -> None:
     evidence = [*readings(30), Verdict(0.3, 0.1, 0.3, "too tight", FIT), Ladder((0.1, 0.2, 0.3), 2, FIT)]
-    learnt = learn(DEFAULT_PROFILE, evidence)
+    learnt = learn(SET_UP_PROFILE, evidence)
     assert (learnt.readings, learnt.verdicts, len(learnt.residuals_mm)) == (30, 2, 30)
     covariance = np.array(learnt.profile.covariance)
     assert np.allclose(covariance, covariance.T)
     assert np.linalg.eigvalsh(covariance).min() > -1e-7
-    before, after = belief_of(DEFAULT_PROFILE).sd(), belief_of(learnt.profile).sd()
+    before, after = belief_of(SET_UP_PROFILE).sd(), belief_of(learnt.profile).sd()
     # (where evidence says that printers may lie farther off than the prior has it, a term it says nothing of becomes a little less sure)
     assert (after <= 1.05 * before).all(), "evidence makes nothing much less sure"
 
 
 def test_lines_keep_kinds_apart_and_say_when_there_are_too_few() -> None:
-    profile = learn(DEFAULT_PROFILE, readings(40)).profile
+    profile = learn(SET_UP_PROFILE, readings(40)).profile
     lines = lines_of(profile, [*readings(40), SizeReading("outside", Z, 30.0, 29.9, "1")])
     assert [line.key for line in lines] == ["outside-x", "outside-y", "outside-z", "inside-x", "inside-y"]
     upright = lines[2]
@@ -188,8 +214,8 @@ def test_lines_keep_kinds_apart_and_say_when_there_are_too_few() -> None:
 
 
 def test_proposals_say_what_changes_and_only_when_it_does() -> None:
-    learnt = learn(DEFAULT_PROFILE, readings(40))
-    found = propose(DEFAULT_PROFILE, learnt.profile, 40, 0, 2)
+    learnt = learn(SET_UP_PROFILE, readings(40))
+    found = propose(SET_UP_PROFILE, learnt.profile, 40, 0, 2)
     assert found.worthwhile and found.profile.version == 2
     assert found.reason == "Learnt from 40 readings on 2 prints."
     change = next(t for t in found.terms if t.term == "outside_x")
@@ -212,31 +238,60 @@ def test_what_came_of_chances_moves_later_ones() -> None:
 
 
 def test_learning_keeps_what_stood_before_each_verdict() -> None:
-    found = learn(
-        DEFAULT_PROFILE, [Verdict(0.35, 0.1, 0.3, "good", FIT), Verdict(0.35, 0.1, 0.3, "loose", FIT)]
-    ).profile
-    before = chance(Wanted(0.1, 0.2, 0.3), expected_of(Drawn(0.35), DEFAULT_PROFILE, FIT)).fits
+    found = learn(SET_UP_PROFILE, [Verdict(0.35, 0.1, 0.3, "good", FIT), Verdict(0.35, 0.1, 0.3, "loose", FIT)]).profile
+    before = chance(Wanted(0.1, 0.2, 0.3), expected_of(Drawn(0.35), SET_UP_PROFILE, FIT)).fits
     assert [good for _, good in found.record] == [True, False]
     assert found.record[0][0] == pytest.approx(before, abs=0.02)
     assert found.record[1][0] > found.record[0][0], "a good one speaks for the next"
 
 
 def test_a_size_read_at_its_foot_tells_how_far_first_layers_stand_out() -> None:
-    """60.10 above and 60.74 on the bed: 0.32 a side. By hand, weights by variances: each read rounds to 0.02 and errs by 0.01 by hand;
-    first layers differ by 0.02 from print to print."""
+    """60.10 above and 60.74 on the bed: 0.32 a side. Each read rounds to 0.02 and errs by 0.01 by hand; first layers differ by 0.02 from print to print."""
     above = SizeReading("outside", X, 60.0, 60.10, "1", feature="a")
     foot = SizeReading("outside", X, 60.0, 60.74, "1", feature="a", foot=True)
-    known = learn(DEFAULT_PROFILE, [above]).profile
-    found = learn(DEFAULT_PROFILE, [above, foot])
-    hand = 0.02**2 / 12 + 0.01**2
-    seen, prior = 1 / (2 * hand / 4 + 0.02**2), 1 / 0.06**2
-    assert found.profile.flare_mm == pytest.approx((0.32 * seen + 0.2 * prior) / (seen + prior), abs=1e-3)
-    assert found.profile.flare_unsure_mm == pytest.approx(math.sqrt(1 / (seen + prior)), abs=1e-3)
+    known = learn(SET_UP_PROFILE, [above]).profile
+    found = learn(SET_UP_PROFILE, [above, foot])
+    # what first layers do in all prints is normal about 0.2, what they did in this one normal about that, and what was read Student's t about this
+    read = math.sqrt(2 * (0.02**2 / 12 + 0.01**2) / 4)
+    flare = np.linspace(0.0, 0.56, 561)
+    once = np.linspace(-0.1, 0.1, 401)
+    seen = stats.t.pdf((0.32 - flare[:, None] - once) / read, 4) @ stats.norm.pdf(once, 0, 0.02)
+    share = stats.norm.pdf(flare, 0.2, 0.06) * seen / (stats.norm.pdf(flare, 0.2, 0.06) @ seen)
+    mean = share @ flare
+    assert found.profile.flare_mm == pytest.approx(mean, abs=1e-3)
+    assert found.profile.flare_unsure_mm == pytest.approx(math.sqrt(share @ (flare - mean) ** 2), abs=1e-3)
+    assert found.profile.flare_height_mm == pytest.approx(SET_UP_PROFILE.flare_height_mm, abs=1e-3), (
+        "of their height it says nothing"
+    )
     assert found.profile.terms == known.terms, "of the size itself it says nothing"
     # what is plainly misread moves it less than what is near
-    wild = learn(DEFAULT_PROFILE, [above, replace(foot, measured_mm=63.0)]).profile
+    wild = learn(SET_UP_PROFILE, [above, replace(foot, measured_mm=63.0)]).profile
     assert wild.flare_mm < 0.6
     # without a reading above, the believed size stands in, and tells less
-    alone = learn(DEFAULT_PROFILE, [foot]).profile
-    assert DEFAULT_PROFILE.flare_mm < alone.flare_mm < found.profile.flare_mm
-    assert found.profile.flare_unsure_mm < alone.flare_unsure_mm < DEFAULT_PROFILE.flare_unsure_mm
+    alone = learn(SET_UP_PROFILE, [foot]).profile
+    assert SET_UP_PROFILE.flare_mm < alone.flare_mm < found.profile.flare_mm
+    assert found.profile.flare_unsure_mm < alone.flare_unsure_mm < SET_UP_PROFILE.flare_unsure_mm
+
+
+@pytest.mark.parametrize(("left", "height"), [(0.128, 0.5), (0.08, 0.4), (0.0, 0.3)])
+def test_a_chamfered_foot_tells_how_high_first_layers_stand_out(left: float, height: float) -> None:
+    """0.32 at a bare foot and 0.32·(1 − 0.3/h) over a chamfer of 0.3: by hand h is 0.5 and 0.4; where nothing is left it is 0.3 at most. What is learnt lies between that
+    and what was believed (0.4 ± 0.09), near the former, and an edge on the bed is then expected to lose what this one does."""
+    prints = [
+        SizeReading("outside", X, 60.0, 60.0 + more, print_id, feature=f, foot=foot, chamfer_mm=leg)
+        for print_id in ("1", "2")
+        for f, more, foot, leg in (
+            ("a", 0.1, False, 0.0),
+            ("a", 0.74, True, 0.0),
+            ("b", 0.1, False, 0.0),
+            ("b", 0.1 + 2 * left, True, 0.3),
+        )
+    ]
+    found = learn(SET_UP_PROFILE, prints).profile
+    assert found.flare_mm == pytest.approx(0.32, abs=0.02)
+    assert found.flare_height_mm == pytest.approx(height, abs=0.02)
+    assert found.flare_height_unsure_mm < 0.045
+    assert flare_left_mm(found, [0.3])[0] == pytest.approx(left, abs=0.015)
+    assert flare_left_mm(SET_UP_PROFILE, [0.3])[0] == pytest.approx(0.05)
+    # a bare foot alone says nothing of it
+    assert learn(SET_UP_PROFILE, [r for r in prints if r.feature == "a"]).profile.flare_height_mm == pytest.approx(0.4)

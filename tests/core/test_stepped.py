@@ -19,7 +19,7 @@ from dovejoint.core.joints.other_gap import draw_gap
 from dovejoint.core.printing.coupons import Coupon
 from dovejoint.core.printing.prints import PrintCache, print_report
 from dovejoint.core.printing.stepped import stepped_coupon
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating, flare_left_mm, gap_shift
+from dovejoint.core.profiles import SET_UP_PROFILE, Mating, flare_left_mm, gap_shift
 from dovejoint.core.profiles.belief import belief_of, shift_row
 from dovejoint.core.profiles.deviation import gap_scatter
 from dovejoint.core.profiles.learn import Stepped, Verdict, learn
@@ -235,7 +235,7 @@ def test_dots_find_room_on_top_or_say_that_there_is_none() -> None:
 
 def test_five_verdicts_move_the_gap_as_dice_do() -> None:
     """Printers thrown, their five joints tried, and those kept that went so; the half in common and the print err once for all of them."""
-    p = DEFAULT_PROFILE
+    p = SET_UP_PROFILE
     mating = Mating(((X, X, 30.0), (X, X, 30.0)))
     gaps, said = (0.15, 0.25, 0.35, 0.45, 0.55), ("too tight", "too tight", "too tight", "good", "loose")
     least, most = 0.1, 0.3
@@ -270,9 +270,9 @@ def test_what_broke_tells_of_the_material_not_of_the_gap() -> None:
     mating = Mating(((X, X, 30.0), (X, X, 30.0)))
     gaps = (0.1, 0.2, 0.3)
     broke = learn(
-        DEFAULT_PROFILE, [Stepped(gaps, ("broke", "broke", "good"), (1.3, 1.1, 0.6), 0.1, 0.3, mating)]
+        SET_UP_PROFILE, [Stepped(gaps, ("broke", "broke", "good"), (1.3, 1.1, 0.6), 0.1, 0.3, mating)]
     ).profile
-    good = learn(DEFAULT_PROFILE, [Stepped((0.3,), ("good",), (0.6,), 0.1, 0.3, mating)]).profile
+    good = learn(SET_UP_PROFILE, [Stepped((0.3,), ("good",), (0.6,), 0.1, 0.3, mating)]).profile
     assert gap_shift(broke, mating).mean_mm == pytest.approx(gap_shift(good, mating).mean_mm, abs=0.02)
     assert [b for _, b in broke.borne[-3:]] == [True, True, False]
 
@@ -281,7 +281,7 @@ def test_the_best_gap_is_where_dice_have_most() -> None:
     """After the same verdicts: printers that went so, joints thrown once more at each gap, what flares on the bed taken off."""
     mating = Mating(((X, X, 30.0), (X, X, 30.0)), chamfers_mm=(0.05,))
     tried = Stepped((0.25, 0.35, 0.45), ("too tight", "too tight", "good"), (None,) * 3, 0.1, 0.3, mating)  # type: ignore[arg-type]
-    profile = learn(DEFAULT_PROFILE, [tried]).profile
+    profile = learn(SET_UP_PROFILE, [tried]).profile
     drawn, share = best_gap(tried, profile)
     dice, n = np.random.default_rng(3), 400_000
     row = shift_row(X, X, 30.0)

@@ -14,7 +14,7 @@ from dovejoint.core.calculators.press import Rings
 from dovejoint.core.fits import Drawn, Wanted, expected_of
 from dovejoint.core.joints.snap_hook import SnapHookFields, _works
 from dovejoint.core.joints.working import draws_of, fitting
-from dovejoint.core.profiles import DEFAULT_PROFILE, Mating
+from dovejoint.core.profiles import SET_UP_PROFILE, Mating
 from dovejoint.core.profiles.borne import bears_now, borne_of
 from dovejoint.core.profiles.catalogue import material_of
 from dovejoint.core.profiles.learn import Verdict, learn
@@ -100,7 +100,7 @@ FIELDS = SnapHookFields(used="once")
 def _shown(undercut: float, borne: list[tuple[float, bool]]) -> Any:
     """What the application says of a hook that is printed lying, with this undercut."""
     mating = Mating(((X, X, 6.0), (Y, Y, 6.0)))
-    expected = expected_of(Drawn(GAP), DEFAULT_PROFILE, mating)
+    expected = expected_of(Drawn(GAP), SET_UP_PROFILE, mating)
     figures = {
         "long": 16.0, "thick": 1.4, "tip": 0.9, "wide": 6.0, "undercut": undercut, "drawn": GAP, "lead": 0.5, "back": 0.8, "root": 0.8,
     }  # fmt: skip
@@ -127,7 +127,7 @@ def test_makers_of_hooks_learn_what_their_filament_bears() -> None:
             if outcome.verdict == "good":
                 break
             said = Verdict(GAP, 0.0, 0.6, outcome.verdict, Mating(((X, X, 6.0),)), load=working.load())
-            borne = [*borne, *learn(DEFAULT_PROFILE, [said]).profile.borne]
+            borne = [*borne, *learn(SET_UP_PROFILE, [said]).profile.borne]
             undercut = max(
                 (float(u) for u in np.arange(0.3, undercut, 0.15) if _shown(float(u), borne).kept() >= 0.85),
                 default=0.3,
@@ -139,8 +139,8 @@ def test_makers_of_hooks_learn_what_their_filament_bears() -> None:
 
 def test_what_broke_tells_of_the_material_and_not_of_the_gap() -> None:
     mating = Mating(((X, X, 6.0), (Y, Y, 6.0)))
-    broke = learn(DEFAULT_PROFILE, [Verdict(0.3, 0.1, 0.5, "broke", mating, load=0.9)]).profile
-    assert (broke.terms, broke.borne) == (DEFAULT_PROFILE.terms, [(0.9, True)])
-    tight = learn(DEFAULT_PROFILE, [Verdict(0.3, 0.1, 0.5, "too tight", mating, load=0.9)]).profile
-    assert tight.terms != DEFAULT_PROFILE.terms and tight.borne == []
+    broke = learn(SET_UP_PROFILE, [Verdict(0.3, 0.1, 0.5, "broke", mating, load=0.9)]).profile
+    assert (broke.terms, broke.borne) == (SET_UP_PROFILE.terms, [(0.9, True)])
+    tight = learn(SET_UP_PROFILE, [Verdict(0.3, 0.1, 0.5, "too tight", mating, load=0.9)]).profile
+    assert tight.terms != SET_UP_PROFILE.terms and tight.borne == []
     assert filament_of(7) == filament_of(7) != filament_of(8)

@@ -14,7 +14,7 @@ import { length, range, signed } from '../widgets/figures'
 import { Distribution } from './Distribution'
 import { GapScale } from './GapScale'
 import { Hold } from './Hold'
-import { useProfile } from './OnPrinter'
+import { SetUpAsked, useProfile } from './OnPrinter'
 import { SectionDrawing } from './SectionDrawing'
 import { Working } from './Working'
 
@@ -175,7 +175,7 @@ function Card({ joint: kept }: { joint: Joint }) {
               Try it at stepped gaps
             </button>
           )}
-          {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given}</p>}
+          {joint.given && joint.chance && <p className="mt-1 text-[13.5px] text-ink2">{joint.given} <SetUpAsked /></p>}
           {made && joint.expected_mm && joint.expected_mm.unsure > 0.03 && (
             <p className="mt-1 text-[13.5px]">
               How this printer deviates is only known to ±{(2 * joint.expected_mm.unsure).toFixed(2)} mm {per}; {measured ? 'more readings' : 'measuring a print'} would narrow it.{' '}

@@ -12,7 +12,24 @@ export function useProfile(): Profile {
 }
 
 /** Said while nothing is measured; afterwards the measurements say it. */
-const SET_UP: [string, string][] = [['yes', 'set up for it'], ['no', 'not set up for it']]
+const SET_UP: [string, string][] = [['', 'not known whether set up'], ['yes', 'set up for it'], ['no', 'not set up for it']]
+
+/** The printer chosen anew, with something changed. */
+const choosing = (profile: Profile) => (change: object) =>
+  void setProfile({ printer: profile.printer, nozzle_mm: profile.nozzle_mm, material: profile.material, tuned: profile.tuned, ...change })
+
+/** Asks whether the printer is set up, where that was neither said nor measured. */
+export function SetUpAsked() {
+  const profile = useProfile()
+  if ((profile.version ?? 1) > 1 || profile.tuned != null) return null
+  const choose = choosing(profile)
+  return (
+    <span className="mt-1 flex gap-2">
+      <button className="plain" onClick={() => choose({ tuned: true })}>It is set up</button>
+      <button className="plain" onClick={() => choose({ tuned: false })}>It is not</button>
+    </span>
+  )
+}
 
 export function OnPrinter() {
   const profile = useProfile()
@@ -20,7 +37,7 @@ export function OnPrinter() {
   const [more, setMore] = useState(false)
   const settings = profile.settings!
   const printers = (catalogue?.printers ?? []) as { id: string; name: string }[]
-  const choose = (change: object) => void setProfile({ printer: profile.printer, nozzle_mm: profile.nozzle_mm, material: profile.material, tuned: profile.tuned, ...change })
+  const choose = choosing(profile)
   const figure = (key: keyof typeof settings, label: string, unit = 'mm', step = 0.1, k = 1) => (
     <FigureChip label={label} value={Number(settings[key]) * k} unit={unit} step={step} take={(v) => void setProfile({ settings: { [key]: v / k } })} />
   )
@@ -34,7 +51,7 @@ export function OnPrinter() {
         <ChoiceChip label="material" value={profile.material ?? ''} options={((catalogue?.materials ?? []) as { id: string }[]).map((m) => [m.id, m.id])} take={(material) => choose({ material })} />
         {(profile.version ?? 1) === 1 && (
           <>
-            , <ChoiceChip label="whether it is set up" value={profile.tuned ? 'yes' : 'no'} options={SET_UP} take={(v) => choose({ tuned: v === 'yes' })} />
+            , <ChoiceChip label="whether it is set up" value={profile.tuned == null ? '' : profile.tuned ? 'yes' : 'no'} options={SET_UP} take={(v) => choose({ tuned: v === '' ? null : v === 'yes' })} />
           </>
         )}
         ; layers of {figure('layer_mm', 'layer height', 'mm', 0.02)}, {figure('walls', 'walls', '', 1)} walls, {figure('top_layers', 'layers at the top', '', 1)} layers on top and{' '}

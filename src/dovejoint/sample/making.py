@@ -7,6 +7,7 @@ from typing import Any
 from ..core import joints as _joints  # registers the joints
 from ..core import steps as _steps  # registers the steps
 from ..core.document import Project, apply, command_from, new_project
+from ..core.profiles import SET_UP_PROFILE
 from ..core.sketch import Sketch
 
 __all__ = ["Drawing", "Making"]
@@ -15,10 +16,11 @@ _ = (_joints, _steps)
 
 
 class Making:
-    """A project as a person would build it, one command after another."""
+    """A project as a person would build it, one command after another. Its maker has set up the printer."""
 
     def __init__(self, name: str) -> None:
-        self.project: Project = new_project(name)
+        rests_on = {"profiles": [SET_UP_PROFILE], "profile": SET_UP_PROFILE.id}
+        self.project: Project = new_project(name).model_copy(update=rests_on)
 
     def do(self, command: str, **fields: Any) -> list[str]:
         outcome = apply(self.project, command_from({"do": command, **fields}))

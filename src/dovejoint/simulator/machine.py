@@ -88,10 +88,14 @@ class Machine:
         """True sizes of a piece's features (mm), by their ids.
 
         Each feature has ``id``, ``role`` (outside or inside), ``direction`` as printed, ``drawn_mm`` and ``round_hole``. One with ``foot_of`` is
-        another one of them, where it stands on the bed.
+        another one of them, where it stands on the bed, its edges there chamfered by ``chamfer_mm``.
         """
         sizes = {f["id"]: self._size(f, dice) for f in features if not f.get("foot_of")}
-        squashed = {f["id"]: sizes[f["foot_of"]] + 2 * self.hidden.flare for f in features if f.get("foot_of")}
+        squashed = {
+            f["id"]: sizes[f["foot_of"]] + 2 * self._stands_out_mm(f.get("chamfer_mm", 0.0))
+            for f in features
+            if f.get("foot_of")
+        }
         return {**sizes, **squashed}
 
     def _size(self, feature: dict[str, Any], dice: random.Random) -> float:
@@ -127,9 +131,10 @@ class Machine:
 
     def gap_lost_mm(self, chamfers_mm: Sequence[float]) -> float:
         """What flare and seam take of a gap beyond its sizes; ``chamfers_mm`` are those of mating edges on the bed."""
+        return SEAM_SHARE * self.hidden.seam + sum(self._stands_out_mm(leg) for leg in chamfers_mm)
+
+    def _stands_out_mm(self, leg_mm: float) -> float:
+        """How far the first layers stand out beyond a wall whose edge on the bed has a chamfer of that leg, at the height where they do most."""
         h = self.hidden
-        lost = SEAM_SHARE * h.seam
-        for leg in chamfers_mm:
-            heights = [k / 50 * h.flare_height for k in range(51)]
-            lost += max(0.0, *(h.flare * (1 - z / h.flare_height) - max(0.0, leg - z) for z in heights))
-        return lost
+        heights = [k / 50 * h.flare_height for k in range(51)]
+        return max(0.0, *(h.flare * (1 - z / h.flare_height) - max(0.0, leg_mm - z) for z in heights))

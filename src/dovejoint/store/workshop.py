@@ -110,11 +110,11 @@ class WorkshopStore:
         return [(Profile.model_validate_json(r["data"]), r["reason"], r["at"]) for r in rows]
 
     def next_profile_number(self) -> int:
-        """A number for a new profile that none has yet; 1 is the default profile's."""
+        """A number for a new profile that none has yet; 1 and 2 are those that the application ships with."""
         rows = self._rows(
             "SELECT max(CAST(substr(profile, 3) AS INTEGER)) AS most FROM profile_version WHERE profile LIKE 'pr%'"
         )
-        return max(int(rows[0]["most"] or 1), 1) + 1
+        return max(int(rows[0]["most"] or 0), 2) + 1
 
     # ---- revisions ---------------------------------------------------------------------------------------------
 

@@ -11,7 +11,7 @@ from typing import Any
 from ..core.document import Profile, Project, apply, command_from
 from ..core.errors import CommandError
 from ..core.joints import assess_by_formula
-from ..core.profiles import DEFAULT_PROFILE, Mating, profile_of
+from ..core.profiles import Mating, profile_of, shipped_profile
 from ..core.profiles.learn import Ladder, Learnt, SizeReading, Stepped, Tried, Verdict, learn
 from ..core.profiles.lines import lines_of
 from ..core.profiles.propose import Proposal, propose
@@ -46,14 +46,14 @@ def _prior(store: WorkshopStore, present: Profile) -> Profile:
     versions = store.profile_versions(present.id)
     if versions and versions[0][0].version == 1:
         return versions[0][0]
-    return DEFAULT_PROFILE if present.id == DEFAULT_PROFILE.id else present
+    return shipped_profile(present.id) or present
 
 
 def _size(row: ReadingRow, trial: Trial) -> SizeReading:
     f = feature_of(trial, row.feature)
     return SizeReading(
         f["role"], tuple(f["direction"]), f["drawn_mm"], row.measured_mm, trial.id, f["round_hole"], row.resolution_mm,
-        f.get("foot_of") or row.feature, bool(f.get("foot_of")),
+        f.get("foot_of") or row.feature, bool(f.get("foot_of")), f.get("chamfer_mm", 0.0),
     )  # fmt: skip
 
 

@@ -318,7 +318,7 @@ class ProfileIn(Shape):
     nozzle_mm: float = 0.4
     material: str = "PLA"
     machine: int | None = Field(default=None, ge=1, le=10**6)
-    tuned: bool = True
+    tuned: bool | None = None
     settings: dict[str, float] = {}
 
 
@@ -404,6 +404,7 @@ class FeatureOut(Shape):
     side: str
     ends: tuple[Vec3, Vec3] | None
     foot_of: str
+    chamfer_mm: float
 
 
 class LieOut(Shape):

@@ -250,7 +250,7 @@ def workshop(
             feature = feature_of(found, data.feature)
             said = SizeReading(
                 feature["role"], tuple(feature["direction"]), feature["drawn_mm"], figure, trial, feature["round_hole"],
-                foot=bool(feature.get("foot_of")),
+                foot=bool(feature.get("foot_of")), chamfer_mm=feature.get("chamfer_mm", 0.0),
             )  # fmt: skip
             question = doubt(profile_of(projects.get(found.project).project), said)
             if question and not data.sure:

@@ -131,16 +131,28 @@ class PrintSettings(_Strict):
     price_per_kg: _NotNegative = 20.0
 
 
+_Terms = Annotated[list[_Finite], Field(max_length=len(TERMS))]
+_Covariance = Annotated[list[_Terms], Field(max_length=len(TERMS))]
+
+
+class Kind(_Strict):
+    """A kind of printer that one may be: how much that is believed, and its terms and their covariance."""
+
+    share: _Share
+    terms: _Terms
+    covariance: _Covariance
+
+
 class Profile(_Strict):
     """How prints of one printer, nozzle, material and setting deviate. A copy of what the gaps rest on.
 
     Offsets are per side in mm, positive when a printed surface lies proud of the drawn one: an outside face
     grows by ``outside_mm``, the walls of an opening close in by ``inside_mm``, in the layers' plane. ``terms`` says
     the same term by term and direction by direction (see TERMS; empty means: those two, and no scale), and
-    ``covariance`` how unsure they are (empty: taken as sure). ``common_mm`` is the standard deviation of the offset that
+    ``covariance`` how unsure they are (empty: taken as sure). Where one normal law does not tell what is believed, ``kinds`` are several, each with its share, of which those are mean and covariance. ``common_mm`` is the standard deviation of the offset that
     all faces of one print share, ``random_mm`` that of each feature by itself. On the bed the first layers stand out by
     ``flare_mm`` a side, up to ``flare_height_mm``, both unsure. ``bed_mm`` is the room on the bed: across, deep, high. ``machine`` is the
-    number of the simulated printer that stands in for it. ``tuned`` says whether it was set up for its material before anything was measured. ``record`` holds the chances that stood before verdicts on this machine, and
+    number of the simulated printer that stands in for it. ``tuned`` says whether it was set up for its material before anything was measured (nothing: nobody said). ``record`` holds the chances that stood before verdicts on this machine, and
     whether they were good; ``borne`` what pieces of it were loaded to, as a share of what their material usually bears, and whether they broke. A version is never changed, only followed.
     """
 
@@ -154,10 +166,9 @@ class Profile(_Strict):
     line_width_mm: _Positive
     bed_mm: tuple[_Finite, _Finite, _Finite]
     version: Annotated[int, Field(ge=1, le=10**6)] = 1
-    terms: Annotated[list[_Finite], Field(max_length=len(TERMS))] = []
-    covariance: Annotated[
-        list[Annotated[list[_Finite], Field(max_length=len(TERMS))]], Field(max_length=len(TERMS))
-    ] = []
+    terms: _Terms = []
+    covariance: _Covariance = []
+    kinds: Annotated[list[Kind], Field(max_length=12)] = []
     record: Annotated[list[tuple[_Share, bool]], Field(max_length=400)] = []
     borne: Annotated[list[tuple[_NotNegative, bool]], Field(max_length=200)] = []
     flare_mm: _NotNegative = 0.2
@@ -168,7 +179,7 @@ class Profile(_Strict):
     material: Annotated[str, Field(max_length=80)] = ""
     nozzle_mm: _Positive = 0.4
     machine: Annotated[int, Field(ge=1, le=10**6)] = 1
-    tuned: bool = True
+    tuned: bool | None = None
     settings: PrintSettings = PrintSettings()
 
 

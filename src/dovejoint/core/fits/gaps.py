@@ -12,8 +12,9 @@ from dataclasses import dataclass, field, replace
 from ..document import Profile
 from ..errors import StepError
 from ..profiles import Mating, gap_shift
+from ..profiles.belief import kinds_of
 from ..profiles.deviation import scatter_by_way
-from ..profiles.law import Spread, even_zones, law_of, sides_of, spread_of
+from ..profiles.law import Spread, even_zones, law_of, sides_of, spread_of, together
 from ..profiles.sides import Side, left_by, room_and_play
 from ..profiles.trust import trusted
 
@@ -151,9 +152,9 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
     """What a printer makes of a drawn gap, as typed or as measured on the solids."""
     mating = mating or Mating()
     zones = gap.sides if isinstance(gap, Measured) else even_zones(gap.gap_mm, mating)
-    law, sides = law_of(profile, mating), sides_of(zones, mating)
-    spread, (shared, own) = spread_of(law, sides), scatter_by_way(profile, mating)
-    room, play = room_and_play(sides, law.mean[None])
+    sides, (shared, own) = sides_of(zones, mating), scatter_by_way(profile, mating)
+    spread = together([(share, spread_of(law_of(profile, mating, kind), sides)) for share, kind in kinds_of(profile)])
+    room, play = room_and_play(sides, law_of(profile, mating).mean[None])
     return Expected(
         float(room[0]) - mating.flare_mm,
         float(play[0]),

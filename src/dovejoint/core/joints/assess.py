@@ -333,6 +333,10 @@ def _given(profile: Profile) -> str:
         return ""
     if profile.tuned:
         return "So it is on a printer that is set up well: nothing was measured on this one yet."
+    if profile.tuned is None:
+        return (
+            "Nothing was measured on this printer yet, and nobody said whether it is set up: either makes this surer."
+        )
     return "Nothing was measured on this printer yet, and it is not set up: a size coupon tells most."
 
 

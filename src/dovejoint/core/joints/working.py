@@ -238,8 +238,7 @@ def draws_of(
     ask: Callable[[], Mapping[str, float]], layer_mm: float, borne: Sequence[tuple[float, bool]] = (),
 ) -> Draws:  # fmt: skip
     """The cases of a joint whose halves (outer, inner) are of these materials; ``borne`` is what printed pieces bore before."""
-    spread = expected.law
-    weights, room, play = spread.weights().ravel(), spread.room.ravel(), spread.play.ravel()
+    weights, room, play = expected.law.cases()
     order = np.argsort(room + play)
     summed = np.cumsum(weights[order])
     lattice = _lattice(11)

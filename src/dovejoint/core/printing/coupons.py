@@ -23,7 +23,7 @@ CouponKind = Literal["sizes", "gaps", "bores", "walls"]
 COUPONS: dict[CouponKind, tuple[str, str]] = {
     "sizes": (
         "Size coupon",
-        "steps, holes and slots: what outside and inside faces, and each direction, really come out at",
+        "steps, holes, slots and a chamfered foot: what outside and inside faces, each direction, and the first layers really come out at",
     ),
     "gaps": ("Gap ladder", "one plug and seven openings: which gap it just goes into, without a caliper"),
     "bores": (
@@ -37,10 +37,14 @@ COUPONS: dict[CouponKind, tuple[str, str]] = {
 }
 #: sizes of the steps, five over a range of ten (a line needs that), and the height of each, mm
 STEPS_MM, STEP_TALL_MM = (60.0, 36.0, 20.0, 11.0, 6.0), 3.0
+#: a block whose edges on the bed are chamfered: what its first layers stand out beyond that tells how high they do, mm
+FOOT_MM, FOOT_TALL_MM, FOOT_CHAMFER_MM = 30.0, 6.0, 0.3
 HOLES_MM = (3.0, 4.0, 6.0, 9.0, 13.0, 18.0)
 SLOTS_MM = (6.0, 12.0, 24.0)
 #: how far the gaps of a ladder's openings lie apart at least, mm
 RUNG_STEP_MM = 0.04
+#: and at most: a ladder that all or none of the openings took says so too, and a coarse one says little of any printer
+MOST_RUNG_STEP_MM = 0.07
 
 
 @dataclass(frozen=True)
@@ -198,7 +202,23 @@ def _sizes(profile: Profile) -> Coupon:
             features.append(
                 Feature(f"{plate}:slot{size:g}:{axis}", plate, f"slot of {size:g}, {word}", "inside", direction, size)
             )
+    features += _foot(build, left)
     return Coupon("sizes", COUPONS["sizes"][0], build.project, tuple(features))
+
+
+def _foot(build: Builder, left_mm: float) -> list[Feature]:
+    """A block with a chamfered foot, behind the plate, and its sizes above and at the foot."""
+    outline = build.outline([(left_mm + FOOT_MM / 2, 33.0 + FOOT_MM / 2, FOOT_MM, FOOT_MM)])
+    profile = {"rule": "regions", "step": outline, "names": None}
+    block, part = build.do("AddStep", kind="extrude", fields={"profile": profile, "distance": f"{FOOT_TALL_MM:g} mm", "operation": "new"}, new_part={"name": "Foot"})  # fmt: skip
+    below = {"rule": "edges_of_face", "part": part, "face": {"name": f"{block}/start", "seen": {"kind": "plane", "label": "foot of the block"}}}  # fmt: skip
+    build.do("AddStep", kind="chamfer", fields={"edges": below, "distance": f"{FOOT_CHAMFER_MM:g} mm"})
+    out = []
+    for axis, word, direction in (("x", "across", (1.0, 0.0, 0.0)), ("y", "deep", (0.0, 1.0, 0.0))):
+        id, name = f"{part}:foot:{axis}", f"block of {FOOT_MM:g}, {word}"
+        out.append(Feature(id, part, name, "outside", direction, FOOT_MM))
+        out.append(Feature(f"{id}:foot", part, f"{name}, at its chamfered foot", "outside", direction, FOOT_MM, foot_of=id, chamfer_mm=FOOT_CHAMFER_MM))  # fmt: skip
+    return out
 
 
 def mating_on(kind: CouponKind) -> Mating:
@@ -213,7 +233,7 @@ def ladder_of(profile: Profile, kind: CouponKind = "gaps") -> tuple[float, ...]:
     """Gaps that straddle the one at which a plug should just go in, as wide as the profile is unsure of it."""
     shift, half = gap_shift(profile, mating_on(kind)), LADDERS[kind].rungs // 2
     middle = shift.mean_mm + GO_GAP_MM
-    step = max(RUNG_STEP_MM, round(2 * (shift.unsure_mm + 0.02) / half, 2))
+    step = min(MOST_RUNG_STEP_MM, max(RUNG_STEP_MM, round(2 * (shift.unsure_mm + 0.02) / half, 2)))
     return tuple(round(middle + (k - half) * step, 2) for k in range(2 * half + 1))
 
 

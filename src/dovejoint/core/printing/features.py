@@ -33,7 +33,7 @@ class Feature:
     """A size that a caliper can take. ``direction`` is in print coordinates; ``ends`` in the model's, where they are known.
 
     ``joint`` is the id of the joint's step when it is a mating size, ``side`` then says of which half. ``foot_of`` is the id of the feature
-    that this is the foot of: the same size, read where it stands on the bed.
+    that this is the foot of: the same size, read where it stands on the bed, over edges that are chamfered there by ``chamfer_mm``.
     """
 
     id: str
@@ -47,6 +47,7 @@ class Feature:
     side: str = ""
     ends: tuple[Vec3, Vec3] | None = None
     foot_of: str = ""
+    chamfer_mm: float = 0.0
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "direction": list(self.direction)}

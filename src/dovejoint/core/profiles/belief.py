@@ -13,6 +13,7 @@ sizes leaves out and no caliper finds. docs/fits.md derives it.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -20,15 +21,26 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..document import Profile
-from ..document.model import TERMS
+from ..document.model import TERMS, Kind
 
-__all__ = ["PRIOR_SD", "Belief", "belief_of", "prior_covariance", "shift_row", "size_row", "stretch_row", "with_belief"]
+__all__ = [
+    "PRIOR_SD",
+    "Belief",
+    "as_set_up",
+    "belief_of",
+    "kinds_of",
+    "prior_covariance",
+    "shift_row",
+    "size_row",
+    "stretch_row",
+    "with_belief",
+]
 
 Vector = NDArray[np.float64]
 
 #: PRACTICE, not a standard: how far tuned desktop printers lie from the middle values of the default profile, one
 #: standard deviation of each term (scales as ratios; growth mm a side; k mm²)
-PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15, 0.015, 0.018, 0.045])
+PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15, 0.02, 0.025, 0.05])
 #: PRACTICE: joints of a size are much like those of the next; the terms stand at these widths, mm, and between them by the logarithm
 ALIKE_JOINTS, JOINT_MM = 0.6, (10.0, 30.0, 100.0)
 #: PRACTICE: X and Y of one printer are much alike; so, less, are its outside faces and its openings
@@ -55,18 +67,6 @@ def prior_covariance() -> Vector:
     return np.asarray(rho * np.outer(PRIOR_SD, PRIOR_SD), dtype=np.float64)
 
 
-#: PRACTICE: a printer that is not set up for its material mostly lays too much: outside faces and openings lie out together, by so
-#: much in the middle and with this standard deviation, mm a side
-NOT_SET_UP_MM = (0.03, 0.06)
-
-
-def not_set_up(mean: Vector, covariance: Vector, wide: float = 1.0) -> tuple[Vector, Vector]:
-    """What is believed of a printer that was not set up, from what is of one that was; ``wide`` is its line in widths of the usual one."""
-    contours = np.array([1.0 if t.startswith(("outside_", "inside_")) and t[-1] in "xy" else 0.0 for t in TERMS]) * wide
-    off, sd = NOT_SET_UP_MM
-    return mean + off * contours, covariance + sd**2 * np.outer(contours, contours)
-
-
 @dataclass(frozen=True, eq=False)
 class Belief:
     """``mean`` (n,) in the order of TERMS and its ``covariance`` (n, n)."""
@@ -80,6 +80,24 @@ class Belief:
 
     def sd(self) -> Vector:
         return np.sqrt(np.clip(np.diag(self.covariance), 0.0, None))
+
+
+#: PRACTICE: a printer that is not set up for its material mostly lays too much: outside faces and openings lie out together, by so
+#: much in the middle and with this standard deviation, mm a side
+NOT_SET_UP_MM = (0.03, 0.06)
+#: PRACTICE: of a printer of which nobody said whether it is, it is not taken for granted that it is; its gaps are drawn as for one that is, for what
+#: comes out too tight can be scraped, and what is too loose cannot be mended
+NOT_SAID_MM = (0.0, 0.06)
+
+
+def as_set_up(belief: Belief, tuned: bool | None, wide: float = 1.0) -> Belief:
+    """What is believed of an unmeasured printer of which is said (or not: ``None``) that it is set up, from what is of one that is; ``wide`` is its line
+    in widths of the usual one."""
+    if tuned:
+        return belief
+    contours = np.array([1.0 if t.startswith(("outside_", "inside_")) and t[-1] in "xy" else 0.0 for t in TERMS]) * wide
+    off, sd = NOT_SAID_MM if tuned is None else NOT_SET_UP_MM
+    return Belief(belief.mean + off * contours, belief.covariance + sd**2 * np.outer(contours, contours))
 
 
 #: how many terms the first version of a profile had
@@ -102,12 +120,28 @@ def belief_of(profile: Profile) -> Belief:
     return Belief(mean, covariance)
 
 
-def with_belief(profile: Profile, belief: Belief, **changes: Any) -> Profile:
-    """The profile with another belief; its two plain offsets follow."""
+def kinds_of(profile: Profile) -> tuple[tuple[float, Belief], ...]:
+    """What a profile believes as normal laws, each with its share: mostly one."""
+    if not profile.kinds:
+        return ((1.0, belief_of(profile)),)
+    return tuple((k.share, Belief(np.array(k.terms), np.array(k.covariance))) for k in profile.kinds)
+
+
+def with_belief(
+    profile: Profile, belief: Belief, kinds: Sequence[tuple[float, Belief]] = (), **changes: Any
+) -> Profile:
+    """The profile with another belief (where one law does not tell it, with its ``kinds``); its two plain offsets follow."""
+
+    def told(b: Belief) -> dict[str, Any]:
+        return {
+            "terms": [round(float(m), 6) for m in b.mean],
+            "covariance": [[float(f"{c:.4g}") for c in row] for row in b.covariance],
+        }
+
     mean = belief.mean
     return profile.model_copy(update={
-        "terms": [round(float(m), 6) for m in mean],
-        "covariance": [[float(f"{c:.4g}") for c in row] for row in belief.covariance],
+        **told(belief),
+        "kinds": [Kind(share=share, **told(b)) for share, b in kinds],
         "outside_mm": round(float(mean[3:5].mean()), 4),
         "inside_mm": round(float(mean[6:8].mean()), 4),
         **changes,

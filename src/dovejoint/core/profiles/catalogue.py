@@ -12,13 +12,14 @@ import numpy as np
 from ..calculators.materials import Material
 from ..document import PrintSettings, Profile
 from ..errors import CommandError
-from .belief import Belief, not_set_up, prior_covariance, with_belief
+from .belief import Belief, as_set_up, prior_covariance, with_belief
 from .default import DEFAULT_PROFILE
 
 __all__ = ["catalogue", "density_of", "make_profile", "material_of"]
 
 #: PRACTICE: offsets go with the width of the line, taken from those of the 0.4 mm nozzle's 0.45 mm line
 _LINE_MM = 0.45
+_SET_UP = {True: "that is set up for", False: "that is not set up for", None: "with"}
 
 
 @cache
@@ -61,9 +62,9 @@ def _row(name: str) -> dict[str, Any]:
 
 
 def make_profile(
-    id: str, printer: str, nozzle_mm: float, material: str, machine: int = 1, tuned: bool = True
+    id: str, printer: str, nozzle_mm: float, material: str, machine: int = 1, tuned: bool | None = None
 ) -> Profile:
-    """The profile of a printer that was never measured, set up for its material or not. Raises CommandError for a choice that is not in the catalogue."""
+    """The profile of a printer that was never measured, set up for its material or not, or nobody knows. Raises CommandError for a choice that is not in the catalogue."""
     data = catalogue()
 
     def pick(rows: list[dict[str, Any]], key: str, value: Any, what: str) -> dict[str, Any]:
@@ -85,8 +86,6 @@ def make_profile(
     widen[0:2] = stuff["shrink_sd_percent"] / 0.15
     widen[3:9] = wide
     covariance = covariance * np.outer(widen, widen)
-    if not tuned:
-        mean, covariance = not_set_up(mean, covariance, wide)
     k = machine_kind["speed"]
     base = PrintSettings()
     settings = base.model_copy(update={
@@ -97,10 +96,10 @@ def make_profile(
     })  # fmt: skip
     plain = DEFAULT_PROFILE.model_copy(update={
         "id": id, "version": 1, "name": f"{machine_kind['name']}, {material}, {nozzle_mm:g} nozzle",
-        "source": f"Workshop practice for such a printer {'with' if tuned else 'that is not set up for'} {material}; not measured yet.",
+        "source": f"Workshop practice for such a printer {_SET_UP[tuned]} {material}; not measured yet.",
         "common_mm": round(DEFAULT_PROFILE.common_mm * wide, 4), "random_mm": round(DEFAULT_PROFILE.random_mm * wide, 4),
         "flare_mm": round(DEFAULT_PROFILE.flare_mm * wide, 3), "flare_height_mm": 2 * nozzle["layer_mm"],
         "line_width_mm": nozzle["line_width_mm"], "bed_mm": tuple(float(b) for b in machine_kind["bed_mm"]),
         "printer": printer, "material": material, "nozzle_mm": nozzle_mm, "machine": machine, "tuned": tuned, "settings": settings,
     })  # fmt: skip
-    return with_belief(plain, Belief(mean, covariance))
+    return with_belief(plain, as_set_up(Belief(mean, covariance), tuned, wide))

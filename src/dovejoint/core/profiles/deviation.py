@@ -13,7 +13,7 @@ from ..document import Profile
 from ..document.model import TERMS
 from .belief import belief_of, shift_row, stretch_row
 
-__all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift", "scatter_by_way"]
+__all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift", "left_mm", "scatter_by_way"]
 
 Direction = tuple[float, float, float]
 _FLAT: tuple[tuple[Direction, Direction, float], ...] = (((1, 0, 0), (1, 0, 0), 0.0), ((0, 1, 0), (0, 1, 0), 0.0))
@@ -168,15 +168,21 @@ def flare_left_mm(profile: Profile, chamfers: Sequence[float]) -> tuple[float, f
     the mean square by which it differs when f and h do, each normal (nodes of Gauss and Hermite, Abramowitz and Stegun, table 25.10).
     """
     f, h, height_sd = profile.flare_mm, profile.flare_height_mm, profile.flare_height_unsure_mm
-    total = sum(_left(f, h, leg) for leg in chamfers)
+    total = float(sum(left_mm(f, h, leg) for leg in chamfers))
     sd = profile.flare_unsure_mm
     square = sum(
-        p * q * (sum(_left(max(f + a * sd, 0.0), max(h + b * height_sd, 0.05), leg) for leg in chamfers) - total) ** 2
+        p
+        * q
+        * (float(sum(left_mm(max(f + a * sd, 0.0), max(h + b * height_sd, 0.05), leg) for leg in chamfers)) - total)
+        ** 2
         for a, p in HERMITE
         for b, q in HERMITE
     )
     return total, math.sqrt(square)
 
 
-def _left(flare_mm: float, height_mm: float, leg_mm: float) -> float:
-    return max(flare_mm * (1 - leg_mm / height_mm), flare_mm - leg_mm, 0.0)
+def left_mm(
+    flare_mm: NDArray[np.float64] | float, height_mm: NDArray[np.float64] | float, leg_mm: float
+) -> NDArray[np.float64]:
+    """How far first layers stand out, mm a side, beyond a wall whose edge on the bed has a chamfer of that leg (the formula of ``flare_left_mm``)."""
+    return np.maximum(np.maximum(flare_mm * (1 - leg_mm / np.asarray(height_mm)), np.asarray(flare_mm) - leg_mm), 0.0)

@@ -10,6 +10,7 @@ in the first two and apart in the third. What flares on the bed is a further nor
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -22,12 +23,15 @@ from .belief import Belief, belief_of
 from .deviation import HERMITE, Mating, scatter_by_way
 from .sides import Side, Sides, even_sides, room_and_play
 
-__all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "sides_of", "spread_of"]
+__all__ = ["Law", "Spread", "even_zones", "law_of", "share_where", "sides_of", "spread_of", "together"]
 
 Array = NDArray[np.float64]
-#: points along the line of the greatest spread (in standard deviations), and lines in one, and in more further directions
-_ALONG = np.linspace(-6.0, 6.0, 61)
-_LINES, _MANY_LINES = 40, 256
+#: so many points lie along the line of the greatest spread, five standard deviations to either side; where there is one further direction, and where there are more
+_POINTS, _FEWER_POINTS, _REACH_SD = 33, 17, 5.0
+#: where a law is drawn from, points lie so many times closer
+_CLOSER = 4
+#: how many lines there are in one further direction, and in up to so many: against many times as many points, chances are right within 0.006
+_LINES, _MORE_LINES = 20, ((3, 64), (16, 128), (10**6, 256))
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,11 +108,29 @@ class Spread:
 
     def weights(self) -> Array:
         """The share of the law that each point stands for (r, l)."""
-        edges = np.r_[-np.inf, (_ALONG[1:] + _ALONG[:-1]) / 2, np.inf]
+        return self._weights(self.room.shape[1])
+
+    def _weights(self, points: int) -> Array:
+        along = _along(points)
+        edges = np.r_[-np.inf, (along[1:] + along[:-1]) / 2, np.inf]
         return np.asarray(self.lines[:, None] * np.diff(ndtr(edges))[None, :])
+
+    def cases(self) -> tuple[Array, Array, Array]:
+        """Weights, room and play of points that lie closer on the lines, all in one row: between points room and play go straight."""
+        n = self.room.shape[1]
+        at = np.linspace(0, n - 1, _CLOSER * (n - 1) + 1)
+        left = np.minimum(at.astype(int), n - 2)
+        right = at - left
+        room, play = (v[:, left] * (1 - right) + v[:, left + 1] * right for v in (self.room, self.play))
+        return self._weights(len(at)).ravel(), room.ravel(), play.ravel()
 
 
 @lru_cache(maxsize=8)
+def _along(points: int) -> Array:
+    return np.linspace(-_REACH_SD, _REACH_SD, points)
+
+
+@lru_cache(maxsize=32)
 def _across(dimensions: int) -> tuple[Array, Array]:
     """Points of a standard normal in so many dimensions, and their weights: in one evenly spaced (the trapezoidal rule is as good as any for
     what fades out at both ends), in more the additive lattice of the generalised golden ratio, which spreads evenly without dice (Roberts 2018)."""
@@ -122,8 +144,13 @@ def _across(dimensions: int) -> tuple[Array, Array]:
     for _ in range(40):
         phi = (1 + phi) ** (1 / (dimensions + 1))
     steps = (1 / phi) ** np.arange(1, dimensions + 1)
-    lattice = (0.5 + np.outer(np.arange(1, _MANY_LINES + 1), steps)) % 1.0
-    return np.asarray(ndtri(lattice)), np.full(_MANY_LINES, 1 / _MANY_LINES)
+    lines = next(n for most, n in _MORE_LINES if dimensions <= most)
+    half = np.asarray(ndtri((0.5 + np.outer(np.arange(1, lines // 2 + 1), steps)) % 1.0))
+    if len(half) > 2 * dimensions:
+        # as wide in each direction as the law itself, and in none like another
+        half = half @ np.linalg.inv(np.linalg.cholesky(half.T @ half / len(half))).T
+    # each with its mirror image, so that what is odd in them cancels out
+    return np.concatenate([half, -half]), np.full(2 * len(half), 0.5 / len(half))
 
 
 def spread_of(law: Law, sides: Sides) -> Spread:
@@ -133,10 +160,11 @@ def spread_of(law: Law, sides: Sides) -> Spread:
     m = len(values)
     # eigenvalues rise: the last is the line along which a condition is summed exactly
     across, lines = _across(m - 1)
+    along = _along(_POINTS if m <= 2 else _FEWER_POINTS)
     base = law.mean + across @ scaled[:, :-1].T
-    deviations = base[:, None, :] + _ALONG[None, :, None] * scaled[:, -1][None, None, :]
+    deviations = base[:, None, :] + along[None, :, None] * scaled[:, -1][None, None, :]
     room, play = room_and_play(sides, deviations.reshape(-1, m))
-    shape = (len(base), len(_ALONG))
+    shape = (len(base), len(along))
     flares = tuple((max(law.flare_mm + z * law.flare_sd_mm, 0.0), w) for z, w in HERMITE)
     return Spread(
         deviations,
@@ -144,6 +172,20 @@ def spread_of(law: Law, sides: Sides) -> Spread:
         room.reshape(shape),
         play.reshape(shape),
         flares if law.flare_sd_mm > 1e-9 else ((law.flare_mm, 1.0),),
+    )
+
+
+def together(spreads: Sequence[tuple[float, Spread]]) -> Spread:
+    """The spread of a mixture of laws of one joint, each with its share."""
+    first = spreads[0][1]
+    if len(spreads) == 1:
+        return first
+    return Spread(
+        np.concatenate([s.deviations for _, s in spreads]),
+        np.concatenate([share * s.lines for share, s in spreads]),
+        np.concatenate([s.room for _, s in spreads]),
+        np.concatenate([s.play for _, s in spreads]),
+        first.flares,
     )
 
 
@@ -155,12 +197,13 @@ def _quantile(values: Array, shares: Array, share: float) -> float:
 
 def share_where(margin: Array) -> Array:
     """For each line (r) the share where a condition's margin (r, l) is not negative; between points the margin goes straight."""
-    steps = np.asarray(ndtr(_ALONG))
+    along = _along(margin.shape[1])
+    steps = np.asarray(ndtr(along))
     a, b = margin[:, :-1], margin[:, 1:]
     out = ((a >= 0) & (b >= 0)) @ np.diff(steps)
     line, k = np.nonzero((a >= 0) != (b >= 0))
     p, q = a[line, k], b[line, k]
-    root = ndtr(_ALONG[k] + (_ALONG[k + 1] - _ALONG[k]) * p / (p - q))
+    root = ndtr(along[k] + (along[k + 1] - along[k]) * p / (p - q))
     np.add.at(out, line, np.where(q >= 0, steps[k + 1] - root, root - steps[k]))
     # what lies beyond the last points
     out += (margin[:, 0] >= 0) * steps[0] + (margin[:, -1] >= 0) * (1 - steps[-1])

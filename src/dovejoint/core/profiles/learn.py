@@ -24,6 +24,10 @@ Doubt of the prior
     Printers may lie farther from its middle than it says (SPREADS). All is learnt with each of these widths, and what is believed then
     is their mixture, each weighed by how well it foretold the evidence: where readings or verdicts disagree with the model, what is
     shown becomes less sure.
+Kinds of printers
+    A verdict cuts a piece out of what is believed, and what is left is not normal: after *too tight* it has an edge and a tail. Where little is known
+    of a gap when the first verdict on it comes, the belief is divided into narrower normal laws (KINDS, side by side along what decides that gap), which each
+    learn by themselves; the profile keeps those that are left as its ``kinds`` (a Gaussian sum filter: Sorenson and Alspach 1971).
 """
 
 from __future__ import annotations
@@ -39,7 +43,7 @@ from scipy.special import ndtr
 
 from ..document import Profile
 from .belief import Belief, belief_of, size_row, with_belief
-from .deviation import Mating, flare_left_mm
+from .deviation import Mating, flare_left_mm, left_mm
 from .law import Spread, even_zones, law_of, sides_of, spread_of
 from .sides import Side
 
@@ -59,6 +63,12 @@ HAND_MM, MISREAD_DOF, MISREAD_ROUNDS, SUSPICIOUS = 0.01, 4.0, 60, 0.1
 FLARE_DRIFT_MM = 0.02
 #: a reading so many standard deviations from what all others say of it is first taken for a misreading
 FAR = 4.0
+#: where a belief is divided, in standard deviations, and how much of it is there: normal laws half as wide, which side by side are as good as the whole
+_AT = np.linspace(-2.4, 2.4, 9)
+_LIKELY = np.exp(-(_AT**2) / (2 * (1 - 0.5**2)))
+KINDS = _AT, _LIKELY / _LIKELY.sum()
+#: it is divided where a gap is known no better than this, mm; of what is left so much is kept, in so many laws beside one for the rest; and what is left out on the way (of logarithms)
+WIDE_MM, NEARLY_ALL, MOST_KINDS, RULED_OUT = 0.06, 0.99, 6, -9.0
 #: so many chances and what came of them are kept
 RECORD = 400
 #: PRACTICE: a plug just goes in by hand at this printed gap a side, and how sharp that edge is, mm
@@ -68,7 +78,7 @@ GO_GAP_MM, GO_SHARP_MM = 0.03, 0.02
 @dataclass(frozen=True)
 class SizeReading:
     """One size read on one printed feature, mm. ``direction`` is in print coordinates, ``print_id`` tells prints apart, ``feature`` (where it is known)
-    the features of a print. ``foot`` says that it was read where that feature stands on the bed, over what the first layers stand out."""
+    the features of a print. ``foot`` says that it was read where that feature stands on the bed, over what the first layers stand out there beyond a chamfer of ``chamfer_mm``."""
 
     role: Literal["outside", "inside"]
     direction: Direction
@@ -79,6 +89,7 @@ class SizeReading:
     resolution_mm: float = 0.02
     feature: str = ""
     foot: bool = False
+    chamfer_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -153,7 +164,6 @@ class _State:
     scale: float = 1.0
     log_likelihood: float = 0.0
     weights: tuple[float, ...] = ()
-    record: tuple[tuple[float, bool], ...] = ()
 
 
 def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
@@ -163,20 +173,36 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     if not evidence:
         return Learnt(prior, 0, 0, ())
     start = belief_of(prior)
-    ends = [_through(prior, Belief(start.mean, k * k * start.covariance), readings, verdicts) for k, _ in SPREADS]
-    logs = np.array([e.log_likelihood + math.log(w) for e, (_, w) in zip(ends, SPREADS, strict=True)])
-    share = np.exp(logs - logs.max())
-    share /= share.sum()
+    ends = [
+        _read(_State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), readings)
+        for k, w in SPREADS
+    ]
+    told = [v for v in verdicts if not isinstance(v, Verdict) or v.of_the_gap]
+    if told:
+        ends = [kind for state in ends for kind in _divided(state, told[0].mating)]
+    record = []
+    for verdict in told:
+        share = _shares(ends)
+        heard = [_from_verdict(state, verdict) for state in ends]
+        if isinstance(verdict, Verdict):
+            record.append((float(share @ [shown for _, shown in heard]), verdict.verdict == "good"))
+        ends = [state for state, _ in heard]
+        # what was as good as ruled out learns no further
+        most = max(e.log_likelihood for e in ends)
+        ends = [e for e in ends if e.log_likelihood > most + RULED_OUT]
+    share = _shares(ends)
     belief = _mixed([e.belief for e in ends], share)
     scale = float(share @ [e.scale for e in ends])
-    flare = float(share @ [e.profile.flare_mm for e in ends])
-    unsure = math.sqrt(float(share @ [e.profile.flare_unsure_mm**2 + (e.profile.flare_mm - flare) ** 2 for e in ends]))
+    flare, unsure = _both(share, [(e.profile.flare_mm, e.profile.flare_unsure_mm) for e in ends])
+    height, height_unsure = _both(share, [(e.profile.flare_height_mm, e.profile.flare_height_unsure_mm) for e in ends])
     profile = prior.model_copy(update={
         "common_mm": round(prior.common_mm * math.sqrt(scale), 4),
         "random_mm": round(prior.random_mm * math.sqrt(scale), 4),
         "flare_mm": round(flare, 4),
         "flare_unsure_mm": round(unsure, 4),
-        "record": [*prior.record, *_recorded(ends, share)][-RECORD:],
+        "flare_height_mm": round(height, 4),
+        "flare_height_unsure_mm": round(height_unsure, 4),
+        "record": [*prior.record, *((round(min(1.0, max(0.0, p)), 4), good) for p, good in record)][-RECORD:],
         "borne": [*prior.borne, *_borne(verdicts)][-RECORD // 2:],
     })  # fmt: skip
     residuals: tuple[float, ...] = ()
@@ -184,14 +210,35 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     if readings:
         rows = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in readings])
         residuals = tuple(
-            float(r.measured_mm - r.drawn_mm - e) - 2 * flare * r.foot
+            float(r.measured_mm - r.drawn_mm - e) - 2 * float(left_mm(flare, height, r.chamfer_mm)) * r.foot
             for r, e in zip(readings, rows @ belief.mean, strict=True)
         )
         weights = share @ np.array([e.weights for e in ends])
         places = [k for k, r in enumerate(readings) if not r.foot]
         suspicious = tuple(places[k] for k in np.flatnonzero(weights < SUSPICIOUS))
     count = sum(len(v.verdicts) if isinstance(v, Stepped) else 1 for v in verdicts)
-    return Learnt(with_belief(profile, belief), len(readings), count, residuals, suspicious)
+    kinds = _kinds([e.belief for e in ends], share)
+    return Learnt(with_belief(profile, belief, kinds), len(readings), count, residuals, suspicious)
+
+
+def _shares(states: Sequence[_State]) -> Array:
+    """How much each of them is believed."""
+    logs = np.array([s.log_likelihood for s in states])
+    share = np.exp(logs - logs.max())
+    return np.asarray(share / share.sum())
+
+
+def _kinds(beliefs: Sequence[Belief], share: Array) -> list[tuple[float, Belief]]:
+    """The laws that make up nearly all of a mixture, and one for all the others; none where one does."""
+    order = np.argsort(-share)
+    few = min(int(np.searchsorted(np.cumsum(share[order]), NEARLY_ALL)) + 1, MOST_KINDS)
+    if few == 1:
+        return []
+    out = [(float(share[k]), beliefs[k]) for k in order[:few]]
+    if len(rest := order[few:]):
+        left = float(share[rest].sum())
+        out.append((left, _mixed([beliefs[k] for k in rest], share[rest] / left)))
+    return out
 
 
 def _borne(verdicts: Sequence[Tried]) -> list[tuple[float, bool]]:
@@ -201,59 +248,97 @@ def _borne(verdicts: Sequence[Tried]) -> list[tuple[float, bool]]:
     return [(round(load, 4), said == "broke") for load, said in tried if load is not None and said in ("good", "broke")]
 
 
-def _through(prior: Profile, belief: Belief, readings: Sequence[SizeReading], verdicts: Sequence[Tried]) -> _State:
-    """All evidence with one spread of the prior."""
-    state = _State(belief, prior)
+def _read(state: _State, readings: Sequence[SizeReading]) -> _State:
+    """All readings with one spread of the prior."""
+    prior = state.profile
     sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
     if sizes:
         state = _from_readings(state, sizes)
-    flare, unsure = _from_feet(state, sizes, feet)
     scatter = {
         "common_mm": prior.common_mm * math.sqrt(state.scale),
         "random_mm": prior.random_mm * math.sqrt(state.scale),
-        "flare_mm": flare,
-        "flare_unsure_mm": unsure,
+        **_from_feet(state, sizes, feet),
     }
-    state = replace(state, profile=prior.model_copy(update=scatter))
-    for verdict in verdicts:
-        if not isinstance(verdict, Verdict) or verdict.of_the_gap:
-            state = _from_verdict(state, verdict)
-    return state
+    return replace(state, profile=prior.model_copy(update=scatter))
 
 
-def _from_feet(state: _State, sizes: Sequence[SizeReading], feet: Sequence[SizeReading]) -> tuple[float, float]:
-    """How far the first layers stand out, and how unsure that is, mm: half of what a size reads more on the bed than above it, or than it is
-    believed to be where it was not read above. Each print's first layers differ a little; what is far off counts for less."""
+def _divided(state: _State, mating: Mating) -> list[_State]:
+    """The state as one for each kind of printer, where what is not known of a joint's gap is wide against what it is judged by."""
+    belief = state.belief
+    row = np.mean([mating.row(k) for k in range(len(mating.ways))], axis=0)
+    _, sd = belief.of(row)
+    if sd < WIDE_MM:
+        return [state]
+    # one standard deviation of the gap's middle, as the terms follow it
+    along = belief.covariance @ row / sd
+    at, share = KINDS
+    left = belief.covariance - float(share @ at**2) * np.outer(along, along)
+    return [
+        replace(state, belief=Belief(belief.mean + z * along, left), log_likelihood=state.log_likelihood + math.log(w))
+        for z, w in zip(at, share, strict=True)
+    ]
+
+
+def _from_feet(state: _State, sizes: Sequence[SizeReading], feet: Sequence[SizeReading]) -> dict[str, float]:
+    """What the first layers do, as fields of a profile: how far they stand out and up to what height, and how unsure both are, mm.
+
+    What a size reads more on the bed than above it (or than it is believed to be where it was not read above) is twice what stands out there, over a chamfer twice
+    what is left of it (``left_mm``): the first tells how far, both together how high. Summed over both, on a grid; each print's first layers differ a little, and
+    what a reading errs follows Student's t.
+    """
     prior = state.profile
     if not feet or prior.flare_unsure_mm <= 0:
-        return prior.flare_mm, prior.flare_unsure_mm
-    precision = 1 / prior.flare_unsure_mm**2
-    mean = prior.flare_mm * precision
+        return {}
+    far, high = prior.flare_mm, prior.flare_height_mm
+    out = np.linspace(max(0.0, far - 6 * prior.flare_unsure_mm), far + 6 * prior.flare_unsure_mm, 97)
+    up = np.maximum(high + np.linspace(-4, 4, 33) * prior.flare_height_unsure_mm, 0.05)
+    logs = -0.5 * ((out[:, None] - far) / prior.flare_unsure_mm) ** 2 - 0.5 * np.linspace(-4, 4, 33)[None, :] ** 2
+    # what stands out in one print, about what does in all of them
+    once = np.arange(max(0.0, out[0] - 4 * FLARE_DRIFT_MM), out[-1] + 4 * FLARE_DRIFT_MM, FLARE_DRIFT_MM / 4)
+    drift = np.exp(-0.5 * ((once[None, :] - out[:, None]) / FLARE_DRIFT_MM) ** 2)
+    drift /= drift.sum(axis=1, keepdims=True)
     for print_id in sorted({r.print_id for r in feet}):
-        seen = []
-        for reading in (r for r in feet if r.print_id == print_id):
-            hand = reading.resolution_mm**2 / 12 + HAND_MM**2
-            above = [r for r in sizes if (r.print_id, r.feature) == (print_id, reading.feature) and r.feature]
-            if above:
-                true, variance = sum(r.measured_mm for r in above) / len(above), hand / len(above)
-            else:
-                row = size_row(reading.role, reading.direction, reading.drawn_mm, reading.round_hole)
-                off, sd = state.belief.of(row)
-                true, variance = reading.drawn_mm + off, sd**2 + 4 * (prior.common_mm**2 + prior.random_mm**2)
-            seen.append(((reading.measured_mm - true) / 2, (hand + variance) / 4))
-        weight = sum(1 / v for _, v in seen)
-        read, variance = sum(s / v for s, v in seen) / weight, 1 / weight + FLARE_DRIFT_MM**2
-        far = (read - prior.flare_mm) ** 2 / (variance + prior.flare_unsure_mm**2)
-        if far > FAR**2:
-            variance *= (MISREAD_DOF + far) / (MISREAD_DOF + 1)
-        mean, precision = mean + read / variance, precision + 1 / variance
-    return max(0.0, mean / precision), math.sqrt(1 / precision)
+        said = np.zeros((len(once), len(up)))
+        for leg in sorted({r.chamfer_mm for r in feet if r.print_id == print_id}):
+            read, variance = _stands_out(
+                state, sizes, [r for r in feet if (r.print_id, r.chamfer_mm) == (print_id, leg)]
+            )
+            off = (read - left_mm(once[:, None], up[None, :], leg)) ** 2 / variance
+            said -= (MISREAD_DOF + 1) / 2 * np.log1p(off / MISREAD_DOF)
+        top = said.max()
+        logs += np.log(drift @ np.exp(said - top) + 1e-300) + top
+    share = np.exp(logs - logs.max())
+    share /= share.sum()
+    by_far, by_high = share.sum(axis=1), share.sum(axis=0)
+    flare, height = float(by_far @ out), float(by_high @ up)
+    return {
+        "flare_mm": flare, "flare_unsure_mm": math.sqrt(float(by_far @ (out - flare) ** 2)),
+        "flare_height_mm": height, "flare_height_unsure_mm": math.sqrt(float(by_high @ (up - height) ** 2)),
+    }  # fmt: skip
 
 
-def _recorded(ends: Sequence[_State], share: Array) -> list[tuple[float, bool]]:
-    """The chances that stood before the verdicts, and what came of them."""
-    shown = share @ np.array([[p for p, _ in e.record] for e in ends]) if ends[0].record else []
-    return [(round(min(1.0, max(0.0, float(p))), 4), good) for p, (_, good) in zip(shown, ends[0].record, strict=True)]
+def _stands_out(state: _State, sizes: Sequence[SizeReading], feet: Sequence[SizeReading]) -> tuple[float, float]:
+    """How far, mm a side, the feet of one print say that its first layers stand out, all taken together by how sure each is, and the variance of that."""
+    seen = []
+    for reading in feet:
+        hand = reading.resolution_mm**2 / 12 + HAND_MM**2
+        above = [r for r in sizes if (r.print_id, r.feature) == (reading.print_id, reading.feature) and r.feature]
+        if above:
+            true, variance = sum(r.measured_mm for r in above) / len(above), hand / len(above)
+        else:
+            row = size_row(reading.role, reading.direction, reading.drawn_mm, reading.round_hole)
+            off, sd = state.belief.of(row)
+            scatter = 4 * (state.profile.common_mm**2 + state.profile.random_mm**2)
+            true, variance = reading.drawn_mm + off, sd**2 + scatter
+        seen.append(((reading.measured_mm - true) / 2, (hand + variance) / 4))
+    weight = sum(1 / v for _, v in seen)
+    return sum(s / v for s, v in seen) / weight, 1 / weight
+
+
+def _both(share: Array, each: Sequence[tuple[float, float]]) -> tuple[float, float]:
+    """Mean and standard deviation of a mixture of such."""
+    mean = float(share @ [m for m, _ in each])
+    return mean, math.sqrt(float(share @ [sd**2 + (m - mean) ** 2 for m, sd in each]))
 
 
 def _mixed(beliefs: Sequence[Belief], share: Array) -> Belief:
@@ -302,7 +387,7 @@ def _from_readings(state: _State, readings: Sequence[SizeReading]) -> _State:
     likelihood = -0.5 * (float(mean @ np.linalg.solve(spread, mean)) + float(determinant))
     return replace(
         state, belief=Belief(belief.mean + gain @ mean, (after + after.T) / 2), scale=scale,
-        log_likelihood=likelihood, weights=tuple(float(w) for w in weight),
+        log_likelihood=state.log_likelihood + likelihood, weights=tuple(float(w) for w in weight),
     )  # fmt: skip
 
 
@@ -369,23 +454,21 @@ def middle_of(gaps: Sequence[float]) -> float:
     return gaps[len(gaps) // 2]
 
 
-def _from_verdict(state: _State, found: Tried) -> _State:
-    """The belief after a verdict: moments of what the print took of the gap in all directions, and of the flare."""
+def _from_verdict(state: _State, found: Tried) -> tuple[_State, float]:
+    """The belief after a verdict: moments of what the print took of the gap in all directions, and of the flare; and the chance that stood before it."""
     belief, profile, mating = state.belief, state.profile, found.mating
     if mating.chamfers_mm:
         flare, unsure = flare_left_mm(profile, mating.chamfers_mm)
         mating = replace(mating, flare_mm=flare, flare_unsure_mm=unsure)
     law = law_of(profile, mating, belief)
-    if float(np.trace(law.known)) < 1e-12:
-        return state
     spread = spread_of(law, sides_of(_sides(found), mating))
     shares = spread.weights()
     each = [
         w * shares * _judged(found, _likelihood(spread, found, profile.random_mm, flare)) for flare, w in spread.flares
     ]
-    if isinstance(found, Verdict):
-        shown = spread.share(found.least_mm, found.most_mm)
-        state = replace(state, record=(*state.record, (shown, found.verdict == "good")))
+    shown = spread.share(found.least_mm, found.most_mm) if isinstance(found, Verdict) else math.nan
+    if float(np.trace(law.known)) < 1e-12:
+        return state, shown
     by_flare = np.array([float(p.sum()) for p in each])
     total = float(by_flare.sum())
     p = sum(each, np.zeros_like(shares)).ravel() / total
@@ -396,10 +479,11 @@ def _from_verdict(state: _State, found: Tried) -> _State:
     gain = belief.covariance @ law.rows.T @ np.linalg.pinv(law.covariance)
     covariance = belief.covariance - gain @ (law.covariance - left) @ gain.T
     after = replace(belief, mean=belief.mean + gain @ (seen - law.mean), covariance=(covariance + covariance.T) / 2)
-    return replace(
+    after_all = replace(
         state, belief=after, profile=_flared(profile, mating, spread, by_flare / total),
         log_likelihood=state.log_likelihood + math.log(total),
     )  # fmt: skip
+    return after_all, shown
 
 
 def _flared(profile: Profile, mating: Mating, spread: Spread, share: Array) -> Profile:

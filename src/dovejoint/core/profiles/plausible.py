@@ -6,6 +6,7 @@ import math
 
 from ..document import Profile
 from .belief import belief_of, size_row
+from .deviation import flare_left_mm
 from .learn import HAND_MM, SizeReading
 
 __all__ = ["doubt"]
@@ -20,7 +21,8 @@ def doubt(profile: Profile, reading: SizeReading) -> str:
     """A sentence that asks about a reading which the printer could hardly have made, relative to what is known of it; else nothing."""
     off, known = belief_of(profile).of(size_row(reading.role, reading.direction, reading.drawn_mm, reading.round_hole))
     if reading.foot:
-        off, known = off + 2 * profile.flare_mm, math.hypot(known, 2 * profile.flare_unsure_mm)
+        left, unsure = flare_left_mm(profile, [reading.chamfer_mm])
+        off, known = off + 2 * left, math.hypot(known, 2 * unsure)
     scatter = 2 * math.hypot(profile.common_mm, profile.random_mm)
     sd = math.hypot(known, scatter, reading.resolution_mm, HAND_MM)
     expected, read = reading.drawn_mm + off, reading.measured_mm
