@@ -58,7 +58,7 @@ class World:
 
 
 #: as wide as the program takes joints to be
-_OWN = (0.02, 0.025, 0.05)
+_OWN = (0.018, 0.025, 0.05)
 WORLDS = {
     "own": World(contours=0.06, besides=_OWN),
     "set up": World(besides=_OWN),

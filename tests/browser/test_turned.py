@@ -138,6 +138,16 @@ def test_a_shaft_is_made_to_a_bore_and_watched(hands: Hands, page: Page) -> None
     hands.idle()
     assert hands.state()["report"]["joints"][0]["chance"]["fits"] > printed
 
+    # nobody said whether the printer is set up; said to be, it is believed more
+    unknown = hands.state()["report"]["joints"][0]["chance"]["fits"]
+    expect(card).to_contain_text("nobody said whether it is set up")
+    card.get_by_role("button", name="It is set up").click()
+    expect(card).to_contain_text("on a printer that is set up well")
+    hands.idle()
+    assert hands.state()["report"]["joints"][0]["chance"]["fits"] > unknown + 0.05
+    hands.press("Control+z")
+    expect(card).to_contain_text("nobody said whether it is set up")
+
     # and a printer that is not set up is believed less
     hands.desk("Print")
     page.get_by_role("button", name="whether it is set up").click()

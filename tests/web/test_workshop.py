@@ -197,7 +197,8 @@ def test_profiles_are_chosen_and_set(client: Client) -> None:
     state = client.feeder()
     at = f"/projects/{state['id']}/profile"
     state = client.post(at, {"seen": state["version"], "printer": "large", "nozzle_mm": 0.6, "material": "PETG"})
-    (profile,) = state["document"]["profiles"]
+    profile = state["document"]["profiles"][-1]
+    assert profile["id"] == state["document"]["profile"]
     assert (profile["name"], profile["line_width_mm"]) == ("Large printer, PETG, 0.6 nozzle", 0.68)
     gap = state["joints"][0]["drawn_mm"]
     assert gap > client.feeder()["joints"][0]["drawn_mm"], "a thicker line needs a wider drawn gap"
@@ -288,7 +289,7 @@ def test_limit_states_over_the_wire(client: Client) -> None:
 def test_coupons_and_plates_as_files(client: Client) -> None:
     state = sample(client)
     file = client.http.get(f"/api/projects/{state['id']}/coupons/sizes/export?format=3mf")
-    assert [i.name for i in read_3mf(file.data)] == ["Steps", "Holes"]
+    assert [i.name for i in read_3mf(file.data)] == ["Steps", "Holes", "Foot"]
     packed = client.http.get(f"/api/projects/{state['id']}/coupons/sizes/export?format=stl")
     with zipfile.ZipFile(io.BytesIO(packed.data)) as archive:
         assert len(archive.namelist()) == 2
@@ -381,7 +382,8 @@ def test_a_bought_half_is_tried_as_it_is(client: Client) -> None:
     joint, pin = state["created"]
     state = client.do(state, "EditPart", part=pin, role="bought")
     id = state["id"]
-    state = client.post(f"/projects/{id}/profile", {"seen": state["version"], "machine": next(_machines)})
+    bench = {"printer": "bench", "nozzle_mm": 0.4, "material": "PLA", "tuned": True}
+    state = client.post(f"/projects/{id}/profile", {"seen": state["version"], **bench, "machine": next(_machines)})
     report = client.get(f"/projects/{id}/evaluation")["joints"][0]
     assert "Pin is bought" in report["given"] and "taken off" not in report["note"]
     # a bought pin cannot give way

@@ -541,7 +541,7 @@ def _coupon(project: Project, kind: str) -> str:
 def compare_job(before: str, after: str) -> str:
     """Two documents side by side, as JSON."""
     one, two = check(json.loads(before)), check(json.loads(after))
-    return json.dumps(compare(one, _evaluated(one), two, _evaluated(two)))
+    return json.dumps(compare(one, _evaluated(one), two, _evaluated(two), channel.stopped))
 
 
 def _now() -> str:

@@ -57,7 +57,7 @@ def make_sensor_head() -> Project:
                 "AddStep", kind="snap_hook", name=f"{where} hook, {word}",
                 fields={
                     "base": wall, "wall": face(number, at=[12 * x, 11 * y, 20.0], direction=[0.0, y, 0.0]), "opening": "edge", "thick": "1 mm", "tip": "0.9 mm", "wide": "6 mm",
-                    "root": "0.5 mm", "undercut": "0.35 mm", "used": "once", "lead": "45 deg", "back": "60 deg", "fit": "loose",
+                    "root": "0.5 mm", "undercut": "0.35 mm", "used": "once", "lead": "45 deg", "back": "60 deg", "fit": "own", "least": "0.2 mm", "target": "0.4 mm", "most": "0.6 mm",
                 },
             )  # fmt: skip
     do("LayPart", part=housing, face=front)

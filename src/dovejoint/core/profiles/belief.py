@@ -40,7 +40,7 @@ Vector = NDArray[np.float64]
 
 #: PRACTICE, not a standard: how far tuned desktop printers lie from the middle values of the default profile, one
 #: standard deviation of each term (scales as ratios; growth mm a side; k mm²)
-PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15, 0.02, 0.025, 0.05])
+PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15, 0.018, 0.025, 0.05])
 #: PRACTICE: joints of a size are much like those of the next; the terms stand at these widths, mm, and between them by the logarithm
 ALIKE_JOINTS, JOINT_MM = 0.6, (10.0, 30.0, 100.0)
 #: PRACTICE: X and Y of one printer are much alike; so, less, are its outside faces and its openings

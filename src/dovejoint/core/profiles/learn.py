@@ -68,7 +68,7 @@ _AT = np.linspace(-2.4, 2.4, 9)
 _LIKELY = np.exp(-(_AT**2) / (2 * (1 - 0.5**2)))
 KINDS = _AT, _LIKELY / _LIKELY.sum()
 #: it is divided where a gap is known no better than this, mm; of what is left so much is kept, in so many laws beside one for the rest; and what is left out on the way (of logarithms)
-WIDE_MM, NEARLY_ALL, MOST_KINDS, RULED_OUT = 0.06, 0.99, 6, -9.0
+WIDE_MM, NEARLY_ALL, MOST_KINDS, RULED_OUT = 0.06, 0.99, 6, -7.0
 #: so many chances and what came of them are kept
 RECORD = 400
 #: PRACTICE: a plug just goes in by hand at this printed gap a side, and how sharp that edge is, mm
@@ -179,7 +179,8 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     ]
     told = [v for v in verdicts if not isinstance(v, Verdict) or v.of_the_gap]
     if told:
-        ends = [kind for state in ends for kind in _divided(state, told[0].mating)]
+        # the wider ones are believed too little for their shape to matter
+        ends = [*_divided(ends[0], told[0].mating), *ends[1:]]
     record = []
     for verdict in told:
         share = _shares(ends)

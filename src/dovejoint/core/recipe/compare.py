@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from .. import solid as kernel
@@ -31,9 +32,12 @@ def _same_solid(a: PartState, b: PartState) -> bool:
     return abs(one.volume_mm3 - volume) <= skin
 
 
-def compare(before: Project, was: Evaluation, after: Project, now: Evaluation) -> dict[str, Any]:
-    """What changed from one state to another, in words and figures; ``reprint`` are the parts whose solids changed."""
-    parts = _parts(before, was, after, now)
+def compare(
+    before: Project, was: Evaluation, after: Project, now: Evaluation, at_work: Callable[[], object] = lambda: None
+) -> dict[str, Any]:
+    """What changed from one state to another, in words and figures; ``reprint`` are the parts whose solids changed. ``at_work`` is called before each part
+    is compared, which can take seconds."""
+    parts = _parts(before, was, after, now, at_work)
     return {
         "values": _values(before, after),
         "steps": _steps(before, after),
@@ -84,7 +88,9 @@ def _steps(before: Project, after: Project) -> list[dict[str, str]]:
     return out
 
 
-def _parts(before: Project, was: Evaluation, after: Project, now: Evaluation) -> list[dict[str, Any]]:
+def _parts(
+    before: Project, was: Evaluation, after: Project, now: Evaluation, at_work: Callable[[], object]
+) -> list[dict[str, Any]]:
     old, new = {p.id: p for p in before.parts}, {p.id: p for p in after.parts}
     out: list[dict[str, Any]] = []
     for id in [*old, *(i for i in new if i not in old)]:
@@ -106,6 +112,7 @@ def _parts(before: Project, was: Evaluation, after: Project, now: Evaluation) ->
         if one is None or two is None:
             state = "same" if one is two else "new" if one is None else "gone"
         else:
+            at_work()
             state = "same" if _same_solid(one, two) else "changed"
         turned = state == "same" and one is not None and lie_in(before, was.parts, id) != lie_in(after, now.parts, id)
         change = two.info.volume_mm3 - one.info.volume_mm3 if one is not None and two is not None else 0.0
