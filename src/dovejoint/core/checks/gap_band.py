@@ -5,14 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 
+from ..document import Profile
 from ..fits import verdict
 from ..joints import JointReport
+from ..profiles import profile_of
 from ..recipe import kind_of
 from .registry import Finding, Model, register_check
 
 
-def _advice(joint: JointReport, at_limits: bool) -> str:
-    """What would help most: a wider band, or the gap moved to its middle by a figure."""
+def _advice(joint: JointReport, at_limits: bool, profile: Profile) -> str:
+    """What would help most: a wider band, the gap moved to its middle by a figure, or to know more of the printer."""
     assert joint.wanted and joint.expected
     wanted, expected = joint.wanted, joint.expected
     off = (wanted.least_mm + wanted.most_mm) / 2 - (expected.least_mm + expected.most_mm) / 2
@@ -24,7 +26,8 @@ def _advice(joint: JointReport, at_limits: bool) -> str:
     if abs(off) > 0.01:
         return f"Draw the gap {abs(off):.2f} mm{joint.each} {'wider' if off > 0 else 'tighter'}."
     if expected.unsure_mm > max(expected.common_mm, expected.random_mm) and needs > band:
-        return "Little is known of this printer: print a coupon and measure it, or print the joint and say how it went."
+        said = "" if profile.version > 1 or profile.tuned is not None else "say whether it is set up, "
+        return f"Little is known of this printer: {said}print a coupon and measure it, or print the joint and say how it went."
     if needs > band:
         return f"This printer scatters over {needs:.2f} mm, the band is {band:.2f}: choose a wider class, or measure the printer."
     return "Look at the joint."
@@ -55,7 +58,7 @@ def _(model: Model) -> Iterable[Finding]:
             f"{joint.name or (kind_of(step).title if step else '')}: {says}.",
             figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm{joint.each}",
             limit=f"wanted {joint.wanted.least_mm:.2f} to {joint.wanted.most_mm:.2f}",
-            advice=_advice(joint, model.evaluation.at_limits),
+            advice=_advice(joint, model.evaluation.at_limits, profile_of(model.project)),
             parts=joint.parts,
             joint=joint.step,
             place=place,  # type: ignore[arg-type]

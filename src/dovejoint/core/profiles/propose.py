@@ -70,14 +70,17 @@ def propose(present: Profile, learnt: Profile, readings: int, verdicts: int, pri
         changes.append(
             TermChange(term, says, unit, k * before.mean[i], k * before.sd()[i], k * after.mean[i], k * after.sd()[i])
         )
-    if (present.flare_mm, present.flare_unsure_mm) != (learnt.flare_mm, learnt.flare_unsure_mm):
-        flares = (present.flare_mm, present.flare_unsure_mm, learnt.flare_mm, learnt.flare_unsure_mm)
-        changes.append(TermChange("flare", "first layers stand out on the bed by", "mm a side", *flares))
+    for term, says, unit, told in (
+        ("flare", "first layers stand out on the bed by", "mm a side", [(p.flare_mm, p.flare_unsure_mm) for p in (present, learnt)]),
+        ("flare_height", "first layers stand out up to", "mm", [(p.flare_height_mm, p.flare_height_unsure_mm) for p in (present, learnt)]),
+    ):  # fmt: skip
+        if told[0] != told[1]:
+            changes.append(TermChange(term, says, unit, *told[0], *told[1]))
     if present.borne != learnt.borne:
         between = material_of(present.material).strain_once
-        told = [100 * f for p in (present, learnt) for f in bears_now(between, p.borne)]
+        bears = [100 * f for p in (present, learnt) for f in bears_now(between, p.borne)]
         changes.append(
-            TermChange("bears", "its prints bear, of the strain that is usual for the material,", "%", *told)
+            TermChange("bears", "its prints bear, of the strain that is usual for the material,", "%", *bears)
         )
     evidence = [f"{n} {word}{'' if n == 1 else 's'}" for n, word in ((readings, "reading"), (verdicts, "verdict")) if n]
     reason = f"Learnt from {' and '.join(evidence)} on {prints} print{'' if prints == 1 else 's'}."
