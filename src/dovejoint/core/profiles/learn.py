@@ -67,8 +67,9 @@ FAR = 4.0
 _AT = np.linspace(-2.4, 2.4, 9)
 _LIKELY = np.exp(-(_AT**2) / (2 * (1 - 0.5**2)))
 KINDS = _AT, _LIKELY / _LIKELY.sum()
-#: it is divided where a gap is known no better than this, mm; of what is left so much is kept, in so many laws beside one for the rest; and what is left out on the way (of logarithms)
-WIDE_MM, NEARLY_ALL, MOST_KINDS, RULED_OUT = 0.06, 0.99, 6, -7.0
+#: it is divided where a gap is known no better than this, mm; of what is left so much is kept, in so many laws beside one for the rest, or in one where that is nearly all; and
+#: what is left out on the way (of logarithms)
+WIDE_MM, NEARLY_ALL, MOST_KINDS, ALONE, RULED_OUT = 0.06, 0.99, 6, 0.97, -7.0
 #: so many chances and what came of them are kept
 RECORD = 400
 #: PRACTICE: a plug just goes in by hand at this printed gap a side, and how sharp that edge is, mm
@@ -231,10 +232,10 @@ def _shares(states: Sequence[_State]) -> Array:
 
 def _kinds(beliefs: Sequence[Belief], share: Array) -> list[tuple[float, Belief]]:
     """The laws that make up nearly all of a mixture, and one for all the others; none where one does."""
+    if share.max() > ALONE:
+        return []
     order = np.argsort(-share)
     few = min(int(np.searchsorted(np.cumsum(share[order]), NEARLY_ALL)) + 1, MOST_KINDS)
-    if few == 1:
-        return []
     out = [(float(share[k]), beliefs[k]) for k in order[:few]]
     if len(rest := order[few:]):
         left = float(share[rest].sum())
