@@ -26,7 +26,7 @@ def test_a_bearing_from_the_shelf_is_seated_and_tried(hands: Hands, page: Page) 
     hands.keep()
     (joint,) = hands.state()["report"]["joints"]
     assert joint["measured_mm"]["most"] == pytest.approx(joint["drawn_mm"], abs=2e-3)
-    expect(hands.gauge("Seat")).to_contain_text("fits in")
+    expect(hands.gauge("Seat")).to_contain_text("of 100")
 
     # nonsense is answered with what would work, and nothing is lost
     row = hands.sentence(4)

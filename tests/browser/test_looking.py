@@ -155,3 +155,47 @@ def test_a_reading_is_given_another_figure_by_one_value(hands: Hands, page: Page
     hands.idle()
     assert width(hands, "Hopper") == pytest.approx(90, abs=1e-3)
     assert not hands.complaints
+
+
+def test_the_model_is_pulled_apart_and_put_together(hands: Hands, page: Page) -> None:
+    """The floor comes down out of the hopper; what is pointed at is where it is seen; and at another desk all is together again."""
+    hands.sample()
+    hands.view("front")
+
+    def foot() -> float:
+        """How low the floor's underside stands on the screen."""
+        place = page.evaluate(
+            "() => window.__test.viewer().pointsOf([{ type: 'face', part: window.__test.state().report.parts[1].id, index: 0 }])[0]"
+        )
+        return float(place["z"])
+
+    whole = foot()
+    page.get_by_role("button", name="pull apart").click()
+    bar = page.get_by_role("group", name="apart", exact=True)
+    page.locator("[data-apart=shown]").wait_for()
+    hands.idle()
+    wide = whole - foot()
+    assert wide > 8, "the lip is 7 high"
+    hands.face("Floor", "front of the lip")
+    (chosen,) = hands.state()["selected"]
+    floor = hands.state()["report"]["parts"][1]
+    assert (chosen["type"], chosen["part"]) == ("face", floor["id"])
+    hands.press("Escape")
+    bar.get_by_label("how far apart").fill("50")
+    hands.idle()
+    assert whole - foot() == pytest.approx(wide / 2, abs=0.02)
+    # a cut closes it, and it closes the cut
+    hands.press("x")
+    hands.idle()
+    assert foot() == pytest.approx(whole)
+    expect(page.get_by_role("group", name="cut", exact=True)).to_be_visible()
+    hands.press("d")
+    expect(page.get_by_role("group", name="cut", exact=True)).to_have_count(0)
+    page.locator("[data-apart=shown]").wait_for()
+    # it follows a value, and a part that stands alone has nothing to come apart
+    hands.set("tall", "60 mm")
+    hands.idle()
+    assert whole - foot() == pytest.approx(wide, abs=1.0)
+    page.get_by_role("button", name="put it together").click()
+    hands.idle()
+    assert foot() == pytest.approx(whole)

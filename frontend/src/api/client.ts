@@ -113,6 +113,7 @@ export const api = {
   },
   measure: (id: string, first: object, second: object | null) => post<ReadingRow[]>(`/projects/${id}/measure`, { first, second }),
   /** The value that brings a reading to a figure, or why none does. */
+  apart: (id: string) => get<components['schemas']['ApartOut']>(`/projects/${id}/apart`),
   gapMap: (id: string, joint: string) => get<components['schemas']['MapOut']>(`/projects/${id}/joints/${joint}/map`),
   drawing: (id: string, joint: string) => get<components['schemas']['DrawingOut']>(`/projects/${id}/joints/${joint}/drawing`),
   hold: (id: string, joint: string, chance: number) => post<components['schemas']['HoldOut']>(`/projects/${id}/hold`, { joint, chance }),

@@ -4,7 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react'
 const KEYS: [string, [string, string][]][] = [
   ['Everywhere', [
     ['n', 'next step'], ['/', 'find or do'], ['1 … 5', 'go to a desk'], ['Ctrl Z', 'take back'], ['Ctrl Shift Z', 'do again'],
-    ['r', 'to the recipe'], ['v', 'new value'], ['g', 'to the gauges'], ['m', 'to the model'], ['x', 'cut open, and close'], ['Esc', 'leave what is open'], ['?', 'this list'],
+    ['r', 'to the recipe'], ['v', 'new value'], ['g', 'to the gauges'], ['m', 'to the model'], ['x', 'cut open, and close'], ['d', 'pull apart, and together'], ['Esc', 'leave what is open'], ['?', 'this list'],
   ]],
   ['On a sentence', [
     ['↑ ↓', 'from sentence to sentence'], ['Enter', 'open its first chip'], ['Tab', 'from chip to chip'], ['i', 'insert a step after it'],

@@ -13,6 +13,7 @@ import { BringParts } from '../palette/BringParts'
 import { Palette } from '../palette/Palette'
 import { PartsRow } from '../parts/PartsRow'
 import { Recipe } from '../recipe/Recipe'
+import { startApart } from '../stage/ApartBar'
 import { startCut } from '../stage/CutBar'
 import { keepAddress } from '../state/address'
 import { keepDrafts } from '../state/drafts'
@@ -54,7 +55,8 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement
-      const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)
+      // a slide takes no letters
+      const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && (target as HTMLInputElement).type !== 'range'
       const state = useStore.getState()
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && !typing) {
         e.preventDefault()
@@ -72,6 +74,7 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
         g: () => focus('[data-gauge]'),
         m: () => focus('#stage'),
         x: startCut,
+        d: startApart,
         Escape: () => {
           if (state.open) leaveChip()
           else if (state.draft) dropDraft()

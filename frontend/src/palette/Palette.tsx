@@ -8,6 +8,7 @@ import { type Desk, useStore } from '../state/store'
 import { openBoard, openChip, startDraft, travel } from '../state/writing'
 import type { Fields, Kind } from '../api/client'
 import { DESKS } from '../head/DeskLine'
+import { startApart } from '../stage/ApartBar'
 import { startCut } from '../stage/CutBar'
 import { focusSoon } from '../widgets/focus'
 
@@ -93,6 +94,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
         ['save', 'Save files', 'of parts, at the Print desk', 'export download stl 3mf step', () => useStore.setState({ desk: 'print' })],
         ['point', 'Read a distance', 'point at one thing, with Shift at a second', 'measure distance angle size caliper', () => focusSoon('#stage')],
         ['cut', 'Cut the model open', 'look inside', 'section inside x-ray', startCut],
+        ['apart', 'Pull the model apart', 'along its joints', 'explode exploded separate assembly inside', startApart],
         ['light', 'Light or dark colours', '', 'theme night', () => document.querySelector<HTMLElement>('[data-light]')?.click()],
         ['unit', `Lengths in ${unit === 'in' ? 'inches' : 'millimetres'}`, 'for the whole project', 'unit inch mm metric imperial', () => void send({ do: 'SetUnit', unit })],
         ['bring', 'Parts of another project', 'with the steps they need', 'copy bring import library example take over', () => useStore.setState({ bringing: true })],

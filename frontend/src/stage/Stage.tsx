@@ -15,6 +15,7 @@ import { type Blob3d, type Things, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
 import { useWorkshop } from '../state/workshop'
+import { ApartBar, startApart } from './ApartBar'
 import { CutBar, startCut } from './CutBar'
 import { Grip } from './Grip'
 import { Notes } from './Notes'
@@ -56,6 +57,7 @@ export function Stage() {
   const bed = useProfile().bed_mm
   const upto = useStore((s) => s.upto)
   const cutting = useStore((s) => !!s.cut)
+  const apart = useStore((s) => s.apart !== null)
   const desk = useStore((s) => s.desk)
   const other = useStore((s) => s.other)
   const limits = useStore((s) => s.limits)
@@ -270,8 +272,8 @@ export function Stage() {
         data-told={toldNow}
       />
       {viewer && board && <Board viewer={viewer} frameCount={frame} />}
-      {viewer && !board && !onBed && !other && <Notes viewer={viewer} frameCount={frame} />}
-      {viewer && !board && !onBed && !other && desk === 'shape' && !upto && <Grip viewer={viewer} frameCount={frame} />}
+      {viewer && !board && !onBed && !other && !apart && <Notes viewer={viewer} frameCount={frame} />}
+      {viewer && !board && !onBed && !other && desk === 'shape' && !upto && !apart && <Grip viewer={viewer} frameCount={frame} />}
       {viewer && onBed && <Plate viewer={viewer} loaded={loaded} />}
       {viewer && probed && (
         <div data-probe className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(probed.x + 14, viewer.size.width - 230), top: probed.y + 16 }}>
@@ -283,9 +285,10 @@ export function Stage() {
           {pointer.hit.label}
         </div>
       )}
-      {viewer && !board && !open && !onBed && !other && <ReadingCard viewer={viewer} />}
+      {viewer && !board && !open && !onBed && !other && !apart && <ReadingCard viewer={viewer} />}
       {viewer && !board && !open && pointing && <PointList viewer={viewer} close={() => setPointing(false)} />}
       {viewer && !board && !onBed && <CutBar viewer={viewer} frameCount={frame} />}
+      {viewer && !board && !onBed && !other && !upto && !limits && <ApartBar viewer={viewer} />}
       {viewer && verbs && selected.length > 0 && !board && <Verbs at={verbs} viewer={viewer} onBed={onBed} done={() => setVerbs(null)} />}
       {empty && (
         <div className="pointer-events-none absolute inset-0 flex items-center justify-center">
@@ -330,6 +333,11 @@ export function Stage() {
           <button className={`mr-3 px-1 ${cutting ? 'font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={cutting} onClick={startCut}>
             cut open
           </button>
+          )}
+          {!onBed && !other && !upto && !limits && (report?.parts.length ?? 0) > 1 && (
+            <button className={`mr-3 px-1 ${apart ? 'font-semibold' : 'text-ink2 hover:text-ink'}`} aria-pressed={apart} onClick={startApart}>
+              pull apart
+            </button>
           )}
           <Listbox value={pointAt} onChange={setPointAt}>
             <ListboxButton className="mr-4 px-1 text-ink2 hover:text-ink" aria-label={`point at ${pointAt}`}>

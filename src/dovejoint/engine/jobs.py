@@ -32,6 +32,7 @@ from ..core.formats import (
 )
 from ..core.formats.picture import picture
 from ..core.joints import with_stacks
+from ..core.joints.apart import pulled_apart
 from ..core.joints.assess import GapCache, JointReport, assess
 from ..core.joints.drawing import drawing_of
 from ..core.joints.gapmap import map_report
@@ -86,6 +87,7 @@ __all__ = [
     "print_job",
     "hold_job",
     "drawing_job",
+    "apart_job",
     "map_job",
     "solve_for_job",
 ]
@@ -432,6 +434,13 @@ def map_job(document: str, joint: str) -> str:
     project = check(json.loads(document))
     evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
     return json.dumps(map_report(project, evaluation, joint))
+
+
+def apart_job(document: str) -> dict[str, Any]:
+    """By how much each part is moved when the model is pulled wholly apart."""
+    project = check(json.loads(document))
+    evaluation = evaluate(project, _results, started=lambda step, key: channel.tell(("step", step, key)))
+    return {"parts": {part: list(by) for part, by in pulled_apart(project, evaluation).items()}}
 
 
 def drawing_job(document: str, joint: str) -> str:

@@ -90,6 +90,13 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
         None,
         s.DrawingOut,
     ),
+    (
+        "get",
+        "/api/projects/{id}/apart",
+        "By how much each part is moved when the model is pulled wholly apart",
+        None,
+        s.ApartOut,
+    ),
     ("get", "/api/projects/{id}/joints/{joint}/map", "A joint's gap as a map on both its halves", None, s.MapOut),
     ("post", "/api/projects/{id}/say", "A step that is being written, as its sentence", s.SayIn, [s.SegmentOut]),
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),

@@ -337,6 +337,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         document = engine.text(store.get(id).project)
         return jsonify(engine.work(jobs.hold_job, document, data.joint, data.chance, wait_s=60.0))
 
+    @blueprint.get("/projects/<id>/apart")
+    def apart(id: str) -> Response:
+        """By how much each part is moved when the model is pulled wholly apart."""
+        return jsonify(engine.work(jobs.apart_job, engine.text(store.get(id).project), wait_s=60.0))
+
     @blueprint.get("/projects/<id>/joints/<joint>/map")
     def gap_map(id: str, joint: str) -> Response:
         """A joint's gap on both its halves, where they face each other."""

@@ -186,6 +186,12 @@ class HalfMapOut(Shape):
     gaps: str
 
 
+class ApartOut(Shape):
+    """By how much each part is moved, mm, by its id."""
+
+    parts: dict[str, Vec3]
+
+
 class MapOut(Shape):
     """A joint's gap on both its halves; ``least`` and ``most`` are of the map's corners (``null``: the halves face each other nowhere)."""
 
