@@ -388,7 +388,7 @@ def test_looking_square_alone_and_through(hands: Hands, page: Page) -> None:
     assert page.get_by_role("button", name="show Hopper").count() == 1
 
 
-@pytest.mark.timeout(300)
+@pytest.mark.timeout(600)
 def test_a_whole_product_is_printed_and_tried(hands: Hands, page: Page) -> None:
     """The weather mast: notes that have room, all joints tried at once, and one table of what would be drawn anew."""
     hands.start()
@@ -410,7 +410,7 @@ def test_a_whole_product_is_printed_and_tried(hands: Hands, page: Page) -> None:
     page.locator("[data-print]").click()
     expect(page.get_by_role("status").get_by_text("then it begins")).to_be_visible()
     hands.desk("Learn")
-    page.locator('[data-item="print 1"]').click(timeout=90_000)
+    page.locator('[data-item="print 1"]').click(timeout=240_000)
     page.locator("[data-try-all]").click(timeout=60_000)
     page.locator("[data-try-all]").wait_for(state="detached", timeout=60_000)
     hands.idle()
