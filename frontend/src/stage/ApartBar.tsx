@@ -48,7 +48,7 @@ export function ApartBar({ viewer }: { viewer: Viewer }) {
   if (!on) return null
   const still = ways && !standing(ways, 1).size
   return (
-    <div role="group" aria-label="apart" data-apart={ways ? 'shown' : 'asked'} className="absolute right-3 bottom-10 z-10 flex items-center gap-x-3 border border-ink bg-card px-3 py-1.5 text-[13.5px]">
+    <div role="group" aria-label="apart" data-apart={ways ? 'shown' : 'asked'} className="absolute right-3 bottom-12 z-10 flex items-center gap-x-3 border border-ink bg-card px-3 py-1.5 text-[13.5px]">
       <span className="font-semibold">apart</span>
       {still ? (
         <span>No joint holds parts here that come apart.</span>

@@ -66,7 +66,7 @@ export function CutBar({ viewer, frameCount }: { viewer: Viewer; frameCount: num
   }
   return (
     <>
-      <div role="group" aria-label="cut" className="absolute right-3 bottom-10 z-10 flex max-w-[calc(100%-2rem)] flex-wrap items-center gap-x-3 gap-y-1 border border-ink bg-card px-3 py-1.5 text-[13.5px]">
+      <div role="group" aria-label="cut" className="absolute right-3 bottom-12 z-10 flex max-w-[calc(100%-2rem)] flex-wrap items-center gap-x-3 gap-y-1 border border-ink bg-card px-3 py-1.5 text-[13.5px]">
         <span className="font-semibold">cut</span>
         <div role="group" aria-label="direction of the cut" className="flex">
           {AXES.map(([axis, word]) => (
