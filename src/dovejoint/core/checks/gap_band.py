@@ -8,7 +8,6 @@ from dataclasses import replace
 from ..document import Profile
 from ..fits import verdict
 from ..joints import JointReport
-from ..profiles import profile_of
 from ..recipe import kind_of
 from .registry import Finding, Model, register_check
 
@@ -58,7 +57,7 @@ def _(model: Model) -> Iterable[Finding]:
             f"{joint.name or (kind_of(step).title if step else '')}: {says}.",
             figure=f"expected {joint.expected.low_mm:.2f} to {joint.expected.high_mm:.2f} mm{joint.each}",
             limit=f"wanted {joint.wanted.least_mm:.2f} to {joint.wanted.most_mm:.2f}",
-            advice=_advice(joint, model.evaluation.at_limits, profile_of(model.project)),
+            advice=_advice(joint, model.evaluation.at_limits, model.profile),
             parts=joint.parts,
             joint=joint.step,
             place=place,  # type: ignore[arg-type]

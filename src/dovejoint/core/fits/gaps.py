@@ -9,6 +9,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+
 from ..document import Profile
 from ..errors import StepError
 from ..profiles import Mating, gap_shift
@@ -153,8 +155,10 @@ def expected_of(gap: Drawn | Measured, profile: Profile, mating: Mating | None =
     mating = mating or Mating()
     zones = gap.sides if isinstance(gap, Measured) else even_zones(gap.gap_mm, mating)
     sides, (shared, own) = sides_of(zones, mating), scatter_by_way(profile, mating)
-    spread = together([(share, spread_of(law_of(profile, mating, kind), sides)) for share, kind in kinds_of(profile)])
-    room, play = room_and_play(sides, law_of(profile, mating).mean[None])
+    laws = [(share, law_of(profile, mating, kind)) for share, kind in kinds_of(profile)]
+    spread = together([(share, spread_of(law, sides)) for share, law in laws])
+    mean = np.sum([share * law.mean for share, law in laws], axis=0)
+    room, play = room_and_play(sides, mean[None])
     return Expected(
         float(room[0]) - mating.flare_mm,
         float(play[0]),
