@@ -25,20 +25,9 @@ INTO_MM = 0.2
 #: what is left of a wall beside a lip or a recess, mm
 LEFT_MM = 0.4
 
-#: how a lip is said in a sentence, from its thickness on
-LIP_SAID = (
-    "{thickness}",
-    " thick and ",
-    "{height}",
-    " high, lead-in ",
-    "{lead}",
-    ", mouth ",
-    "{mouth}",
-    "; ",
-    *FIT_SAID,
-    "; a change of the gap lands on ",
-    "{takes}",
-)
+#: how a lip is said in a sentence: from its lead-in on, and from its thickness on
+LEAD_SAID = ("{lead}", ", mouth ", "{mouth}", "; ", *FIT_SAID, "; a change of the gap lands on ", "{takes}")
+LIP_SAID = ("{thickness}", " thick and ", "{height}", " high, lead-in ", *LEAD_SAID)
 
 
 def from_loop(points: Array, loop: Array) -> Array:

@@ -19,7 +19,6 @@ from ..solid import Curve, Frame
 from ..solid.facename import as_part
 from ..solid.outline import extent, offset_inward, points_along
 from .family import (
-    FIT_SAID,
     OUTER_SHARE,
     BedEdge,
     FitFields,
@@ -30,6 +29,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
+from .loops import LEAD_SAID
 from .mating import normal_of
 
 if TYPE_CHECKING:
@@ -230,13 +230,7 @@ _KIND = StepKind(
         " high and ",
         "{thickness}",
         " thick, lead-in ",
-        "{lead}",
-        ", mouth ",
-        "{mouth}",
-        "; ",
-        *FIT_SAID,
-        "; a change of the gap lands on ",
-        "{takes}",
+        *LEAD_SAID,
     ),
     apply=_apply,
     prepare=drawn_figures,
