@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from .by_mesh import leaves_gaps
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
-    from .divide import side_of
+    from .divide import side_of, side_of_lines
     from .draft import drafted
     from .exchange import read_step, write_step
     from .finish import chamfer, fillet, largest_that_fits
@@ -53,13 +53,14 @@ if TYPE_CHECKING:
     from .reach import prism_to_face, prism_to_part, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .section import Cut
+    from .stations import Route, route_along
     from .strip import strips
     from .swing import Swing, swing_of
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
     from .trim import dotted, in_print, room_for_dots, trimmed
     from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
-    from .twin import Motion, grown, moved, scaled
+    from .twin import Motion, grown, moved, scaled, stretched
     from .way import met_on_the_way
 
 _HOME = {
@@ -94,6 +95,7 @@ _HOME = {
     "Motion": "twin",
     "moved": "twin",
     "scaled": "twin",
+    "stretched": "twin",
     "lofted": "along",
     "path_of_curves": "along",
     "path_of_edges": "along",
@@ -170,6 +172,9 @@ _HOME = {
     "trimmed": "trim",
     "grown": "twin",
     "side_of": "divide",
+    "side_of_lines": "divide",
+    "Route": "stations",
+    "route_along": "stations",
 }
 
 __all__ = [
@@ -189,6 +194,8 @@ __all__ = [
     "swing_of",
     "least_thickness",
     "strips",
+    "Route",
+    "route_along",
     "BroughtSolid",
     "brought_solids",
     "fitted",
@@ -205,6 +212,7 @@ __all__ = [
     "Motion",
     "moved",
     "scaled",
+    "stretched",
     "lofted",
     "path_of_curves",
     "path_of_edges",
@@ -299,6 +307,7 @@ __all__ = [
     "trimmed",
     "grown",
     "side_of",
+    "side_of_lines",
 ]
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeEdge,
     BRepBuilderAPI_MakeVertex,
@@ -17,17 +16,17 @@ from OCP.BRepFill import BRepFill_NoContact
 from OCP.BRepLib import BRepLib
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
 from OCP.BRepTools import BRepTools
-from OCP.Geom import Geom_CylindricalSurface, Geom_Plane
+from OCP.Geom import Geom_CylindricalSurface
 from OCP.Geom2d import Geom2d_Line
-from OCP.GeomLib import GeomLib_IsPlanarSurface
-from OCP.gp import gp_Ax3, gp_Dir, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
+from OCP.gp import gp_Ax3, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
 from OCP.Law import Law_Linear
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS_Face, TopoDS_Wire
+from OCP.TopoDS import TopoDS_Wire
 
 from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
+from .combine import fuse
 from .facename import as_part
 from .frame import Frame, Vec3, dot, length, sub, unit
 from .kernel import (
@@ -39,6 +38,7 @@ from .kernel import (
     TopoDS,
     as_list,
     direction,
+    flattened,
     listed,
     placement,
     point,
@@ -52,9 +52,6 @@ from .outline import Curve
 from .regions import Region, edge_of
 
 __all__ = ["lofted", "path_of_curves", "path_of_edges", "swept_along"]
-
-#: a surface that a plane follows so well is flat, mm
-FLAT_MM = 1e-6
 
 
 def path_of_edges(edges: Sequence[Shape]) -> TopoDS_Wire:
@@ -209,30 +206,24 @@ def _pipe(
     return solid
 
 
-def _flattened(face: TopoDS_Face) -> None:
-    """Give a face that is flat a plane for its surface, in place: straight loftings come as free surfaces, on which nothing flat can be picked."""
-    surface = BRep_Tool.Surface_s(face)
-    if not GeomLib_IsPlanarSurface(surface, FLAT_MM).IsPlanar():
-        return
-    u, v, w, x = surface.Bounds()
-    place, along, across = gp_Pnt(), gp_Vec(), gp_Vec()
-    surface.D1((u + v) / 2, (w + x) / 2, place, along, across)
-    # a plane faces as the surface did; edges need no curves in it
-    plane = Geom_Plane(gp_Ax3(place, gp_Dir(along.Crossed(across))))
-    BRep_Builder().UpdateFace(face, plane, TopLoc_Location(), FLAT_MM)
+def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, tip: Vec3 | None = None) -> NamedSolid:
+    """A solid that goes from one region to the next, straight (``ruled``) or smoothly, and runs out into ``tip`` where there is one.
 
-
-def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool) -> NamedSolid:
-    """A solid that goes from one region to the next, straight (``ruled``) or smoothly.
-
-    Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``.
+    Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``; what runs out straight into a point beyond
+    several outlines ``step/tip(curve)`` by the last one's.
 
     Raises
     ------
     StepError : too few outlines, outlines with holes, or no sound solid.
     """
-    if len(profiles) < 2:
+    if len(profiles) < (2 if tip is None else 1):
         raise StepError("It needs at least two outlines.")
+    if ruled and tip is not None and len(profiles) > 1:
+        # at once the kernel divides sides that need not be divided
+        body = lofted(profiles, step, ruled=True)
+        top = lofted(profiles[-1:], step, ruled=True, tip=tip)
+        top = top.renamed(lambda name: name.replace(f"{step}/side(", f"{step}/tip("))
+        return fuse(body, [top], step)
     if any(len(region.loops) > 1 for region, _ in profiles):
         raise StepError("An outline with holes does not go over into another; do the holes apart.")
     refused = StepError(
@@ -243,6 +234,8 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool) 
     with refusing(refused):
         for (region, _), where in zip(profiles, wheres, strict=True):
             maker.AddWire(TopoDS.Wire(BRepTools.OuterWire_s(TopoDS.Face(region.face.Moved(where)))))
+        if tip is not None:
+            maker.AddVertex(BRepBuilderAPI_MakeVertex(point(tip)).Vertex())
         maker.CheckCompatibility(True)
         maker.Build()
         if not maker.IsDone():
@@ -262,7 +255,7 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool) 
                     names[faces.FindIndex(face)] = f"{step}/{end}"
     if ruled:
         for face in subshapes(shape, FACE):
-            _flattened(TopoDS.Face(face))
+            flattened(TopoDS.Face(face))
     solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
     if accept(solid) or judge(lambda: unlike_mesh(solid)):
         raise refused

@@ -12,11 +12,14 @@ from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
 from OCP.collections import IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
 from OCP.collections import List_TopoDS_Shape
+from OCP.Geom import Geom_Plane
+from OCP.GeomLib import GeomLib_IsPlanarSurface
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.Message import Message
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
 from OCP.TopExp import TopExp
-from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Face, TopoDS_Shape
 
 from ..errors import StepError
 from .frame import Frame, Vec3
@@ -30,6 +33,9 @@ KERNEL_VERSION = f"occ-{_version}"
 Message.DefaultMessenger_s().RemovePrinters(Message.DefaultMessenger_s().Printers().First().DynamicType()) if (
     Message.DefaultMessenger_s().Printers().Size() > 0
 ) else None
+
+#: a surface that a plane follows so well is flat, mm
+FLAT_MM = 1e-6
 
 FACE, EDGE, SOLID, VERTEX, WIRE = TopAbs_FACE, TopAbs_EDGE, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
 Shape = Any
@@ -55,6 +61,7 @@ __all__ = [
     "as_list",
     "compound",
     "direction",
+    "flattened",
     "listed",
     "placement",
     "plane",
@@ -172,3 +179,16 @@ def refusing(refused: StepError) -> Iterator[None]:
 def raised_by_kernel(error: BaseException) -> bool:
     """Whether an exception is one of the kernel's own, not a mistake of ours."""
     return type(error).__module__.startswith("OCP.")
+
+
+def flattened(face: TopoDS_Face) -> None:
+    """Give a face that is flat a plane for its surface, in place: straight loftings and stretched solids come with free surfaces, on which nothing flat can be picked."""
+    surface = BRep_Tool.Surface_s(face)
+    if not GeomLib_IsPlanarSurface(surface, FLAT_MM).IsPlanar():
+        return
+    u, v, w, x = surface.Bounds()
+    place, along, across = gp_Pnt(), gp_Vec(), gp_Vec()
+    surface.D1((u + v) / 2, (w + x) / 2, place, along, across)
+    # a plane faces as the surface did; edges need no curves in it
+    plane = Geom_Plane(gp_Ax3(place, gp_Dir(along.Crossed(across))))
+    BRep_Builder().UpdateFace(face, plane, TopLoc_Location(), FLAT_MM)

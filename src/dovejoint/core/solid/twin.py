@@ -6,21 +6,43 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from OCP.BRepBuilderAPI import BRepBuilderAPI_Transform
+from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRepBuilderAPI import BRepBuilderAPI_GTransform, BRepBuilderAPI_Transform
 from OCP.BRepOffset import BRepOffset_Skin
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffsetShape
+from OCP.Geom import Geom_Line
 from OCP.GeomAbs import GeomAbs_Arc, GeomAbs_Intersection
-from OCP.gp import gp_Ax1, gp_Ax2, gp_Trsf
+from OCP.gp import gp_Ax1, gp_Ax2, gp_Dir, gp_GTrsf, gp_Trsf, gp_Vec
+from OCP.TopLoc import TopLoc_Location
+from OCP.TopoDS import TopoDS_Face
 
 from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
 from .frame import Axis, Frame, Vec3, cross, dot, length, scale, sub, unit
-from .kernel import direction, listed, placement, point, raised_by_kernel, vector
+from .kernel import (
+    EDGE,
+    FACE,
+    TOLERANCE_MM,
+    BRepAdaptor_Curve,
+    BRepAdaptor_Surface,
+    Shape,
+    ShapeMap,
+    TopoDS,
+    ancestors,
+    direction,
+    flattened,
+    listed,
+    placement,
+    point,
+    raised_by_kernel,
+    refusing,
+    vector,
+)
 from .named import NamedSolid, carry, solids_of
 
-__all__ = ["Motion", "grown", "moved", "scaled"]
+__all__ = ["Motion", "grown", "moved", "scaled", "stretched"]
 
 
 @dataclass(frozen=True)
@@ -94,6 +116,58 @@ def scaled(solid: NamedSolid, factor: float) -> NamedSolid:
     if wrong:
         raise StepError(f"So scaled it is not a sound solid: {wrong}.")
     return result
+
+
+def stretched(solid: NamedSolid, factors: Vec3) -> NamedSolid:
+    """A solid so many times as large in X, Y and Z, from the origin. Faces keep their names; flat ones stay flat, others become free ones.
+
+    Raises
+    ------
+    StepError : the result is not sound.
+    """
+    if max(factors) - min(factors) < 1e-12:
+        return scaled(solid, factors[0])
+    gtrsf = gp_GTrsf()
+    for k, factor in enumerate(factors, 1):
+        gtrsf.SetValue(k, k, factor)
+    refused = StepError("So scaled it is not a sound solid; take factors that are closer to one.")
+    with refusing(refused):
+        maker = BRepBuilderAPI_GTransform(solid.shape, gtrsf, True)
+        shape = maker.Shape()
+    flat = [k for k, face in enumerate(solid.faces) if BRepAdaptor_Surface(face).GetType().name == "GeomAbs_Plane"]
+    _straightened(shape, [TopoDS.Face(made) for k in flat for made in listed(maker.Modified(solid.faces[k]))])
+    result = carry(shape, [solid], maker)
+
+    def expected() -> float:
+        return solid.volume_mm3 * math.prod(factors)
+
+    # a free surface follows what it came from as closely as the kernel fits it
+    if accept(result, lambda: expected() * (1 + 1e-5), lambda: expected() * (1 - 1e-5)) or judge(lambda: unlike_mesh(result)):  # fmt: skip
+        raise refused
+    return result
+
+
+def _straightened(shape: Shape, flat: list[TopoDS_Face]) -> None:
+    """Give flat faces planes for their surfaces, and the straight edges between two of them lines, in place: stretched, all come as free ones."""
+    builder, faces = BRep_Builder(), ShapeMap()
+    for face in flat:
+        faces.Add(face)
+    edges = ancestors(shape, EDGE, FACE)
+    for i in range(1, edges.Extent() + 1):
+        edge, around = TopoDS.Edge(edges.FindKey(i)), listed(edges.FindFromIndex(i))
+        curve = BRepAdaptor_Curve(edge)
+        straight = curve.GetType().name == "GeomAbs_BSplineCurve" and curve.NbPoles() == 2
+        if not straight or not all(faces.Contains(face) for face in around):
+            continue
+        for face in around:
+            # what the edge is in the old surface speaks of other parameters than a line's
+            where = TopLoc_Location()
+            builder.UpdateEdge(edge, None, BRep_Tool.Surface_s(TopoDS.Face(face), where), where, TOLERANCE_MM)
+        start, end = curve.Value(curve.FirstParameter()), curve.Value(curve.LastParameter())
+        builder.UpdateEdge(edge, Geom_Line(start, gp_Dir(gp_Vec(start, end))), TopLoc_Location(), TOLERANCE_MM)
+        builder.Range(edge, 0.0, start.Distance(end))
+    for face in flat:
+        flattened(face)
 
 
 def grown(solid: NamedSolid, by_mm: float, step: str) -> NamedSolid:

@@ -1,4 +1,4 @@
-"""Copies: parts repeated in a row or round an axis, each copy a part of its own that takes role and colour from the first and is numbered."""
+"""Copies: parts repeated in a row, round an axis or along a path, each copy a part of its own that takes role and colour from the first and is numbered."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class CopiesFields(LayoutFields, CopyingFields):
 
     of: PartId
     also: Annotated[list[AlsoCopied], Field(max_length=40)] = []
-    how: Literal["row", "round", "turned"] = "row"
+    how: Literal["row", "round", "turned", "along"] = "row"
 
     def copies(self, known: Mapping[str, Quantity]) -> list[tuple[str, int]] | None:
         try:
@@ -48,7 +48,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     sources = [(fields.of, "of"), *((a.part, f"also.{k}.part") for k, a in enumerate(fields.also))]
     if len({part for part, _ in sources}) < len(sources):
         raise StepError("A part stands here twice; take one of them out.", field="also")
-    moves = motions(ctx)
+    moves = motions(ctx, ctx.part(fields.of, "of").solid)
     parts = {}
     for part, field in sources:
         first = ctx.part(part, field).solid
@@ -68,7 +68,7 @@ register(
         kind="copies",
         title="Copies",
         group="repeat",
-        about="Parts repeated in a row or round an axis, each copy a numbered part of its own.",
+        about="Parts repeated in a row, round an axis or along a path, each copy a numbered part of its own.",
         fields=CopiesFields,
         specs=(
             FieldSpec("of", "part", "which part", missing="a part"),

@@ -1,7 +1,8 @@
-"""Divide: a part by a plane or a flat face, keeping one side, or both as two parts."""
+"""Divide: a part by a plane, a flat face or drawn lines, keeping one side, or both as two parts."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -11,26 +12,48 @@ from ..document import PlanePick, StepFields
 from ..errors import StepError
 from ..quantities.markers import PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+from ..recipe.picks.paths import SketchPath
 
 
 class DivideFields(StepFields):
-    """``keep`` says what stays of ``part``: what lies over the plane (the way it faces), under it, or both, the latter as ``rest``."""
+    """``keep`` says what stays of ``part``: what lies over the plane (the way it faces) or left of the lines, the other side, or both, the latter
+    as ``rest``."""
 
     part: Annotated[str, PartMark("changes"), Field(max_length=40)]
-    plane: PlanePick
+    by: Literal["plane", "lines"] = "plane"
+    plane: PlanePick | None = None
+    lines: SketchPath | None = None
     keep: Literal["over", "under", "both"] = "over"
     rest: Annotated[str, PartMark("changes", "keep=both"), Field(max_length=40)] = ""
 
 
+def _side_of_plane(ctx: StepContext, solid: kernel.NamedSolid) -> Callable[[bool], kernel.NamedSolid]:
+    fields: DivideFields = ctx.fields
+    if fields.plane is None:
+        raise StepError("Pick the plane or the flat face that divides it.", field="plane")
+    frame = ctx.frame(fields.plane, "plane")
+    return lambda over: kernel.side_of(solid, frame, ctx.id, over)
+
+
+def _side_of_lines(ctx: StepContext, solid: kernel.NamedSolid) -> Callable[[bool], kernel.NamedSolid]:
+    fields: DivideFields = ctx.fields
+    if fields.lines is None:
+        raise StepError("Pick the outline whose lines divide it.", field="lines")
+    shape = ctx.sketch(fields.lines.step, "lines")
+    if not shape.curves:
+        raise StepError("There is no line in that outline to divide by.", field="lines")
+    return lambda over: kernel.side_of_lines(solid, shape.curves, shape.frame, ctx.id, over)
+
+
 def _apply(ctx: StepContext) -> StepOutput:
     fields: DivideFields = ctx.fields
-    frame = ctx.frame(fields.plane, "plane")
     solid = ctx.part(fields.part).solid
+    side = _side_of_lines(ctx, solid) if fields.by == "lines" else _side_of_plane(ctx, solid)
     try:
-        kept = kernel.side_of(solid, frame, ctx.id, fields.keep != "under")
-        rest = kernel.side_of(solid, frame, ctx.id, False) if fields.keep == "both" else None
+        kept = side(fields.keep != "under")
+        rest = side(False) if fields.keep == "both" else None
     except StepError as error:
-        raise StepError(error.message, field=error.field or "plane") from None
+        raise StepError(error.message, field=error.field or fields.by) from None
     parts = {fields.part: kept}
     if rest is not None:
         if ctx.has_part(fields.rest):
@@ -48,11 +71,13 @@ register(
         kind="divide",
         title="Divide",
         group="divide",
-        about="A part by a plane, keeping one side, or both as two parts.",
+        about="A part by a plane or drawn lines, keeping one side, or both as two parts.",
         fields=DivideFields,
         specs=(
             FieldSpec("part", "part", "which part", missing="a part"),
+            FieldSpec("by", "choice", "by what", "plane", (Choice("plane", "by"), Choice("lines", "along"))),
             FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
+            FieldSpec("lines", "lines", "lines", missing="the lines of an outline"),
             FieldSpec(
                 "keep",
                 "choice",
@@ -69,8 +94,11 @@ register(
         sentence=said(
             "Divide ",
             "{part}",
-            " by ",
-            "{plane}",
+            " ",
+            "{by}",
+            " ",
+            ("{plane}", {"by": ["plane"]}),
+            ("{lines}", {"by": ["lines"]}),
             ", keeping ",
             "{keep}",
             (" ", {"keep": ["both"]}),

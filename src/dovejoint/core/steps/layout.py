@@ -1,4 +1,4 @@
-"""How copies are laid out: in rows, round an axis, or at the points of a sketch; how many is a formula, and some may be left out."""
+"""How copies are laid out: in rows, round an axis, along a path, or at the points of a sketch; how many is a formula, and some may be left out."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from ..document import StepFields
 from ..errors import StepError
 from ..quantities.markers import Angle, Length, Number
 from ..recipe import Choice, FieldSpec, StepContext, said, wanted
-from ..recipe.picks import AxisPick, SpotsPick, axis_of, spots_of
+from ..recipe.picks import AxisPick, PathPick, SpotsPick, axis_of, path_of, spots_of
 from ..recipe.picks.axes import BaseAxis
 from ..recipe.registry import Said
 from ..solid.frame import add, scale, sub
@@ -26,11 +26,15 @@ MOST = 400
 
 class LayoutFields(StepFields):
     """``count`` are there in all, the first one too; ``rows`` of them stand side by side, every ``row_pitch`` along ``row_axis``. ``pitch`` is from one to
-    the next, or from the first to the last where ``span`` says so. ``left_out`` has the numbers of those that are not made."""
+    the next, or from the first to the last where ``span`` says so. Along ``path`` they stand ``share`` of it apart, and ``stance`` says whether they turn with it.
+    ``left_out`` has the numbers of those that are not made."""
 
     count: Number = "3"
-    how: Literal["row", "round", "turned", "points"] = "row"
+    how: Literal["row", "round", "turned", "along", "points"] = "row"
     axis: AxisPick = BaseAxis(axis="across")
+    path: Annotated[PathPick | None, Field()] = None
+    share: Literal["even", "every"] = "even"
+    stance: Literal["turning", "upright"] = "turning"
     span: Literal["every", "over"] = "every"
     pitch: Length = "10 mm"
     angle: Angle = "30 deg"
@@ -70,10 +74,10 @@ def _left_out(ctx: StepContext, most: int) -> set[int]:
     return found
 
 
-def motions(ctx: StepContext) -> list[tuple[int, kernel.Motion]]:
-    """The copies besides the first one, by their numbers (2, 3 …), as motions from where the first one is. Raises StepError."""
+def motions(ctx: StepContext, first: kernel.NamedSolid) -> list[tuple[int, kernel.Motion]]:
+    """The copies besides the ``first`` one, by their numbers (2, 3 …), as motions from where that one is. Raises StepError."""
     fields: LayoutFields = ctx.fields
-    made = _all(ctx)
+    made = _along(ctx, first) if fields.how == "along" else _all(ctx)
     left_out = _left_out(ctx, len(made) + 1)
     out = [(k, motion) for k, motion in enumerate(made, 2) if k not in left_out]
     if not out:
@@ -81,6 +85,32 @@ def motions(ctx: StepContext) -> list[tuple[int, kernel.Motion]]:
             "With those left out there is no copy at all.", field="left_out" if fields.left_out else "count"
         )
     return out
+
+
+def _along(ctx: StepContext, first: kernel.NamedSolid) -> list[kernel.Motion]:
+    """Along a path: from its end that is nearer to the first one, or all round from where it is nearest. Raises StepError."""
+    fields: LayoutFields = ctx.fields
+    if fields.path is None:
+        raise StepError("Pick the edges or the outline along which they stand.", field="path")
+    low, high = kernel.bounds(first.shape)
+    route = kernel.route_along(path_of(ctx, fields.path, "path"), scale(add(low, high), 0.5))
+    count, long = counted(ctx, "count", 2, "two or more of it"), route.length_mm
+    if fields.share == "even":
+        pitch = long / (count if route.closed else count - 1)
+    else:
+        pitch = ctx.number("pitch")
+        if abs(pitch) < 1e-9:
+            raise StepError("With no distance between them they are all one.", field="pitch")
+        if pitch < 0 and not route.closed:
+            raise StepError("The path ends where they begin; take a distance above zero.", field="pitch")
+        needed = abs(pitch) * (count - 1)
+        # all round, the last must not come to lie on the first
+        if needed > long + (-1e-6 if route.closed else 1e-6):
+            raise StepError(
+                f"The path is {long:.4g} mm long, and so many need {needed:.4g} mm; take fewer, or less between them.",
+                field="pitch",
+            )
+    return route.motions([k * pitch for k in range(1, count)], fields.stance == "turning")
 
 
 def _all(ctx: StepContext) -> list[kernel.Motion]:
@@ -122,6 +152,7 @@ LAYOUT_CHOICES = (
     Choice("row", "in a row along"),
     Choice("round", "evenly round"),
     Choice("turned", "step by step round"),
+    Choice("along", "following"),
     Choice("points", "at"),
 )
 
@@ -142,6 +173,15 @@ def layout_specs(choices: tuple[Choice, ...] = LAYOUT_CHOICES) -> tuple[FieldSpe
             "row_axis", "axis", "along which the rows follow", {"rule": "axis_base", "axis": "deep"}, missing="an axis"
         ),
         FieldSpec("row_pitch", "length", "distance from row to row", "10 mm"),
+        FieldSpec("path", "path", "path", missing="edges or an outline"),
+        FieldSpec("share", "choice", "how far apart", "even", (Choice("even", "evenly"), Choice("every", "every"))),
+        FieldSpec(
+            "stance",
+            "choice",
+            "how they stand",
+            "turning",
+            (Choice("turning", "turning with it"), Choice("upright", "all standing alike")),
+        ),
         FieldSpec("points", "spots", "at which points", missing="the points of an outline"),
         FieldSpec("left_out", "text", "which are left out", ""),
     )
@@ -149,7 +189,8 @@ def layout_specs(choices: tuple[Choice, ...] = LAYOUT_CHOICES) -> tuple[FieldSpe
 
 def layout_said(more: tuple[Said, ...] = ()) -> tuple[Said, ...]:
     """That part of a sentence; ``more`` are further ways of laying out."""
-    counted_ones, lines = {"how": ["row", "round", "turned"]}, {"how": ["row", "round", "turned"]}
+    counted_ones, lines = {"how": ["row", "round", "turned", "along"]}, {"how": ["row", "round", "turned"]}
+    along, every = {"how": ["along"]}, {"how": ["along"], "share": ["every"]}
     row, turned, points = {"how": ["row"]}, {"how": ["turned"]}, {"how": ["points"]}
     return (
         *said(
@@ -167,6 +208,13 @@ def layout_said(more: tuple[Said, ...] = ()) -> tuple[Said, ...]:
             (" by ", turned),
             ("{angle}", turned),
             ("{points}", points),
+            ("{path}", along),
+            (", ", along),
+            ("{share}", along),
+            (" ", every),
+            ("{pitch}", every),
+            (", ", along),
+            ("{stance}", along),
         ),
         *more,
         *wanted(

@@ -1,4 +1,4 @@
-"""Repeat: copies of a part in a row or round an axis, added to it or to another part, or cut from one; and steps done again elsewhere."""
+"""Repeat: copies of a part in a row, round an axis or along a path, added to it or to another part, or cut from one; and steps done again elsewhere."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class RepeatFields(LayoutFields):
 def _repeat(ctx: StepContext) -> StepOutput:
     fields: RepeatFields = ctx.fields
     first = ctx.part(fields.of, "of").solid
-    copies = [kernel.moved(first, motion, f"{ctx.id}/copy{k}") for k, motion in motions(ctx)]
+    copies = [kernel.moved(first, motion, f"{ctx.id}/copy{k}") for k, motion in motions(ctx, first)]
     base = ctx.part(fields.part).solid
     if fields.part == fields.of:
         if fields.operation == "cut":
@@ -63,7 +63,7 @@ register(
         kind="repeat",
         title="Repeat",
         group="repeat",
-        about="Copies of a part in a row, round an axis or at points, added or cut.",
+        about="Copies of a part in a row, round an axis, along a path or at points, added or cut.",
         fields=RepeatFields,
         specs=(
             FieldSpec("of", "part", "which part", missing="a part"),
@@ -94,7 +94,7 @@ class AlsoWork(Pick):
 class AgainFields(LayoutFields):
     """``of`` and ``also`` are steps that added to parts or cut them, done again in their order; ``plane`` is what they are mirrored across."""
 
-    how: Literal["row", "round", "turned", "points", "mirror"] = "row"  # type: ignore[assignment]
+    how: Literal["row", "round", "turned", "along", "points", "mirror"] = "row"  # type: ignore[assignment]
     of: WorkPick
     also: Annotated[list[AlsoWork], Field(max_length=100)] = []
     plane: PlanePick = BasePlane(plane="side")
@@ -110,7 +110,7 @@ def _again(ctx: StepContext) -> StepOutput:
     if fields.how == "mirror":
         moves = [(2, kernel.Motion.mirror(ctx.frame(fields.plane, "plane")))]
     else:
-        moves = motions(ctx)
+        moves = motions(ctx, works[0][1].tools[0])
     mine = [(field, work) for field, work in works if work.part == fields.part]
     if not mine:
         raise StepError("The steps picked did nothing to that part; pick the part that they changed.", field="part")
@@ -144,7 +144,7 @@ register(
         kind="again",
         title="Repeat steps",
         group="repeat",
-        about="Steps done again in a row, round an axis, at points, or mirrored.",
+        about="Steps done again in a row, round an axis, along a path, at points, or mirrored.",
         fields=AgainFields,
         specs=(
             FieldSpec("of", "work", "which step", missing="a step"),
