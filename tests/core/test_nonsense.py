@@ -166,6 +166,12 @@ class Zoo(Bench):
             if k == 0:
                 rim = flat(self, cup, f"{cup_step}/end")
         self.add("rim", rim=rim, host=cup)
+        self.add("body", "Round knob", shape="cylinder", across="30 mm", high="20 mm", right="1700 mm")
+        knob = flat(self, self.made[1], f"{self.made[0]}/side(round)")
+        front = {**at, "origin": [1700, 0, 0], "x": [1, 0, 0], "y": [0, 0, 1]}
+        (marks,) = self.do("AddStep", kind="sketch", fields={"plane": front})
+        self.do("DrawRectangle", step=marks, first=[0, 10], corner=[5, 14])
+        self.add("wrap", profile={"rule": "regions", "step": marks}, face=knob)
         self.add("body", "Sill", wide="30 mm", deep="30 mm", high="6 mm", right="1600 mm")
         sill_step, sill = self.made
         self.add(

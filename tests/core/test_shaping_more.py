@@ -203,3 +203,109 @@ def test_lines_that_divide_nothing_say_so() -> None:
         step = add(bench, "divide", part=part, by="lines", lines={"rule": "path_sketch", "step": lines})
         assert word in bench.message(step)
         bench.do("DeleteStep", step=step)
+
+
+def test_a_face_is_drawn_until_it_meets() -> None:
+    """The top of a block 40 × 30 × 20 onto a plane that leans through its middle, under a round bar, under another part, and down to a plane within."""
+    bench = Bench(new_project("Met"))
+    body, part = block(bench)
+    top = {"rule": "faces", "part": part, "faces": [{"name": f"{body}/end"}]}
+    slant = math.radians(20)
+    lean = {"rule": "fixed", "origin": [0, 0, 18], "x": [math.cos(slant), 0, math.sin(slant)], "y": [0, 1, 0]}
+    bar_step, bar = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "120 mm", "high": "60 mm", "on": {"rule": "base", "plane": "front"}, "way": "middle", "up": "100 mm"}, new_part={"name": "Bar"})  # fmt: skip
+    step = add(bench, "push", faces=top, way="meet", until=lean)
+    assert bench.message(step) == ""
+    # the mean height under a plane is that under its middle; the lower end lies below the face, the upper one above
+    assert bench.volume(part) == pytest.approx(40 * 30 * 18, rel=1e-9)
+    assert bench.evaluate().parts[part].box[1][2] == pytest.approx(18 + 20 * math.tan(slant))
+    names = [f.names[0] for f in bench.evaluate().parts[part].faces]
+    assert sorted(names) == sorted(f"{body}/{n}" for n in ("start", "end", *(f"side({k})" for k in ("left", "right", "front", "back"))))  # fmt: skip
+    assert sentence(bench.project, bench.project.step(step)).startswith("Move the end of Block as far as")
+    for until, want in (
+        ({"rule": "plane", "step": add(bench, "plane", base=GROUND, distance="7 mm")}, 40 * 30 * 7),
+        ({"rule": "base", "plane": "side"}, None),
+        ({"rule": "flat", "part": part, "face": {"name": f"{body}/start"}}, None),
+    ):
+        again = add(bench, "push", faces=top, way="meet", until=until)
+        bench.do("DeleteStep", step=step)
+        step = again
+        if want is None:
+            assert bench.message(step) and bench.volume(part) == pytest.approx(24000)
+        else:
+            assert bench.message(step) == "" and bench.volume(part) == pytest.approx(want, rel=1e-9)
+    # under the bar: a plane less the circle of 60 about a height of 100, from −20 to 20
+    low, high = bench.evaluate().parts[bar].box
+    middle = (low[2] + high[2]) / 2
+    for until in (
+        {"rule": "flat", "part": bar, "face": {"name": f"{bar_step}/side(round)"}},
+        {"rule": "part_end", "part": bar},
+    ):
+        bench.do("EditStep", step=step, fields={"until": until})
+        assert bench.message(step) == ""
+        xs = [-20 + 40 * (k + 0.5) / 20000 for k in range(20000)]
+        area = sum(middle - math.sqrt(3600 - x * x) for x in xs) * 40 / 20000
+        assert bench.volume(part) == pytest.approx(area * 30, rel=1e-6)
+    bench.do("EditStep", step=step, fields={"faces": {"rule": "faces", "part": bar, "faces": [{"name": f"{bar_step}/side(round)"}]}, "until": GROUND})  # fmt: skip
+    assert "flat" in bench.message(step)
+
+
+@pytest.mark.parametrize("way", ["raised", "sunk"])
+@pytest.mark.parametrize("hollow", [False, True])
+def test_an_outline_laid_round_a_shaft_or_a_bore(way: str, hollow: bool) -> None:
+    """As long round the face as it is wide: its volume is area / r times the ring between two radii, for a rectangle with a round hole in it."""
+    bench = Bench(new_project("Dial"))
+    bench.do("AddValue", name="across", formula="40 mm")
+    (outline,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawCircle", step=outline, centre=[0, 0], on="origin", radius=20)
+    if hollow:
+        bench.do("DrawCircle", step=outline, centre=[0, 0], on="origin", radius=26)
+    body, part = bench.extrude(outline, "30 mm", "Dial")
+    faces = bench.evaluate().parts[part].faces
+    round_one = next(f.names[0] for f in faces if f.kind == "cylinder" and f.radius_mm == pytest.approx(20))
+    before = bench.volume(part)
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={"plane": {"rule": "base", "plane": "front"}})
+    bench.do("DrawRectangle", step=sketch, first=[0, 15], corner=[15, 25])
+    bench.do("DrawCircle", step=sketch, centre=[4, 14], radius=5)
+    fields = {"profile": regions(sketch), "face": flat(bench, part, round_one), "way": way, "by": "2 mm"}
+    step = add(bench, "wrap", **fields)
+    assert bench.message(step) == ""
+    out = (way == "raised") != hollow
+    ring = (22**2 - 20**2) / 2 if out else (20**2 - 18**2) / 2
+    want = (30 * 20 - 25 * math.pi) / 20 * ring
+    assert bench.volume(part) - before == pytest.approx(want if way == "raised" else -want, rel=2e-4)
+    state = bench.evaluate().parts[part]
+    names = {n for f in state.faces for n in f.names}
+    assert f"{step}/end" in names and len({n for n in names if n.startswith(f"{step}/side(")}) == 5
+    end = next(f for f in state.faces if f"{step}/end" in f.names)
+    assert end.kind == "cylinder" and end.radius_mm == pytest.approx(22 if out else 18)
+    # it looks to the front, where its plane faces
+    assert end.at[1] < -15
+    said = sentence(bench.project, bench.project.step(step))
+    assert said.startswith("Lay outline of step 3 round a side of Dial, ") and said.endswith(f", {way} by 2 mm")
+
+
+def test_a_text_laid_round_a_knob_and_what_cannot_be_laid() -> None:
+    bench = Bench(new_project("Knob"))
+    body, knob = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "30 mm", "high": "20 mm"}, new_part={"name": "Knob"})  # fmt: skip
+    before = bench.volume(knob)
+    (text,) = bench.do("AddStep", kind="sketch", fields={"plane": {"rule": "base", "plane": "front"}})
+    bench.do("DrawText", step=text, foot={"at": [-14, 6]}, text="RAIN 80", size=6)
+    area = sum(r.area_mm2 * (1 if r.depth % 2 == 0 else 0) for r in bench.evaluate().made[text].sketch.regions)
+    on = flat(bench, knob, f"{body}/side(round)")
+    step = add(bench, "wrap", profile=regions(text), face=on, by="0.6 mm")
+    assert bench.message(step) == ""
+    # counters are regions within letters, and count as holes already
+    assert bench.volume(knob) - before == pytest.approx(area / 15 * (15.6**2 - 15**2) / 2, rel=2e-3)
+    bench.do("EditStep", step=step, fields={"way": "sunk"})
+    assert before - bench.volume(knob) == pytest.approx(area / 15 * (15**2 - 14.4**2) / 2, rel=2e-3)
+    for fields, word in (
+        ({"by": "0 mm"}, "above zero"),
+        ({"by": "16 mm"}, "so deep"),
+        ({"face": flat(bench, knob, f"{body}/end")}, "cylindrical face"),
+        ({"profile": regions(bench.rectangle("4 mm", "4 mm"))}, "across the face's axis"),
+        ({"profile": regions(bench.rectangle("4 mm", "30 mm", plane={"rule": "base", "plane": "front"}))}, "wholly on the face"),
+        ({"profile": regions(bench.rectangle("100 mm", "4 mm", plane={"rule": "base", "plane": "front"}, at=(0, 8)))}, "longer than the way"),
+    ):  # fmt: skip
+        other = add(bench, "wrap", **{"profile": regions(text), "face": on, "way": "sunk", "by": "0.6 mm", **fields})
+        assert word in bench.message(other)
+        bench.do("DeleteStep", step=other)

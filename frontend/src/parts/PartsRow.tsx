@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
 import { send } from '../state/commands'
+import { startDraft } from '../state/writing'
 import { useStore } from '../state/store'
 import { knowCatalogue, useWorkshop } from '../state/workshop'
 import type { ProjectState, Report } from '../api/client'
@@ -59,7 +60,7 @@ function faultOf(report: Report | null, id: string): string {
   return !made ? 'not made' : made.closed === false || made.valid === false ? 'not closed' : (made.lumps ?? 1) > 1 ? `${made.lumps} lumps` : ''
 }
 
-/** The name over a group's bracket: hides and shows all of it. */
+/** The name over a group's bracket: hides and shows all of it, and moves it as one. */
 function GroupName({ name, ids }: { name: string; ids: string[] }) {
   const hidden = useStore((s) => s.hidden)
   const off = ids.every((id) => hidden.has(id))
@@ -69,10 +70,20 @@ function GroupName({ name, ids }: { name: string; ids: string[] }) {
       else next.add(id)
     useStore.setState({ hidden: next })
   }
+  const kind = useStore((s) => s.kinds?.kinds.find((k) => k.kind === 'move'))
+  const many = ids.length > 1
+  const move = () => kind && startDraft(kind, null, { part: ids[0], also: ids.slice(1).map((part) => ({ part })) })
   return (
-    <button className={`absolute -top-[9px] left-2 bg-paper px-1 text-[12px] leading-none ${off ? 'text-ink2 line-through' : 'text-ink'}`} aria-label={`${off ? 'show' : 'hide'} the group ${name}`} aria-pressed={!off} onClick={flip}>
-      {name}
-    </button>
+    <span className="absolute -top-[9px] left-2 flex gap-2 bg-paper px-1 text-[12px] leading-none whitespace-nowrap">
+      <button className={off ? 'text-ink2 line-through' : 'text-ink'} aria-label={`${off ? 'show' : 'hide'} the group ${name}`} aria-pressed={!off} onClick={flip}>
+        {name}
+      </button>
+      {many && (
+        <button className="text-ink2 underline-offset-2 hover:text-ink hover:underline" aria-label={`move the group ${name} as one`} title="move all of it as one" onClick={move}>
+          move
+        </button>
+      )}
+    </span>
   )
 }
 

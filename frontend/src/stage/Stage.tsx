@@ -18,6 +18,7 @@ import { useWorkshop } from '../state/workshop'
 import { ApartBar, startApart } from './ApartBar'
 import { CutBar, startCut } from './CutBar'
 import { Grip } from './Grip'
+import { KeptViews } from './KeptViews'
 import { Notes } from './Notes'
 import { Plate } from './Plate'
 import { PointList } from './PointList'
@@ -247,7 +248,7 @@ export function Stage() {
       ArrowUp: () => (e.shiftKey ? viewer.eye.pan(0, step) : viewer.eye.orbit(0, step)),
       ArrowDown: () => (e.shiftKey ? viewer.eye.pan(0, -step) : viewer.eye.orbit(0, -step)),
       '+': () => viewer.eye.zoom(0.85), '-': () => viewer.eye.zoom(1 / 0.85), a: () => viewer.eye.fit(), f: () => viewer.eye.fit(viewer.pointsOf(selected)), b: () => viewer.eye.back(),
-      s: () => squareOn(viewer), p: () => setPointing(true),
+      s: () => squareOn(viewer), p: () => setPointing(true), w: () => document.getElementById('kept-views')?.click(),
     }
     if (act[e.key]) {
       e.preventDefault()
@@ -359,6 +360,7 @@ export function Stage() {
           <button className="px-2.5 text-ink2 hover:text-ink" title={selected.length ? 'bring what is selected into view' : 'bring everything into view'} onClick={() => (onBed && !selected.length ? viewer?.fitBed() : viewer?.eye.fit(viewer.pointsOf(selected)))}>
             {selected.length ? 'chosen' : 'all'}
           </button>
+          {viewer && !onBed && !other && <KeptViews viewer={viewer} />}
         </div>
       )}
       <Working />

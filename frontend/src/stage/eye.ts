@@ -9,6 +9,9 @@ const VIEWS: Record<ViewName, [number, number]> = {
 }
 const radians = (degrees: number) => (degrees * Math.PI) / 180
 
+/** A view as it is kept: the place in its middle, the turn about the vertical, the height over the ground, and how much there is from top to bottom. */
+export interface Seen { middle_mm: [number, number, number]; turn_deg: number; over_deg: number; tall_mm: number }
+
 /** What the eye has to know of what it looks at, and tell it. */
 interface World {
   readonly size: { width: number; height: number }
@@ -118,6 +121,22 @@ export class Eye {
     this.remember()
     this.target.copy(last.target)
     ;[this.yaw, this.pitch, this.span] = [last.yaw, last.pitch, last.span]
+    this.look()
+    this.world.onView(null)
+  }
+
+  /** How things are seen now, as it is kept under a name. */
+  seen(): Seen {
+    const rounded = (n: number) => Math.round(n * 1e3) / 1e3
+    return { middle_mm: [rounded(this.target.x), rounded(this.target.y), rounded(this.target.z)], turn_deg: rounded(this.yaw), over_deg: rounded(this.pitch), tall_mm: rounded(this.span) }
+  }
+
+  /** Looks again as it was kept. */
+  see(kept: Seen): void {
+    if (this.locked) return
+    this.remember()
+    this.target.set(...kept.middle_mm)
+    ;[this.yaw, this.pitch, this.span] = [kept.turn_deg, kept.over_deg, kept.tall_mm]
     this.look()
     this.world.onView(null)
   }

@@ -27,8 +27,8 @@ export function travel(way: 'undo' | 'redo'): Promise<void> {
   })
 }
 
-/** Starts the sentence of a new step; chips that suit the selection are answered from it. */
-export function startDraft(kind: Kind, after: string | null): void {
+/** Starts the sentence of a new step; chips that suit the selection are answered from it, unless they are answered already. */
+export function startDraft(kind: Kind, after: string | null, answered: Fields = {}): void {
   if (now().board) closeBoard()
   const { project, selected, viewer } = now()
   const fields = defaultsOf(kind.fields)
@@ -47,6 +47,7 @@ export function startDraft(kind: Kind, after: string | null): void {
     const last = recipe.slice(0, place).reverse().find((s) => s.kind === 'sketch')
     if (last) fields[regionField.name] = { rule: 'regions', step: last.id, names: null }
   }
+  Object.assign(fields, answered)
   set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)), said: [], answers: [fields] }, palette: null, selected: [], said: null, focusStep: 'draft' })
   void sayDraft()
   const missing = firstMissing()

@@ -21,7 +21,7 @@ from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
 from .compiled import compiled, names_of
 from .copies import numbered
 from .fields import StepFields, field_model, new_part_field, read_fields
-from .model import MOST_PARTS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value
+from .model import MOST_PARTS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value, View
 from .outcome import Outcome, known_values
 from .picks import ThingPick
 
@@ -163,6 +163,18 @@ class AddReading(CommandModel):
 class RemoveReading(CommandModel):
     do: Literal["RemoveReading"] = "RemoveReading"
     reading: str
+
+
+class KeepView(CommandModel):
+    """Keeps a view under its name; one that has the name already is replaced."""
+
+    do: Literal["KeepView"] = "KeepView"
+    view: View
+
+
+class DropView(CommandModel):
+    do: Literal["DropView"] = "DropView"
+    name: str
 
 
 class SetProfile(CommandModel):
@@ -579,3 +591,25 @@ def _(project: Project, c: RemoveReading) -> Outcome:
     if len(left) == len(project.readings):
         raise CommandError("That reading is not there any more.", where=c.reading)
     return Outcome(with_changes(project, readings=left), frozenset({f"reading:{c.reading}"}), "take a reading away")
+
+
+@handler(KeepView)
+def _(project: Project, c: KeepView) -> Outcome:
+    name = c.view.name.strip()
+    if not name:
+        raise CommandError("A view is kept under a name; write one.")
+    if {h for h in c.view.hidden if project.part(h) is None}:
+        raise CommandError("It refers to a part that is not there.")
+    others = [v for v in project.views if v.name.lower() != name.lower()]
+    if len(others) >= 60:
+        raise CommandError("Sixty views are kept already; take one away first.")
+    kept = c.view.model_copy(update={"name": name})
+    return Outcome(with_changes(project, views=[*others, kept]), frozenset({f"view:{name}"}), f"keep the view “{name}”")
+
+
+@handler(DropView)
+def _(project: Project, c: DropView) -> Outcome:
+    left = [v for v in project.views if v.name != c.name]
+    if len(left) == len(project.views):
+        raise CommandError("That view is not there any more.")
+    return Outcome(with_changes(project, views=left), frozenset({f"view:{c.name}"}), f"forget the view “{c.name}”")

@@ -183,6 +183,18 @@ class Profile(_Strict):
     settings: PrintSettings = PrintSettings()
 
 
+class View(_Strict):
+    """A view of the model that was kept: the place in its middle, how far the eye is turned about the vertical and stands over the ground, how much there is
+    from top to bottom, and which parts are out of sight."""
+
+    name: _Name
+    middle_mm: tuple[_Finite, _Finite, _Finite]
+    turn_deg: _Finite
+    over_deg: Annotated[float, Field(allow_inf_nan=False, ge=-90, le=90)]
+    tall_mm: _Positive
+    hidden: Annotated[list[_Id], Field(max_length=MOST_PARTS)] = []
+
+
 class Project(_Strict):
     """Everything that the user said about one product. ``files`` are those brought in, packed, by their hashes: they travel in the project file,
     and are kept apart from the document (files.py)."""
@@ -197,6 +209,7 @@ class Project(_Strict):
     profiles: Annotated[list[Profile], Field(max_length=40)] = []
     profile: str = ""
     readings: Annotated[list[Reading], Field(max_length=200)] = []
+    views: Annotated[list[View], Field(max_length=60)] = []
     files: Annotated[dict[Annotated[str, Field(pattern=r"^[0-9a-f]{32}$")], str], Field(max_length=60)] = {}
 
     def step(self, id: str) -> Step | None:

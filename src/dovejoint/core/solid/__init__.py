@@ -49,7 +49,7 @@ if TYPE_CHECKING:
     from .named import NamedSolid
     from .packing import pack, unpack
     from .probe import free_length, least_thickness, thickness_at, thinnest_wall
-    from .push import pushed, without_faces
+    from .push import drawn_to_plane, drawn_until, pushed, without_faces
     from .reach import prism_to_face, prism_to_part, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .section import Cut
@@ -62,6 +62,7 @@ if TYPE_CHECKING:
     from .turn import RoundFace, bar, crest_gaps, meets_at, revolve, round_face
     from .twin import Motion, grown, moved, scaled, stretched
     from .way import met_on_the_way
+    from .wrap import wrapped
 
 _HOME = {
     "leaves_gaps": "by_mesh",
@@ -102,6 +103,8 @@ _HOME = {
     "swept_along": "along",
     "drafted": "draft",
     "pushed": "push",
+    "drawn_to_plane": "push",
+    "drawn_until": "push",
     "without_faces": "push",
     "prism_to_face": "reach",
     "prism_to_part": "reach",
@@ -175,6 +178,7 @@ _HOME = {
     "side_of_lines": "divide",
     "Route": "stations",
     "route_along": "stations",
+    "wrapped": "wrap",
 }
 
 __all__ = [
@@ -196,6 +200,7 @@ __all__ = [
     "strips",
     "Route",
     "route_along",
+    "wrapped",
     "BroughtSolid",
     "brought_solids",
     "fitted",
@@ -219,6 +224,8 @@ __all__ = [
     "swept_along",
     "drafted",
     "pushed",
+    "drawn_to_plane",
+    "drawn_until",
     "without_faces",
     "prism_to_face",
     "prism_to_part",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Defeaturing
@@ -13,17 +13,20 @@ from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .combine import cut, fuse
+from .divide import side_of
 from .facename import as_part
-from .frame import dot
+from .frame import Frame, dot, sub
 from .info import FaceInfo
 from .kernel import listed, refusing
 from .make import prism
 from .measure import describe_faces, exact_distance
 from .named import NamedSolid, carry, solids_of
-from .regions import region_of_face
+from .regions import Region, region_of_face
 
-__all__ = ["pushed", "without_faces"]
+__all__ = ["drawn_to_plane", "drawn_until", "pushed", "without_faces"]
 
+#: a face lies on a plane within this, mm
+FLAT_MM = 1e-6
 #: what lies away from the faces that move stays where it is within this, mm
 STAYS_MM = 1e-4
 
@@ -129,6 +132,65 @@ def _by_prisms(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str,
         if judge(as_much):
             raise refused
     return result
+
+
+def drawn_to_plane(solid: NamedSolid, face: int, plane: Frame, step: str) -> NamedSolid:
+    """Draw a flat face (0-based) straight out and in until it lies on a plane, level or slanted, however that lies to it. It keeps its name.
+
+    Raises
+    ------
+    StepError : the face is not flat, or the plane runs along its way.
+    """
+    frame, region = _flat(solid, face)
+    slope = dot(frame.z, plane.z)
+    if abs(slope) < 1e-6:
+        raise StepError("That runs along the way of the face, so it is never met; pick another.")
+    corners = [frame.to_world(*p) for loop in region.loops for p in loop]
+    heights = [dot(sub(plane.origin, c), plane.z) / slope for c in corners]
+    result = solid
+    if max(heights) > FLAT_MM:
+        tool = side_of(prism(region, frame, 0.0, max(heights) + 1.0, step), plane, step, over=slope < 0)
+        result = fuse(result, [_called(solid, face, tool, step)], step)
+    if min(heights) < -FLAT_MM:
+        tool = side_of(prism(region, frame, min(heights) - 1.0, 0.0, step), plane, step, over=slope > 0)
+        result = cut(result, [_called(solid, face, tool, step)], step)
+    return result
+
+
+def drawn_until(
+    solid: NamedSolid, face: int, reach: Callable[[Region, Frame, bool], NamedSolid], step: str
+) -> NamedSolid:
+    """Draw a flat face (0-based) straight out, or where that meets nothing in, until ``reach`` (which extrudes a region up or down) ends. It keeps its
+    name.
+
+    Raises
+    ------
+    StepError : the face is not flat, or meets nothing all over on either side.
+    """
+    frame, region = _flat(solid, face)
+    try:
+        return fuse(solid, [_called(solid, face, reach(region, frame, True), step)], step)
+    except StepError:
+        pass
+    try:
+        return cut(solid, [_called(solid, face, reach(region, frame, False), step)], step)
+    except StepError:
+        raise StepError("That does not stand over all of the face, on either side of it; pick another.") from None
+
+
+def _flat(solid: NamedSolid, face: int) -> tuple[Frame, Region]:
+    if describe_faces(solid)[face].kind != "plane":
+        raise StepError("Only a flat face is drawn straight out until something is met; pick a flat one.")
+    frame, (region,) = region_of_face(solid, face)
+    return frame, region
+
+
+def _called(solid: NamedSolid, face: int, tool: NamedSolid, step: str) -> NamedSolid:
+    """A tool drawn from a face: its end is that face, its sides run on from those beside it."""
+    name = solid.names[face][0]
+    called = {f"{step}/side({as_part(names[0])})": names[0] for names in solid.names}
+    called |= dict.fromkeys((f"{step}/end", f"{step}/divide"), name)
+    return tool.renamed(lambda n: called.get(n, n))
 
 
 def without_faces(solid: NamedSolid, faces: Sequence[int], step: str) -> NamedSolid:

@@ -29,6 +29,7 @@ from . import (  # registered by import
     sketch,
     sweep,
     wall,
+    wrap,
 )
 
 __all__ = [
@@ -57,4 +58,5 @@ __all__ = [
     "sketch",
     "sweep",
     "wall",
+    "wrap",
 ]

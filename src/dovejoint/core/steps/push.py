@@ -5,25 +5,30 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
+from pydantic import Field
+
 from .. import solid as kernel
 from ..document import FacePick, PlanePick, StepFields
-from ..document.picks import FlatFace
+from ..document.picks import BasePlane, FixedPlane, FlatFace, StepPlane
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
 from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said, wanted
+from ..recipe.picks import PartEnd, UntilPick
 from ..solid.frame import add, dot, scale, sub
 
 
 class PushFields(StepFields):
-    """``level`` moves faces onto the plane ``to``, ``gap`` beyond it; ``mirror`` to where the face ``like`` would lie mirrored across ``to``. Both follow what they
+    """``level`` moves faces onto the plane ``to``, ``gap`` beyond it; ``meet`` draws each straight out or in
+    until it meets ``until``, and takes its shape; ``mirror`` to where the face ``like`` would lie mirrored across ``to``. Both follow what they
     refer to."""
 
     faces: Annotated[FacePick, Changed()]
-    way: Literal["out", "in", "level", "mirror"] = "out"
+    way: Literal["out", "in", "level", "meet", "mirror"] = "out"
     distance: Length = "1 mm"
     like: FlatFace | None = None
     to: PlanePick | None = None
     gap: Length = "0 mm"
+    until: Annotated[UntilPick | None, Field()] = None
 
 
 def _target(ctx: StepContext) -> kernel.Frame | None:
@@ -62,8 +67,48 @@ def _way_to(ctx: StepContext, part: PartState, faces: list[int], target: kernel.
     return found.pop()
 
 
+def _until_met(ctx: StepContext, part: str, solid: kernel.NamedSolid, faces: list[int]) -> kernel.NamedSolid:
+    """Faces of a part drawn until they meet a plane, a face of any kind, or a part."""
+    until = ctx.fields.until
+    if until is None:
+        raise StepError("Pick the face, the plane or the part that they meet.", field="until")
+    if not isinstance(until, BasePlane | StepPlane | FixedPlane) and until.part == part:
+        raise StepError("They meet something of another part, or a plane; pick one.", field="until")
+    for name in [solid.names[i][0] for i in faces]:
+        (face,) = solid.find(name)[:1] or [-1]
+        if face < 0:
+            raise StepError("One of these faces is gone when the others have moved; move them in steps.", field="faces")
+        if isinstance(until, PartEnd):
+            other = ctx.part(until.part, "until").solid
+
+            def reach(region: kernel.Region, frame: kernel.Frame, up: bool, other: kernel.NamedSolid = other) -> kernel.NamedSolid:  # fmt: skip
+                return kernel.prism_to_part(region, frame, other, up, ctx.id)
+
+            solid = kernel.drawn_until(solid, face, reach, ctx.id)
+            continue
+        if isinstance(until, FlatFace):
+            state, index = ctx.faces_named(until, "until")
+            if state.faces[index].kind != "plane":
+
+                def round_one(region: kernel.Region, frame: kernel.Frame, up: bool, other: PartState = state, index: int = index) -> kernel.NamedSolid:  # fmt: skip
+                    return kernel.prism_to_face(region, frame, other.solid, index, up, 0.0, ctx.id)
+
+                solid = kernel.drawn_until(solid, face, round_one, ctx.id)
+                continue
+        solid = kernel.drawn_to_plane(solid, face, ctx.frame(until, "until"), ctx.id)
+    return solid
+
+
 def _push(ctx: StepContext) -> StepOutput:
     fields: PushFields = ctx.fields
+    if fields.way == "meet":
+        drawn = {}
+        for id, part, faces in ctx.faces_by_part(fields.faces, "faces"):
+            try:
+                drawn[id] = _until_met(ctx, id, part.solid, faces)
+            except StepError as error:
+                raise StepError(error.message, field=error.field or "until") from None
+        return StepOutput(parts=drawn)
     target = _target(ctx)
     by = 0.0
     if target is None:
@@ -87,14 +132,14 @@ def _grip(ctx: StepContext, by: float) -> Grip:
 
 
 _BY, _LEVEL, _MIRROR = {"way": ["out", "in"]}, {"way": ["level"]}, {"way": ["mirror"]}
-_TO = {"way": ["level", "mirror"]}
+_TO, _MEET = {"way": ["level", "mirror"]}, {"way": ["meet"]}
 
 register(
     StepKind(
         kind="push",
         title="Move faces",
         group="change faces",
-        about="Out, in, level with others, or symmetric to them.",
+        about="Out, in, level with others, as far as something, or symmetric to others.",
         fields=PushFields,
         specs=(
             FieldSpec("faces", "faces", "faces", missing="faces"),
@@ -107,6 +152,7 @@ register(
                     Choice("out", "out"),
                     Choice("in", "in"),
                     Choice("level", "until level with"),
+                    Choice("meet", "as far as"),
                     Choice("mirror", "until symmetric with"),
                 ),
             ),
@@ -114,6 +160,7 @@ register(
             FieldSpec("like", "face", "the face that it mirrors", missing="a flat face"),
             FieldSpec("to", "plane", "what it follows", missing="a plane or a flat face"),
             FieldSpec("gap", "length", "beyond it by", "0 mm"),
+            FieldSpec("until", "until", "what they meet", missing="a face, a plane or a part"),
         ),
         sentence=said(
             "Move ",
@@ -127,6 +174,8 @@ register(
             (" across", _MIRROR),
             (" ", _TO),
             ("{to}", _TO),
+            (" ", _MEET),
+            ("{until}", _MEET),
             *wanted("stay off it by some way", (", ", _LEVEL), ("{gap}", _LEVEL), (" beyond it", _LEVEL)),
         ),
         apply=_push,
