@@ -13,7 +13,7 @@ const KEYS: [string, [string, string][]][] = [
   ['In a figure', [['↑ ↓', 'a tenth more or less'], ['Shift ↑ ↓', 'one more or less'], ['Enter', 'take it']]],
   ['On the model', [
     ['← → ↑ ↓', 'turn'], ['Shift ← →', 'move'], ['+ −', 'nearer, farther'], ['a', 'show all'], ['f', 'show what is selected'], ['b', 'back to the last view'],
-    ['p', 'point by name'], ['s', 'square to the selected face'], ['w', 'views kept by name'],
+    ['p', 'point by name'], ['s', 'square to the selected face'], ['w', 'views kept by name'], ['Ctrl and drag', 'a box takes faces or edges, also behind; Alt: what it touches'],
   ]],
   ['On the board', [
     ['l', 'line'], ['a', 'arc'], ['r', 'rectangle'], ['o', 'circle'], ['e', 'ellipse'], ['s', 'spline'], ['w', 'text'], ['t', 'trim, split, run on'], ['b', 'bring in from a part'], ['again', 'the other way of it'], ['Enter', 'write its figures; end a spline'],

@@ -8,7 +8,7 @@ import type { Viewer } from './viewer'
 export function KeptViews({ viewer }: { viewer: Viewer }) {
   const kept = useStore((s) => s.project!.document.views!)
   return (
-    <Popover>
+    <Popover className="flex">
       <PopoverButton id="kept-views" className="px-2.5 text-ink2 hover:text-ink data-open:font-semibold data-open:text-ink" title="views kept by name">
         kept{kept.length ? ` ${kept.length}` : ''}
       </PopoverButton>
@@ -31,7 +31,7 @@ function Views({ viewer, close }: { viewer: Viewer; close: () => void }) {
   const keep = async () => {
     const there = new Set(parts.map((p) => p.id))
     const hidden = [...useStore.getState().hidden].filter((id) => there.has(id))
-    if (await send({ do: 'KeepView', view: { name, ...viewer.eye.seen(), hidden } })) setName('')
+    if (await send({ do: 'KeepView', name, ...viewer.eye.seen(), hidden })) setName('')
   }
   const again = kept.some((v) => v.name.toLowerCase() === name.trim().toLowerCase())
   return (
@@ -39,12 +39,12 @@ function Views({ viewer, close }: { viewer: Viewer; close: () => void }) {
       {kept.length > 0 && (
         <ul aria-label="kept views" className="mb-2 max-h-60 overflow-y-auto border-b border-hair pb-2">
           {kept.map((view) => (
-            <li key={view.name} className="flex justify-between gap-3">
+            <li key={view.id} className="flex justify-between gap-3">
               <button className="min-w-0 flex-1 truncate py-0.5 text-left hover:bg-row" onClick={() => look(view)}>
                 {view.name}
                 {view.hidden!.length > 0 && <span className="text-ink2"> · {view.hidden!.length} hidden</span>}
               </button>
-              <button className="text-ink2 underline-offset-2 hover:text-ink hover:underline" aria-label={`forget the view ${view.name}`} onClick={() => void send({ do: 'DropView', name: view.name })}>
+              <button className="text-ink2 underline-offset-2 hover:text-ink hover:underline" aria-label={`forget the view ${view.name}`} onClick={() => void send({ do: 'DropView', view: view.id })}>
                 forget
               </button>
             </li>

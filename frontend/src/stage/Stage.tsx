@@ -4,7 +4,7 @@ import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from '@headless
 import { Vector3 } from 'three'
 import { type Kind, api } from '../api/client'
 import { Board } from '../board/Board'
-import { type Thing, pickWith } from '../state/picks'
+import { type Thing, pickWith, pickWithAll, sameThing } from '../state/picks'
 import { canTake, openField, pickKind, setPicking, stepFields, stepKind } from '../state/chips'
 import { fieldIsNewPart } from '../state/fields'
 import { atLimits } from '../state/looking'
@@ -16,6 +16,7 @@ import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
 import { useWorkshop } from '../state/workshop'
 import { ApartBar, startApart } from './ApartBar'
+import type { Box } from './boxed'
 import { CutBar, startCut } from './CutBar'
 import { Grip } from './Grip'
 import { KeptViews } from './KeptViews'
@@ -47,6 +48,7 @@ export function Stage() {
   const toldNow = useStore((s) => s.told)
   const [pointAt, setPointAt] = useState('anything')
   const [pointing, setPointing] = useState(false)
+  const [box, setBox] = useState<Box | null>(null)
   const report = useStore(shownReport)
   const hidden = useStore((s) => s.hidden)
   const board = useStore((s) => s.board)
@@ -236,6 +238,24 @@ export function Stage() {
   }, [viewer, field, pick, points, sketches.length, pointAt, wantsPart])
 
   useEffect(() => {
+    if (!viewer) return
+    viewer.onBox = (drawn, done) => {
+      setBox(done ? null : drawn)
+      if (!drawn || !done) return
+      const many = new Set(pick?.points.filter((p) => p.many).map((p) => p.thing))
+      const edges = field ? many.has('edge') : pointAt === 'edges'
+      if (field && !edges && !many.has('face')) return
+      const things = viewer.boxed(drawn, edges ? 'edge' : 'face')
+      const { picking: was, selected: old } = useStore.getState()
+      if (field && pick) return setPicking(pickWithAll(pick, was, things, viewer))
+      const more = things.filter((t) => !old.some((o) => sameThing(o, t)))
+      const next = more.length ? [...old, ...more] : old.filter((o) => !things.some((t) => sameThing(o, t)))
+      useStore.setState({ selected: next })
+      setVerbs(next.length && things.length ? { x: drawn.to.x, y: drawn.to.y } : null)
+    }
+  }, [viewer, field, pick, pointAt])
+
+  useEffect(() => {
     if (open || board) setVerbs(null)
   }, [open, board])
 
@@ -281,7 +301,12 @@ export function Stage() {
           <b className="fig">{length(probed.gap, 'mm', 3)}</b> a side, on {report?.parts.find((p) => p.id === probed.part)?.name}
         </div>
       )}
-      {viewer && !board && pointer && !verbs && (
+      {box && (
+        <div data-box className={`pointer-events-none absolute z-10 border ${box.touching ? 'border-dashed' : ''} border-ink bg-ink/5`} style={{ left: Math.min(box.from.x, box.to.x), top: Math.min(box.from.y, box.to.y), width: Math.abs(box.to.x - box.from.x), height: Math.abs(box.to.y - box.from.y) }}>
+          <span className="absolute bottom-full left-0 bg-card px-1 text-[12px] whitespace-nowrap">{box.touching ? 'what it touches' : 'what lies in it'}</span>
+        </div>
+      )}
+      {viewer && !board && pointer && !verbs && !box && (
         <div className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(pointer.x + 14, viewer.size.width - 230), top: pointer.y + 16 }}>
           {pointer.hit.label}
         </div>
@@ -441,7 +466,7 @@ function Verbs({ at, viewer, onBed, done }: { at: { x: number; y: number }; view
   const part = only && parts.find((p) => p.id === only.part)
   const item = 'px-3 py-0.5 text-left hover:bg-row'
   return (
-    <div className="absolute z-10 flex flex-col border border-ink bg-card py-1 text-[13.5px]" style={{ left: Math.min(at.x + 14, viewer.size.width - 190), top: Math.min(at.y + 8, viewer.size.height - 190) }}>
+    <div className="absolute z-10 flex flex-col border border-ink bg-card py-1 text-[13.5px]" style={{ left: Math.min(at.x + 14, viewer.size.width - 190), top: Math.min(at.y + 8, viewer.size.height - 235) }}>
       {flat && part?.role === 'printed' && onBed && (
         <button className={item} onClick={() => (done(), void layOn(part.id, only.index))}>
           Lay {part.name} on it

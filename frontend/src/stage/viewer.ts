@@ -10,6 +10,7 @@ import type { AxisOut, FrameOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d, Things } from './blob'
+import { type Box, thingsIn } from './boxed'
 import { Eye, type ViewName } from './eye'
 import { Fingers } from './fingers'
 import { type Band, type GapMap, dispose, groupOf, probe } from './gapmap'
@@ -64,6 +65,7 @@ export class Viewer {
   onFrame: () => void = () => {}
   onClick: (hit: Hit | null, event: PointerEvent) => void = () => {}
   onHover: (hit: Hit | null, x: number, y: number) => void = () => {}
+  onBox: (box: Box | null, done: boolean) => void = () => {}
   /** Over a map of a gap: what it is there. */
   onProbe: (found: { gap: number; part: string } | null, x: number, y: number) => void = () => {}
   onView: (view: ViewName | 'square' | null) => void = () => {}
@@ -113,6 +115,7 @@ export class Viewer {
       zoom: (factor, x, y) => this.eye.zoom(factor, x, y),
       rests: (at) => this.rests(at),
       clicks: (at, event) => this.onClick(this.hitAt(at.x, at.y), event),
+      boxes: (box, done) => this.onBox(this.eye.locked ? null : box, done),
     })
     window.addEventListener('themechange', this.recolour)
   }
@@ -533,6 +536,12 @@ export class Viewer {
     if (!this.filter.face) return null
     if (cut) return this.faceOf(cut.part, cut.triangle, cut.point)
     return hit && hit.faceIndex != null ? this.faceOf(hit.object.userData.part as string, hit.faceIndex, hit.point) : null
+  }
+
+  /** The faces or edges in a box on the screen. */
+  boxed(box: Box, what: 'face' | 'edge'): Thing[] {
+    const parts = [...this.parts].filter(([, p]) => p.group.userData.pickable).map(([id, p]) => ({ id, blob: p.blob, things: p.things, matrix: p.group.matrix }))
+    return thingsIn(box, what, parts, this.eye, (p) => this.hides(p))
   }
 
   /** The face that a triangle of a part's mesh belongs to. */

@@ -102,6 +102,17 @@ export function pickWith(kind: PickKind, old: Pick | null, thing: Thing, shown: 
   return { ...base, ...(held.part ? { part: own } : {}), [point.slot]: next } as unknown as Pick
 }
 
+/** A pick grown by several things at once, or shrunk by them where it has them all; things that do not suit the kind are left out. */
+export function pickWithAll(kind: PickKind, old: Pick | null, things: Thing[], shown: Shown): Pick | null {
+  const fold = (grows: boolean) =>
+    things.reduce<Pick | null>((was, thing) => {
+      const next = pickWith(kind, was, thing, shown)
+      return next !== undefined && countOf(next) > countOf(was) === grows ? next : was
+    }, old)
+  const more = fold(true)
+  return more === old ? fold(false) : more
+}
+
 /** How many things a pick of a list holds. */
 export function countOf(pick: Pick | null): number {
   const list = pick && Object.values(pick).find((v) => Array.isArray(v))

@@ -11,7 +11,9 @@ export function focusSoon(...selectors: string[]): void {
     const found = selectors.map((s) => document.querySelector<HTMLElement>(s)).find((e) => e)
     const dialog = document.querySelector('[role=dialog]')
     if (found && !dialog && document.activeElement !== found) found.focus()
-    if (++tries < 8) requestAnimationFrame(attempt)
+    // what lies above it may grow as it comes into sight, and push it out again
+    else if (found && !dialog) found.scrollIntoView({ block: 'nearest' })
+    if (++tries < 12) requestAnimationFrame(attempt)
   }
   requestAnimationFrame(attempt)
 }

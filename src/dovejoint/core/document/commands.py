@@ -21,7 +21,7 @@ from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
 from .compiled import compiled, names_of
 from .copies import numbered
 from .fields import StepFields, field_model, new_part_field, read_fields
-from .model import MOST_PARTS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value, View
+from .model import MOST_PARTS, MOST_VIEWS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value, View
 from .outcome import Outcome, known_values
 from .picks import ThingPick
 
@@ -42,6 +42,7 @@ def _written(text: str) -> str:
 
 _Text = Annotated[str, Field(max_length=80), AfterValidator(_written)]
 _Formula = Annotated[str, Field(max_length=400)]
+_Figure = Annotated[float, Field(allow_inf_nan=False, ge=-1e5, le=1e5)]
 
 
 class NewPart(CommandModel):
@@ -169,12 +170,17 @@ class KeepView(CommandModel):
     """Keeps a view under its name; one that has the name already is replaced."""
 
     do: Literal["KeepView"] = "KeepView"
-    view: View
+    name: _Text
+    middle_mm: tuple[_Figure, _Figure, _Figure]
+    turn_deg: _Figure
+    over_deg: Annotated[float, Field(allow_inf_nan=False, ge=-90, le=90)]
+    tall_mm: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e5)]
+    hidden: Annotated[list[str], Field(max_length=MOST_PARTS)] = []
 
 
 class DropView(CommandModel):
     do: Literal["DropView"] = "DropView"
-    name: str
+    view: str
 
 
 class SetProfile(CommandModel):
@@ -595,21 +601,25 @@ def _(project: Project, c: RemoveReading) -> Outcome:
 
 @handler(KeepView)
 def _(project: Project, c: KeepView) -> Outcome:
-    name = c.view.name.strip()
+    name = c.name.strip()
     if not name:
-        raise CommandError("A view is kept under a name; write one.")
-    if {h for h in c.view.hidden if project.part(h) is None}:
+        raise CommandError("A view is kept under a name; write one.", field="name")
+    if any(project.part(h) is None for h in c.hidden):
         raise CommandError("It refers to a part that is not there.")
-    others = [v for v in project.views if v.name.lower() != name.lower()]
-    if len(others) >= 60:
-        raise CommandError("Sixty views are kept already; take one away first.")
-    kept = c.view.model_copy(update={"name": name})
-    return Outcome(with_changes(project, views=[*others, kept]), frozenset({f"view:{name}"}), f"keep the view “{name}”")
+    same = next((v for v in project.views if v.name.lower() == name.lower()), None)
+    if same is None and len(project.views) >= MOST_VIEWS:
+        raise CommandError(f"{MOST_VIEWS} views are kept already; forget one first.")
+    id = same.id if same else f"w{project.next_id}"
+    kept = View(id=id, **c.model_dump(exclude={"do", "name"}), name=name)
+    views = [kept if v is same else v for v in project.views] if same else [*project.views, kept]
+    after = with_changes(project, views=views, next_id=project.next_id + (same is None))
+    return Outcome(after, frozenset({f"view:{id}"}), f"keep the view “{name}”", [id])
 
 
 @handler(DropView)
 def _(project: Project, c: DropView) -> Outcome:
-    left = [v for v in project.views if v.name != c.name]
-    if len(left) == len(project.views):
-        raise CommandError("That view is not there any more.")
-    return Outcome(with_changes(project, views=left), frozenset({f"view:{c.name}"}), f"forget the view “{c.name}”")
+    gone = next((v for v in project.views if v.id == c.view), None)
+    if gone is None:
+        raise CommandError("That view is not there any more.", where=c.view)
+    left = [v for v in project.views if v is not gone]
+    return Outcome(with_changes(project, views=left), frozenset({f"view:{gone.id}"}), f"forget the view “{gone.name}”")

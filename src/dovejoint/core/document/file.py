@@ -149,7 +149,11 @@ def check(data: dict[str, Any]) -> Project:
         raise FileError(f"The project file is damaged: {error.message}") from None
     except DoveError as error:
         raise FileError(error.message) from None
-    ids = [item.id for items in (project.values, project.parts, project.recipe, project.readings) for item in items]
+    ids = [
+        item.id
+        for items in (project.values, project.parts, project.recipe, project.readings, project.views)
+        for item in items
+    ]
     if len(set(ids)) < len(ids):
         raise FileError("The project file is damaged: two things have the same id.")
     highest = max((int(id.lstrip("abcdefghijklmnopqrstuvwxyz")) for id in ids), default=0)

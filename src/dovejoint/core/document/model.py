@@ -10,6 +10,7 @@ from .picks import FlatFace, ThingPick
 
 __all__ = [
     "MOST_PARTS",
+    "MOST_VIEWS",
     "MOST_STEPS",
     "MOST_VALUES",
     "PIGMENTS",
@@ -50,6 +51,7 @@ class Value(_Strict):
 
 
 #: parts that a project holds
+MOST_VIEWS = 60
 MOST_PARTS, MOST_STEPS, MOST_VALUES = 400, 2000, 400
 
 
@@ -187,6 +189,7 @@ class View(_Strict):
     """A view of the model that was kept: the place in its middle, how far the eye is turned about the vertical and stands over the ground, how much there is
     from top to bottom, and which parts are out of sight."""
 
+    id: _Id
     name: _Name
     middle_mm: tuple[_Finite, _Finite, _Finite]
     turn_deg: _Finite
@@ -209,7 +212,7 @@ class Project(_Strict):
     profiles: Annotated[list[Profile], Field(max_length=40)] = []
     profile: str = ""
     readings: Annotated[list[Reading], Field(max_length=200)] = []
-    views: Annotated[list[View], Field(max_length=60)] = []
+    views: Annotated[list[View], Field(max_length=MOST_VIEWS)] = []
     files: Annotated[dict[Annotated[str, Field(pattern=r"^[0-9a-f]{32}$")], str], Field(max_length=60)] = {}
 
     def step(self, id: str) -> Step | None:
