@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import sys
 from concurrent.futures import ThreadPoolExecutor
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -15,7 +16,7 @@ from dovejoint.core.sketch.drawing import drawing_of
 from dovejoint.core.sketch.model import Constraint, Dimension, Point, Sketch, SketchCurve
 from dovejoint.core.sketch.outlines import crossings
 from dovejoint.core.sketch.system import System
-from dovejoint.core.solid import lettering
+from dovejoint.core.solid import find_regions, lettering
 from dovejoint.core.solid.ends import open_ends, unlooped
 from dovejoint.core.solid.lettering import letters
 from dovejoint.core.solid.outline import Arc, Bezier, Circle, Ellipse, Line, place_at
@@ -383,3 +384,31 @@ def test_texts_may_be_drawn_by_many_at_once() -> None:
             assert together == alone * 4
     finally:
         sys.setswitchinterval(often)
+
+
+def test_letters_have_as_many_holes_as_the_alphabet_says() -> None:
+    """Whether their contours run over each other (A; the 4 of this font is open at its top) or not; also within a frame, where the holes are material again."""
+    for letter, holes in {
+        "A": 1,
+        "B": 2,
+        "D": 1,
+        "H": 0,
+        "N": 0,
+        "O": 1,
+        "P": 1,
+        "R": 1,
+        "V": 0,
+        "4": 0,
+        "6": 1,
+        "8": 2,
+        "e": 1,
+        "t": 0,
+    }.items():
+        found = find_regions(letters("t1", letter, (0, 0), (0, 10)))
+        assert sum(r.depth % 2 for r in found) == holes, letter
+        frame = [
+            Line(f"l{k}", a, b) for k, (a, b) in enumerate(pairwise([(-5, -5), (20, -5), (20, 20), (-5, 20), (-5, -5)]))
+        ]
+        held = find_regions([*frame, *letters("t1", letter, (0, 0), (0, 10))])
+        assert sum(r.depth == 2 for r in held) == holes, letter
+        assert [r.depth for r in held].count(0) == 1

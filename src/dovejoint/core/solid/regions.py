@@ -41,7 +41,7 @@ from .kernel import (
     raised_by_kernel,
     subshapes,
 )
-from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line, Vec2
+from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line, Vec2, place_at
 
 __all__ = [
     "Region",
@@ -147,7 +147,7 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
     found = [r for r in found if r.area_mm2 > 1e-6]
     outer = [np.array(r.loops[0]) for r in found]
     boxes = np.array([[*loop.min(axis=0), *loop.max(axis=0)] for loop in outer]).reshape(-1, 4)
-    placed = [_with_depth(k, found, outer, boxes) for k in range(len(found))]
+    placed = _not_filled([_with_depth(k, found, outer, boxes) for k in range(len(found))], outer, sound)
     return sorted(placed, key=lambda r: (-round(r.area_mm2, 6), r.name))
 
 
@@ -215,13 +215,13 @@ def _inside(p: Vec2, loop: NDArray[np.float64]) -> bool:
     return bool(np.count_nonzero(p[0] < (x2 - x1) * (p[1] - y1) / (y2 - y1) + x1) % 2)
 
 
-def _interior_point(loop: NDArray[np.float64]) -> Vec2:
-    """A point just inside a loop: beside the middle of its longest sampled stretch."""
+def _interior_point(loop: NDArray[np.float64], share: float = 1e-4) -> Vec2:
+    """A point inside a loop: beside the middle of its longest sampled stretch, by a share of that."""
     after = np.roll(loop, -1, axis=0)
     k = int(np.argmax(np.hypot(*(after - loop).T)))
     (x1, y1), (x2, y2) = loop[k], after[k]
     size = math.hypot(x2 - x1, y2 - y1)
-    nudge = 1e-4 * size
+    nudge = share * size
     mx, my, nx, ny = (x1 + x2) / 2, (y1 + y2) / 2, -(y2 - y1) / size * nudge, (x2 - x1) / size * nudge
     inner = (float(mx + nx), float(my + ny))
     return inner if _inside(inner, loop) else (float(mx - nx), float(my - ny))
@@ -234,6 +234,52 @@ def _with_depth(
     around = np.flatnonzero((boxes[:, 0] < x) & (x < boxes[:, 2]) & (boxes[:, 1] < y) & (y < boxes[:, 3]))
     depth = sum(1 for k in around if k != own and _inside((x, y), outer[k]))
     return replace(everything[own], depth=depth)
+
+
+#: so many chords stand for a curve of a letter where it is asked what its contour goes round
+SAMPLES = 16
+
+
+def _not_filled(found: list[Region], outer: list[NDArray[np.float64]], curves: Sequence[Curve]) -> list[Region]:
+    """Letters whose contours run over each other (an A as its legs and its bar) close areas that no contour goes round: those are no
+    material, so they lie one deeper. A font's contours fill what they go round a number of times that is not zero."""
+    contours: dict[str, list[Vec2]] = {}
+    for curve in curves:
+        if "." in curve.id:
+            contours.setdefault(curve.id, []).extend(place_at(curve, k / SAMPLES) for k in range(SAMPLES))
+    if not contours:
+        return found
+    loops = {id: np.array(places) for id, places in contours.items()}
+    text_of = [{c.split(".")[0] for _, c in r.edges} if all("." in c for _, c in r.edges) else set() for r in found]
+    places = [_well_within(r) for r in found]
+
+    def wound(k: int) -> int:
+        return sum(_winding(places[k], loop) for id, loop in loops.items() if id.split(".")[0] in text_of[k])
+
+    filled = [bool(texts) and wound(k) != 0 for k, texts in enumerate(text_of)]
+    out = []
+    for k, region in enumerate(found):
+        counted = any(filled[i] and text_of[i] == text_of[k] and i != k and _inside(places[k], outer[i]) for i in range(len(found)))  # fmt: skip
+        missed = len(text_of[k]) == 1 and not filled[k] and not counted
+        out.append(replace(region, depth=region.depth + 1) if missed else region)
+    return out
+
+
+def _well_within(region: Region) -> Vec2:
+    """A place in a region as far from its bounds as can be had beside the middle of a long stretch of them."""
+    loops = [np.array(loop) for loop in region.loops]
+    for share in (0.3, 0.1, 0.03, 0.01, 1e-3):
+        place = _interior_point(loops[0], share)
+        if _inside(place, loops[0]) and not any(_inside(place, hole) for hole in loops[1:]):
+            return place
+    return _interior_point(loops[0])
+
+
+def _winding(p: Vec2, loop: NDArray[np.float64]) -> int:
+    """How often a closed loop goes round a place, counter-clockwise."""
+    x, y = loop.T[0] - p[0], loop.T[1] - p[1]
+    u, v = np.roll(x, -1), np.roll(y, -1)
+    return round(float(np.arctan2(x * v - y * u, x * u + y * v).sum()) / (2 * math.pi))
 
 
 def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = ()) -> Region:

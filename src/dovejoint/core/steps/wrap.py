@@ -49,7 +49,7 @@ register(
         fields=WrapFields,
         specs=(
             FieldSpec("profile", "regions", "outline", missing="an outline"),
-            FieldSpec("face", "face", "round face", missing="a round face"),
+            FieldSpec("face", "round", "round face", missing="a round face"),
             FieldSpec(
                 "way", "choice", "raised or sunk", "raised", (Choice("raised", "raised"), Choice("sunk", "sunk"))
             ),

@@ -61,6 +61,14 @@ register_pick(
 )
 register_pick(
     PickKind(
+        "round",
+        "Point at the round side of a shaft, or at a bore.",
+        ("flat",),
+        (Pointing("face", "flat", "face", only=("cylinder",)),),
+    )
+)
+register_pick(
+    PickKind(
         "shaft",
         "Point at the round side of a shaft.",
         ("flat",),
