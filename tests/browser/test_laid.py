@@ -132,5 +132,5 @@ def test_a_group_is_moved_as_one_and_a_part_divided_along_lines(hands: Hands, pa
     expect(hands.draft).to_contain_text(re.compile(r"Move\s*Part 1\s*and\s*Part 2"))
     hands.figure("across", "25 mm")
     hands.keep()
-    boxes = [p["box_mm"] for p in hands.state()["report"]["parts"]]
-    assert min(b[0][0] for b in boxes) == pytest.approx(5) and max(b[1][0] for b in boxes) == pytest.approx(45)
+    boxes = [p["bounding_box_mm"] for p in hands.state()["report"]["parts"]]
+    assert min(b["low"][0] for b in boxes) == pytest.approx(5) and max(b["high"][0] for b in boxes) == pytest.approx(45)
