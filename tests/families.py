@@ -12,20 +12,19 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
-from building import Bench
+from building import Bench, known, of_sample
 from world import Maker, print_and_try, put_together
 
 from dovejoint.core.document import Profile, Project
 from dovejoint.core.fits.stepped import best_gap
 from dovejoint.core.joints import assess, assess_by_formula
-from dovejoint.core.joints.assess import GapCache, JointReport, facts_of, judged
+from dovejoint.core.joints.assess import JointReport, facts_of, judged
 from dovejoint.core.joints.family import meeting_of
 from dovejoint.core.joints.mating import mating_of
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.profiles import SET_UP_PROFILE, Mating
 from dovejoint.core.profiles.learn import Stepped, Verdict
 from dovejoint.core.recipe import Evaluation
-from dovejoint.sample import SAMPLES
 from dovejoint.simulator import Machine, hidden_of
 
 #: which sample shows a family, and which of its joints (the first of its kind)
@@ -64,10 +63,10 @@ class Made:
 
 
 def _made(project: Project, step: str, profile: Profile) -> Made:
-    bench = Bench(_with(project, profile))
+    bench = known(Bench(_with(project, profile)))
     evaluation = bench.evaluate()
-    reports = assess(bench.project, evaluation, GapCache())
-    report = next(r for r in reports if r.step == step)
+    reports = assess(bench.project, evaluation, bench.gaps, only=[step])
+    (report,) = reports
     features = [f.as_dict() for f in features_of(bench.project, evaluation, reports) if f.joint == step]
     joint = next(j for j in joint_prints(bench.project, evaluation, reports) if j.step == step)
     return Made(bench.project, evaluation, report, features, joint.as_dict())
@@ -99,7 +98,7 @@ class Case:
 
     def __init__(self, family: str) -> None:
         self.family = family
-        bench = Bench(SAMPLES[SHOWN_BY[family]].make())
+        bench = of_sample(SHOWN_BY[family])
         self.step = next(s.id for s in bench.project.recipe if s.kind == family)
         if family in OTHERWISE:
             bench.do("EditStep", step=self.step, fields=OTHERWISE[family])

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import pytest
-from building import Bench, Hub, shared_mm3
+from building import Bench, Hub, of_sample, shared_mm3
 
 from dovejoint.core.joints.apart import pulled_apart
 from dovejoint.core.recipe.lying import printed_in_one
 from dovejoint.core.solid import Motion, moved
-from dovejoint.sample import SAMPLES
 
 
 def apart(bench: Bench) -> dict[str, tuple[float, float, float]]:
@@ -30,7 +29,7 @@ def test_a_bearing_comes_out_of_its_hub_by_hand() -> None:
 @pytest.mark.parametrize("name", ["feeder", "mast", "vane-hub", "sensor-head", "battery-box", "bracket", "jar", "post"])
 def test_halves_come_apart_and_do_not_meet_what_else_came_out(name: str) -> None:
     """As solids where they then are: the halves of each joint share no room and stand apart, nor does any part that was moved lie in another one of those held with it."""
-    bench = Bench(SAMPLES[name].make())
+    bench = of_sample(name)
     evaluation, by = bench.evaluate(), apart(bench)
     one = {p: k for k, group in enumerate(printed_in_one(bench.project)) for p in group}
     solids = {p: moved(evaluation.parts[p].solid, Motion.shift(v), "apart") for p, v in by.items()}
@@ -54,5 +53,5 @@ def test_halves_come_apart_and_do_not_meet_what_else_came_out(name: str) -> None
 
 
 def test_what_is_printed_in_one_stays_in_one() -> None:
-    bench = Bench(SAMPLES["flap"].make())
+    bench = of_sample("flap")
     assert set(apart(bench).values()) == {(0.0, 0.0, 0.0)}

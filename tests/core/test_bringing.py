@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from building import Bench
+from building import Bench, of_sample
 
 from dovejoint.core.document import Project, new_project
 from dovejoint.core.document.bringing import excerpt, needed
@@ -34,8 +34,8 @@ def gaps(bench: Bench) -> dict[str, tuple[float, float]]:
 )
 def test_all_of_a_sample_is_the_same_elsewhere(name: str) -> None:
     """Brought whole into a project that has other things: every part has its volume, every joint its gap, and nothing asks."""
-    source = Bench(SAMPLES[name].make())
-    bench = Bench(SAMPLES["feeder"].make())
+    source = of_sample(name)
+    bench = of_sample("feeder")
     before = volumes(bench)
     clash = {p.name for p in source.project.parts} & {p.name for p in bench.project.parts}
     bring(bench, source.project)

@@ -6,15 +6,14 @@ from typing import Any
 
 import numpy as np
 import pytest
-from building import Bench
+from building import Bench, of_sample
 
 from dovejoint.core.errors import CommandError
 from dovejoint.core.joints.drawing import BEYOND, drawing_of
-from dovejoint.sample import SAMPLES
 
 
 def drawn(name: str, kind: str, **fields: Any) -> tuple[Bench, dict[str, Any]]:
-    bench = Bench(SAMPLES[name].make())
+    bench = of_sample(name)
     step = next(s.id for s in bench.project.recipe if s.kind == kind)
     if fields:
         bench.do("EditStep", step=step, fields=fields)

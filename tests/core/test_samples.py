@@ -7,7 +7,7 @@ import random
 from typing import Any
 
 import pytest
-from building import Bench
+from building import Bench, known, of_sample
 
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document.files import hash_of, pack
@@ -20,7 +20,7 @@ from dovejoint.sample.making import Making
 
 
 def bench_of(name: str) -> Bench:
-    return Bench(SAMPLES[name].make())
+    return of_sample(name)
 
 
 def part(bench: Bench, name: str) -> str:
@@ -414,7 +414,7 @@ def test_the_sensor_head_follows_a_wider_sensor() -> None:
 def test_the_draft_of_the_mast_has_its_two_mistakes() -> None:
     ((draft, note),) = SAMPLES["mast"].before()
     assert "First draft" in note
-    bench = Bench(draft)
+    bench = known(Bench(draft))
     evaluation = bench.evaluate()
     latch = next(s.id for s in draft.recipe if s.name == "latch")
     (hook,) = assess(draft, evaluation, bench.gaps, only=[latch])

@@ -17,7 +17,7 @@ from OCP.TopLoc import TopLoc_Location
 
 from .frame import Frame
 from .kernel import FACE as FACE_KIND
-from .kernel import Shape, cast, point, vec
+from .kernel import BRepAdaptor_Surface, Shape, cast, point, vec
 from .mesh import moved, node_arrays
 from .named import NamedSolid
 
@@ -123,15 +123,22 @@ def facets_between(
 
 
 def _kept_triangles(solid: NamedSolid, index: int, chord_mm: float) -> tuple[Array, float]:
-    """A face's triangles and their chord error; kept with the solid, for several zones of a joint lie on one face."""
+    """A face's triangles and their chord error (see _fine_enough); kept with the solid, for several zones of a joint lie on one face."""
     kept: dict[tuple[int, float], tuple[Array, float]] = solid.__dict__.setdefault("fine", {})
     if (index, chord_mm) not in kept:
-        found = _triangles(solid.faces[index], chord_mm)
-        told = chord_mm
-        if len(found) > MOST_TRIANGLES:
-            found, told = _triangles(solid.faces[index], COARSER_MM), max(chord_mm, COARSER_MM)
-        kept[index, chord_mm] = found, told
+        kept[index, chord_mm] = _fine_enough(solid.faces[index], chord_mm)
     return kept[index, chord_mm]
+
+
+def _fine_enough(face: Shape, chord_mm: float) -> tuple[Array, float]:
+    """A face's triangles, coarser where they would be too many. Those of a face that is curved both ways are as many as the chord is small, so a few
+    tell of many: made and thrown away they cost seconds."""
+    both_ways = BRepAdaptor_Surface(face).GetType().name not in ("GeomAbs_Plane", "GeomAbs_Cylinder", "GeomAbs_Cone")
+    if both_ways and chord_mm < COARSER_MM:
+        few = _triangles(face, COARSER_MM)
+        if len(few) * COARSER_MM / chord_mm > MOST_TRIANGLES:
+            return few, COARSER_MM
+    return _triangles(face, chord_mm), chord_mm
 
 
 def _box(solid: NamedSolid, index: int, frame: Frame) -> Array:
