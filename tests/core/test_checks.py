@@ -22,7 +22,7 @@ def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
         "gap_band": "wrong",
         "flare": "doubtful",
     }
-    assert len(checks) == 11
+    assert len(checks) == 12
 
 
 def test_overlap_has_its_volume_and_its_middle(bench: Bench) -> None:

@@ -8,8 +8,11 @@ from typing import Any
 import pytest
 from building import Bench, flat
 
+from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document import new_project
 from dovejoint.core.recipe import sentence
+from dovejoint.core.recipe.names import seen_edge
+from dovejoint.core.solid import common
 
 GROUND = {"rule": "base", "plane": "ground"}
 
@@ -309,3 +312,79 @@ def test_a_text_laid_round_a_knob_and_what_cannot_be_laid() -> None:
         other = add(bench, "wrap", **{"profile": regions(text), "face": on, "way": "sunk", "by": "0.6 mm", **fields})
         assert word in bench.message(other)
         bench.do("DeleteStep", step=other)
+
+
+class Notched(Bench):
+    """A sheet of 60 × 40 × 6 that is made, with a slot of 10 × 16 from its back edge: two sharp inner corners; and a pocket of 12 × 8, 2 deep: four."""
+
+    def __init__(self) -> None:
+        super().__init__(new_project("Sheet"))
+        _, self.sheet = block(self, "60 mm", "40 mm", "6 mm")
+        self.do("EditPart", part=self.sheet, role="made", material="plywood", sheet_mm=6, cutter_mm=3)
+        add(self, "body", wide="10 mm", deep="32 mm", high="14 mm", up="20 mm", way="middle", operation="cut", part=self.sheet)  # fmt: skip
+        pocket = {"rule": "fixed", "origin": [-20, 0, 4], "x": [1, 0, 0], "y": [0, 1, 0]}
+        add(self, "body", wide="12 mm", deep="8 mm", high="5 mm", on=pocket, operation="cut", part=self.sheet)
+        self.whole = 60 * 40 * 6 - 10 * 16 * 6 - 12 * 8 * 2
+
+    def found(self) -> list[tuple[str, str, str]]:
+        evaluation = self.evaluate()
+        checks = run_checks(self.project, evaluation, [], CheckCache())
+        return [(f["says"], f["figure"], f["limit"]) for c in checks if c["check"] == "milled" for f in c["findings"]]
+
+
+def test_inner_corners_of_a_sheet_are_found_and_relieved() -> None:
+    bench = Notched()
+    assert bench.volume(bench.sheet) == pytest.approx(bench.whole)
+    assert bench.found() == [("6 inner corners of Block are sharper than its cutter makes.", "sharp", "r 1.5 mm")]
+    step = add(bench, "relieve", part=bench.sheet, cutter="3 mm")
+    assert bench.message(step) == "" and bench.found() == []
+    # a circle through the corner of two walls: half of it lies in the open with the triangle over its chord, r² (π/2 − 1) in the material
+    lost = 1.5**2 * (math.pi / 2 - 1)
+    assert bench.volume(bench.sheet) == pytest.approx(bench.whole - lost * (2 * 6 + 4 * 2), rel=1e-9)
+    state = bench.evaluate().parts[bench.sheet]
+    assert state.box[0][2] == 0 and state.solid.lumps == 1, "the pocket's floor is whole"
+    notches = [f for f in state.faces if f.kind == "cylinder"]
+    assert len({f.names[0] for f in notches}) == 6 and all(f.names[0].startswith(f"{step}/relief(") for f in notches)
+    assert (
+        sentence(bench.project, bench.project.step(step))
+        == "Relieve all inner corners of Block for a cutter Ø 3 mm: cut past them"
+    )
+    # what has sharp corners goes in: a bar as wide and long as the slot meets nothing
+    (mate,) = bench.do("AddStep", kind="body", fields={"wide": "10 mm", "deep": "32 mm", "high": "14 mm", "up": "20 mm", "way": "middle"}, new_part={"name": "Mate"})[1:]  # fmt: skip
+    assert common(bench.evaluate().parts[mate].solid, state.solid)[0] < 1e-6
+    bench.do("EditStep", step=step, fields={"how": "round"})
+    assert bench.volume(bench.sheet) == pytest.approx(
+        bench.whole + 1.5**2 * (1 - math.pi / 4) * (2 * 6 + 4 * 2), rel=1e-9
+    )
+    assert bench.found() == []
+    bench.do("EditPart", part=bench.sheet, cutter_mm=4)
+    assert bench.found() == [("6 inner corners of Block are sharper than its cutter makes.", "r 1.5 mm", "r 2 mm")]
+    bench.do("EditPart", part=bench.sheet, cutter_mm=0, sheet_mm=6.5)
+    assert bench.found() == [("Block is not as thick as the sheet that it is cut from.", "6 mm", "6.5 mm")]
+
+
+def test_only_some_corners_are_relieved_and_nonsense_is_told() -> None:
+    bench = Notched()
+    state = bench.evaluate().parts[bench.sheet]
+    corners = [e for e in state.edges if not e.convex and e.kind == "line" and abs(e.direction[2]) > 0.9]
+    slot = [e for e in corners if e.length_mm == pytest.approx(6)]
+    pick = {
+        "rule": "edges",
+        "part": bench.sheet,
+        "edges": [{"name": slot[0].name, "seen": seen_edge(slot[0]).model_dump()}],
+    }
+    step = add(bench, "relieve", part=bench.sheet, which="some", edges=pick, cutter="4 mm")
+    assert bench.message(step) == ""
+    assert bench.whole - bench.volume(bench.sheet) == pytest.approx(4 * (math.pi / 2 - 1) * 6, rel=1e-9)
+    outer = next(e for e in state.edges if e.convex and e.kind == "line" and abs(e.direction[2]) > 0.9)
+    for fields, word in (
+        ({"edges": {**pick, "edges": [{"name": outer.name}]}}, "one of these is none"),
+        ({"cutter": "0 mm"}, "above zero"),
+        ({"cutter": "10.5 mm"}, "wider than an opening of 10 mm"),
+        ({"edges": None}, "Pick the edges"),
+    ):
+        bench.do("EditStep", step=step, fields={"edges": pick, "cutter": "4 mm", **fields})
+        assert bench.message(step) and word in bench.message(step)
+    plain = Bench(new_project("Plain"))
+    _, part = block(plain)
+    assert "no sharp inner corner" in plain.message(add(plain, "relieve", part=part))

@@ -148,6 +148,29 @@ function KeptText({ label, of, field, kept, lines, placeholder, list, className 
   return <input className={`field ${className}`} list={list} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} {...common} />
 }
 
+/** A figure of a part in the project's unit; empty where nobody said one. What is no figure is said, and stays to be mended. */
+function KeptFigure({ label, of, field, kept, unit }: { label: string; of: string; field: 'sheet_mm' | 'cutter_mm'; kept: number; unit: string }) {
+  const k = unit === 'in' ? 25.4 : 1
+  const written = kept ? String(Number((kept / k).toFixed(5))) : ''
+  const [text, setText] = useState(written)
+  const [bad, setBad] = useState(false)
+  useEffect(() => setText(written), [written])
+  const keep = () => {
+    const figure = Number(text.trim().replace(',', '.').replace(/ *(mm|in)$/, ''))
+    const wrong = !Number.isFinite(figure) || figure < 0 || figure > 1000
+    setBad(wrong)
+    if (wrong) useStore.setState({ said: { text: `“${text}” is no ${label}; write a figure in ${unit}, or nothing.` } })
+    else if (Math.abs(figure * k - kept) > 1e-9) void send({ do: 'EditPart', part: of, [field]: figure * k })
+    else setText(written)
+  }
+  return (
+    <>
+      <input className={`field fig w-14! py-0! ${bad ? 'text-wrong' : ''}`} aria-label={label} aria-invalid={bad} placeholder="–" value={text} onChange={(e) => setText(e.target.value)} onBlur={keep} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      {unit}
+    </>
+  )
+}
+
 function PartCard({ id }: { id: string }) {
   const part = useStore((s) => s.project!.document.parts!.find((p) => p.id === id))
   const made = useStore((s) => s.report?.parts.find((p) => p.id === id))
@@ -195,6 +218,12 @@ function PartCard({ id }: { id: string }) {
       {part.role !== 'printed' && (
         <p className="text-[13px] text-ink2" data-material>
           made of <ChoiceChip label="material" value={part.material || 'steel'} options={materials.map((m) => [m, m])} take={(material) => void send({ do: 'EditPart', part: id, material })} />
+        </p>
+      )}
+      {part.role === 'made' && (
+        <p className="flex items-baseline gap-2 text-[13px] text-ink2" data-making>
+          sheet <KeptFigure label="thickness of the sheet" of={id} field="sheet_mm" kept={part.sheet_mm ?? 0} unit={unit} /> cutter Ø{' '}
+          <KeptFigure label="diameter of the cutter" of={id} field="cutter_mm" kept={part.cutter_mm ?? 0} unit={unit} />
         </p>
       )}
       <div className="flex flex-wrap gap-x-3" role="group" aria-label="look">

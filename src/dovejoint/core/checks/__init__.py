@@ -10,6 +10,7 @@ from . import (  # registered by import
     flare,
     gap_band,
     lumps,
+    milled,
     overlap,
     reached,
     steps,
@@ -19,5 +20,5 @@ from . import (  # registered by import
 from .registry import CheckCache, Finding, run_checks
 
 __all__ = [
-    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "overlap", "reached", "run_checks", "steps", "thin_wall", "together",
+    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "milled", "overlap", "reached", "run_checks", "steps", "thin_wall", "together",
 ]  # fmt: skip

@@ -143,6 +143,8 @@ class EditPart(CommandModel):
     material: Annotated[_Text, Field(max_length=40)] | None = None
     note: Annotated[str, Field(max_length=2000)] | None = None
     within: Annotated[str, Field(max_length=20)] | None = None
+    sheet_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e4)] | None = None
+    cutter_mm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e3)] | None = None
 
 
 class OrderPart(CommandModel):
@@ -546,11 +548,15 @@ def _(project: Project, c: EditPart) -> Outcome:
         ("note", c.note),
         ("material", c.material),
         ("within", c.within),
+        ("sheet_mm", c.sheet_mm),
+        ("cutter_mm", c.cutter_mm),
     )
     if c.within and (c.within == part.id or project.part(c.within) is None):
         raise CommandError("A part is printed together with another that is there; pick one.", field="within")
     changes: dict[str, Any] = {
-        k: v.strip() if k in ("group", "note", "material") else v for k, v in given if v is not None
+        k: v.strip() if isinstance(v, str) and k in ("group", "note", "material") else v
+        for k, v in given
+        if v is not None
     }
     if c.name is not None:
         changes["name"] = c.name.strip()

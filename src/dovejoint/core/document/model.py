@@ -69,6 +69,9 @@ class Part(_Strict):
     material: Annotated[str, Field(max_length=40)] = ""
     #: the part within which, or round which, it is printed in one (its id): they keep their places to each other
     within: Annotated[str, Field(max_length=20)] = ""
+    #: of one that is made: how thick the sheet is that it is cut from, and the diameter of the cutter, mm (0: nobody said)
+    sheet_mm: Annotated[float, Field(ge=0, le=1e4, allow_inf_nan=False)] = 0.0
+    cutter_mm: Annotated[float, Field(ge=0, le=1e3, allow_inf_nan=False)] = 0.0
     lies: FlatFace | None = None
     turn_deg: Annotated[float, Field(ge=0, lt=360, allow_inf_nan=False)] = 0.0
 

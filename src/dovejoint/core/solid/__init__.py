@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from .by_mesh import leaves_gaps
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
+    from .corners import InnerCorner, inner_corners, relieved_corners, rounded_corners, sheet_of
     from .divide import side_of, side_of_lines
     from .draft import drafted
     from .exchange import read_step, write_step
@@ -176,6 +177,11 @@ _HOME = {
     "grown": "twin",
     "side_of": "divide",
     "side_of_lines": "divide",
+    "InnerCorner": "corners",
+    "inner_corners": "corners",
+    "relieved_corners": "corners",
+    "rounded_corners": "corners",
+    "sheet_of": "corners",
     "Route": "stations",
     "route_along": "stations",
     "wrapped": "wrap",
@@ -199,6 +205,11 @@ __all__ = [
     "least_thickness",
     "strips",
     "Route",
+    "InnerCorner",
+    "inner_corners",
+    "relieved_corners",
+    "rounded_corners",
+    "sheet_of",
     "route_along",
     "wrapped",
     "BroughtSolid",

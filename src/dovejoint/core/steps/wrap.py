@@ -36,8 +36,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     except StepError as error:
         raise StepError(error.message, field=error.field or "by") from None
     out = changed(fields.face.part, part.solid, made)
-    operation = "add" if raised else "cut"
-    return StepOutput(parts=out.parts, note=out.note, works=(Work(fields.face.part, operation, tuple(tools)),))
+    return StepOutput(
+        parts=out.parts, note=out.note, works=(Work(fields.face.part, "add" if raised else "cut", tuple(tools)),)
+    )
 
 
 register(
