@@ -380,7 +380,7 @@ def test_only_some_corners_are_relieved_and_nonsense_is_told() -> None:
     for fields, word in (
         ({"edges": {**pick, "edges": [{"name": outer.name}]}}, "one of these is none"),
         ({"cutter": "0 mm"}, "above zero"),
-        ({"cutter": "10.5 mm"}, "wider than an opening of 10 mm"),
+        ({"cutter": "10.5 mm"}, "into an opening of 10 mm"),
         ({"edges": None}, "Pick the edges"),
     ):
         bench.do("EditStep", step=step, fields={"edges": pick, "cutter": "4 mm", **fields})

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from .by_mesh import leaves_gaps
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
-    from .corners import InnerCorner, inner_corners, relieved_corners, rounded_corners, sheet_of
+    from .corners import InnerCorner, inner_corners, least_opening, relieved_corners, rounded_corners, sheet_of
     from .divide import side_of, side_of_lines
     from .draft import drafted
     from .exchange import read_step, write_step
@@ -179,6 +179,7 @@ _HOME = {
     "side_of_lines": "divide",
     "InnerCorner": "corners",
     "inner_corners": "corners",
+    "least_opening": "corners",
     "relieved_corners": "corners",
     "rounded_corners": "corners",
     "sheet_of": "corners",
@@ -207,6 +208,7 @@ __all__ = [
     "Route",
     "InnerCorner",
     "inner_corners",
+    "least_opening",
     "relieved_corners",
     "rounded_corners",
     "sheet_of",

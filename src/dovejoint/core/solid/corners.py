@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.TopAbs import TopAbs_IN
 
-from ..errors import StepError
 from .combine import cut
 from .facename import as_part
 from .finish import fillet
@@ -18,7 +18,7 @@ from .kernel import point
 from .named import NamedSolid
 from .turn import bar
 
-__all__ = ["InnerCorner", "Sheet", "inner_corners", "relieved_corners", "rounded_corners", "sheet_of"]
+__all__ = ["InnerCorner", "Sheet", "inner_corners", "least_opening", "relieved_corners", "rounded_corners", "sheet_of"]
 
 #: directions are alike when their product differs from one by no more
 ALIKE = 1e-6
@@ -89,9 +89,8 @@ def relieved_corners(
 
     Raises
     ------
-    StepError : the cutter does not get between two corners, or the result is not sound.
+    StepError : the result is not sound.
     """
-    _gets_between(corners, radius_mm)
     tools = []
     for corner, name in zip(corners, names, strict=True):
         across = cross(corner.along, corner.out)
@@ -106,21 +105,19 @@ def relieved_corners(
 
 def rounded_corners(solid: NamedSolid, corners: Sequence[InnerCorner], radius_mm: float, step: str) -> NamedSolid:
     """Round sharp corners as a cutter leaves them; what goes in there needs as much of a rounding. Raises StepError."""
-    _gets_between(corners, radius_mm)
     return fillet(solid, {c.edge: radius_mm for c in corners}, step)
 
 
-def _gets_between(corners: Sequence[InnerCorner], radius_mm: float) -> None:
-    for k, one in enumerate(corners):
-        for other in corners[k + 1 :]:
+def least_opening(corners: Sequence[InnerCorner], among: Sequence[InnerCorner]) -> float:
+    """The least distance from one of some corners to another in its own opening, mm: so wide a cutter gets in. Infinite where none lies opposite."""
+    least = math.inf
+    for one in corners:
+        for other in among:
             apart = sub(other.at, one.at)
             # corners that look at each other lie in one opening
             if dot(apart, one.out) > 0 > dot(apart, other.out):
-                level = sub(apart, scale(one.along, dot(apart, one.along)))
-                if length(level) < 2 * radius_mm - 1e-6:
-                    raise StepError(
-                        f"The cutter is wider than an opening of {length(level):.4g} mm; take a thinner one."
-                    )
+                least = min(least, length(sub(apart, scale(one.along, dot(apart, one.along)))))
+    return least
 
 
 def _open(solid: NamedSolid, corner: InnerCorner, height_mm: float) -> bool:

@@ -47,6 +47,11 @@ def _apply(ctx: StepContext) -> StepOutput:
         corners = found
     if not corners:
         raise StepError("The part has no sharp inner corner that runs through its sheet.", field="part")
+    room = kernel.least_opening(corners, found)
+    if 2 * radius > room + 1e-6:
+        raise StepError(
+            f"The cutter does not get into an opening of {room:.4g} mm; take a thinner one.", field="cutter"
+        )
     try:
         if fields.how == "round":
             solid = kernel.rounded_corners(state.solid, corners, radius, ctx.id)
