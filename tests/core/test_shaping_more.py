@@ -352,6 +352,9 @@ def test_inner_corners_of_a_sheet_are_found_and_relieved() -> None:
     # what has sharp corners goes in: a bar as wide and long as the slot meets nothing
     (mate,) = bench.do("AddStep", kind="body", fields={"wide": "10 mm", "deep": "32 mm", "high": "14 mm", "up": "20 mm", "way": "middle"}, new_part={"name": "Mate"})[1:]  # fmt: skip
     assert common(bench.evaluate().parts[mate].solid, state.solid)[0] < 1e-6
+    bench.do("EditPart", part=bench.sheet, cutter_mm=4)
+    assert [f[1:] for f in bench.found()] == [("r 1.5 mm", "r 2 mm")], "notches of a thinner cutter"
+    bench.do("EditPart", part=bench.sheet, cutter_mm=3)
     bench.do("EditStep", step=step, fields={"how": "round"})
     assert bench.volume(bench.sheet) == pytest.approx(
         bench.whole + 1.5**2 * (1 - math.pi / 4) * (2 * 6 + 4 * 2), rel=1e-9

@@ -165,7 +165,7 @@ function KeptFigure({ label, of, field, kept, unit }: { label: string; of: strin
   }
   return (
     <>
-      <input className={`field fig w-14! py-0! ${bad ? 'text-wrong' : ''}`} aria-label={label} aria-invalid={bad} placeholder="–" value={text} onChange={(e) => setText(e.target.value)} onBlur={keep} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      <input className={`field fig w-12! px-1! py-0! ${bad ? 'text-wrong' : ''}`} aria-label={label} aria-invalid={bad} placeholder="–" value={text} onChange={(e) => setText(e.target.value)} onBlur={keep} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
       {unit}
     </>
   )
@@ -221,8 +221,8 @@ function PartCard({ id }: { id: string }) {
         </p>
       )}
       {part.role === 'made' && (
-        <p className="flex items-baseline gap-2 text-[13px] text-ink2" data-making>
-          sheet <KeptFigure label="thickness of the sheet" of={id} field="sheet_mm" kept={part.sheet_mm ?? 0} unit={unit} /> cutter Ø{' '}
+        <p className="flex items-baseline gap-1 text-[13px] whitespace-nowrap text-ink2" data-making>
+          sheet <KeptFigure label="thickness of the sheet" of={id} field="sheet_mm" kept={part.sheet_mm ?? 0} unit={unit} />, cutter Ø
           <KeptFigure label="diameter of the cutter" of={id} field="cutter_mm" kept={part.cutter_mm ?? 0} unit={unit} />
         </p>
       )}

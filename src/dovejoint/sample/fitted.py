@@ -142,6 +142,8 @@ def make_shield() -> Project:
                 "SetChapter", step=halved, title="The crossings",
                 note="The base plate is notched from above, the uprights from below, half way each. Snug, for nothing else holds them; thicker plywood is one value, and so is the cutter that leaves round corners.",
             )  # fmt: skip
+    for part in making.project.parts:
+        do("EditPart", part=part.id, sheet_mm=3, cutter_mm=2)
     return making.project
 
 

@@ -40,7 +40,7 @@ def _(model: Model) -> Iterable[Finding]:
                 f"{len(tight)} inner corner{'s' * (len(tight) > 1)} of {part.name} {'are' if len(tight) > 1 else 'is'} sharper than its cutter makes.",
                 figure="sharp" if sharpest.radius_mm == 0 else f"r {sharpest.radius_mm:.4g} mm",
                 limit=f"r {radius:.4g} mm",
-                advice="Add the step “Relieve corners”, or round them by at least so much.",
+                advice="Add the step “Relieve corners”, give the joint that cut them this cutter, or round them by at least so much.",
                 parts=(part.id,),
                 place=sharpest.at,
             )

@@ -58,7 +58,7 @@ def sheet_of(faces: Sequence[FaceInfo]) -> Sheet | None:
 
 
 def inner_corners(faces: Sequence[FaceInfo], edges: Sequence[EdgeInfo], way: Vec3) -> list[InnerCorner]:
-    """All inner corners whose edges run along a direction: sharp ones between two flat walls, and roundings between two walls."""
+    """All inner corners whose edges run along a direction: sharp ones between two flat walls, and whatever is round between two edges (roundings, notches)."""
     out: list[InnerCorner] = []
     beside: dict[int, list[int]] = {}
     for k, edge in enumerate(edges):
@@ -68,7 +68,7 @@ def inner_corners(faces: Sequence[FaceInfo], edges: Sequence[EdgeInfo], way: Vec
         if a.kind == b.kind == "plane" and not edge.convex and not edge.smooth:
             out.append(InnerCorner(k, edge.at, edge.direction, unit(add(a.normal, b.normal)), edge.length_mm))
         for i in edge.faces:
-            if faces[i].kind == "cylinder" and faces[i].hollow and edge.smooth:
+            if faces[i].kind == "cylinder" and faces[i].hollow:
                 beside.setdefault(i, []).append(k)
     for i, bounds in beside.items():
         face = faces[i]
