@@ -18,6 +18,7 @@ export type ValueOut = S['ValueOut']
 export type SketchOut = S['SketchOut']
 export type FrameOut = S['FrameOut']
 export type AxisOut = S['AxisOut']
+export type PictureOut = S['PictureOut']
 export type Check = S['CheckOut']
 export type Finding = S['FindingOut']
 export type ReadingRow = S['RowOut']
@@ -91,8 +92,9 @@ export const api = {
   projects: () => get<Summary[]>('/projects'),
   create: (name: string, sample = '') => post<ProjectAnswer>('/projects', { name, sample }),
   /** Keeps a STEP, STL or 3MF file, and says what solids it holds. */
-  addFile: async (id: string, file: File, unit: string) =>
-    (await request(`/projects/${id}/files?name=${encodeURIComponent(file.name)}&unit=${unit}`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })).json() as Promise<BroughtFile>,
+  image: async (id: string, file: string) => (await request(`/projects/${id}/files/${file}`)).blob(),
+  addFile: async (id: string, file: File, unit: string, image = false) =>
+    (await request(`/projects/${id}/files?name=${encodeURIComponent(file.name)}&unit=${unit}${image ? '&what=image' : ''}`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })).json() as Promise<BroughtFile>,
   samples: () => get<Sample[]>('/samples'),
   copy: (id: string) => post<ProjectAnswer>('/projects', { copy_of: id }),
   bringIn: async (file: File) =>

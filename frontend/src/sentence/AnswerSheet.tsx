@@ -62,6 +62,8 @@ export function AnswerSheet({ step, kind, field, path, fields }: Props) {
         <PartSheet {...{ step, kind, field, path, fields }} />
       ) : field.type === 'file' ? (
         <FileSheet {...{ step, path, fields }} />
+      ) : field.type === 'image' ? (
+        <FileSheet image {...{ step, path, fields }} />
       ) : field.type === 'text' ? (
         <TextSheet {...{ step, field, path, fields }} />
       ) : pickKind(field.type) ? (

@@ -11,7 +11,7 @@ import { focusSoon, inStep } from '../widgets/focus'
 
 type Kept = { hash: string; name: string }
 
-export function FileSheet({ step, path, fields }: { step: string; path: string; fields: Fields }) {
+export function FileSheet({ step, path, fields, image = false }: { step: string; path: string; fields: Fields; image?: boolean }) {
   const input = useRef<HTMLInputElement>(null)
   const button = useRef<HTMLButtonElement>(null)
   const [state, setState] = useState<'ready' | 'reading'>('ready')
@@ -21,6 +21,11 @@ export function FileSheet({ step, path, fields }: { step: string; path: string; 
   useEffect(() => button.current?.focus(), [])
 
   const take = async (file: Kept, which: number, part: string) => {
+    if (image) {
+      await answer(step, path, file)
+      if (step === 'draft') focusSoon(...inStep('draft'))
+      return
+    }
     if (step !== 'draft') {
       // what was picked on the older file is looked for on the newer one
       const former = [...((fields.former as Kept[] | undefined) ?? []), ...(old ? [old] : [])]
@@ -38,10 +43,10 @@ export function FileSheet({ step, path, fields }: { step: string; path: string; 
     if (file.size > 8 * 1024 * 1024) return setMessage('That file is larger than 8 MB.')
     setState('reading')
     try {
-      const got = await api.addFile(useStore.getState().id, file, String(fields.unit ?? 'mm'))
+      const got = await api.addFile(useStore.getState().id, file, String(fields.unit ?? 'mm'), image)
       const stem = file.name.replace(/\.[^.]*$/, '')
       const kept = { hash: got.hash, name: got.name }
-      if (got.solids.length === 1) await take(kept, 1, got.solids[0].name || stem)
+      if (image || got.solids.length === 1) await take(kept, 1, got.solids[0]?.name || stem)
       else setFound(got)
     } catch (error) {
       setMessage(error instanceof Refusal ? error.message : String(error))
@@ -58,15 +63,15 @@ export function FileSheet({ step, path, fields }: { step: string; path: string; 
         if (file) void read(file)
       }}
     >
-      <p className="text-[13px] text-ink2">{old ? 'A newer file takes its place; what is built on it follows where that is clear.' : 'STEP keeps its faces exactly; STL and 3MF become flat faces.'}</p>
+      <p className="text-[13px] text-ink2">{image ? 'PNG, JPEG or SVG; it lies in the middle of the face.' : old ? 'A newer file takes its place; what is built on it follows where that is clear.' : 'STEP keeps its faces exactly; STL and 3MF become flat faces.'}</p>
       <button ref={button} className="strong mt-1" disabled={state === 'reading'} onClick={() => input.current?.click()}>
-        {state === 'reading' ? 'reading …' : old ? 'choose a newer file' : 'choose a file'}
+        {state === 'reading' ? 'reading …' : image ? 'choose a picture' : old ? 'choose a newer file' : 'choose a file'}
       </button>
       <input
         ref={input}
         type="file"
-        accept=".step,.stp,.stl,.3mf"
-        aria-label="file to bring in"
+        accept={image ? '.png,.jpg,.jpeg,.svg' : '.step,.stp,.stl,.3mf'}
+        aria-label={image ? 'picture to lay on a face' : 'file to bring in'}
         className="hidden"
         onChange={(e) => {
           const file = e.target.files?.[0]

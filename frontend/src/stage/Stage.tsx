@@ -155,6 +155,11 @@ export function Stage() {
       .map(([, frame]) => frame)
   }, [report, board, onBed, points, focusStep, kept])
   useEffect(() => viewer?.setPlanes(planes), [viewer, planes])
+  const id = useStore((s) => s.id)
+  const pictures = report?.pictures
+  useEffect(() => {
+    if (viewer) viewer.setPictures(board ? {} : (pictures ?? {}), (file) => api.image(id, file))
+  }, [viewer, pictures, board, id, loaded])
   // so do axes and points
   const keptLines = useStore((s) => s.report?.axes)
   const keptPoints = useStore((s) => s.report?.points)

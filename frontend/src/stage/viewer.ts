@@ -6,11 +6,12 @@ import {
 } from 'three'
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js'
 import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh'
-import type { AxisOut, FrameOut, SketchOut } from '../api/client'
+import type { AxisOut, FrameOut, PictureOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
 import type { Blob3d, Things } from './blob'
 import { type Box, thingsIn } from './boxed'
+import { Decals } from './decals'
 import { Eye, type ViewName } from './eye'
 import { Fingers } from './fingers'
 import { type Band, type GapMap, dispose, groupOf, probe } from './gapmap'
@@ -80,6 +81,8 @@ export class Viewer {
   private scene = new Scene()
   private light = new DirectionalLight(0xffffff, 1.5)
   private parts = new Map<string, PartObject>()
+  private decals = new Decals(() => this.pictures && this.setPictures(this.pictures.pictures, this.pictures.load))
+  private pictures: { pictures: Record<string, PictureOut>; load: (file: string) => Promise<globalThis.Blob> } | null = null
   private marks = new Group()
   private hoverMarks = new Group()
   private outlines = new Outlines()
@@ -240,6 +243,7 @@ export class Viewer {
       part.group.userData.shown = !item.hidden
     }
     this.place()
+    if (this.pictures) this.decals.show(this.pictures.pictures, this.parts, this.pictures.load)
     this.clip()
     // the grid lies a hair under the lowest part
     const lowest = Math.min(0, ...this.corners().map((p) => p.z))
@@ -257,7 +261,14 @@ export class Viewer {
     }
   }
 
-  /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
+  /** Images on faces; ``load`` fetches the file of one. */
+  setPictures(pictures: Record<string, PictureOut>, load: (file: string) => Promise<globalThis.Blob>): void {
+    this.pictures = { pictures, load }
+    this.decals.show(pictures, this.parts, load)
+    this.clip()
+    this.invalidate()
+  }
+
   /** Colours on the halves of a joint, or none. */
   setGapMap(map: GapMap | null, band: Band | null): void {
     if (this.gapMap) {
@@ -269,6 +280,7 @@ export class Viewer {
     this.invalidate()
   }
 
+  /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
   setSection(normal: Vector3 | null, at = 0): void {
     const { section } = this
     const was = section.on
@@ -352,6 +364,7 @@ export class Viewer {
       const planes = above ?? (part.group.userData.pickable ? this.section.planes : null)
       for (const material of [part.mesh.material, part.outline.material, ...part.lines.map((l) => l.material as Material)]) material.clippingPlanes = planes
     }
+    this.decals.clip(above ?? this.section.planes)
     this.section.rebuild(shown.map(([id, p]) => ({ id, geometry: p.mesh.geometry, colour: `#${p.mesh.material.color.getHexString()}` })))
   }
 

@@ -85,7 +85,7 @@ export async function showBase(): Promise<void> {
 }
 
 function emptyReport(): Report {
-  return { project: '', ok: true, values: [], steps: [], parts: [], gone: {}, joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, axes: {}, points: {}, works: [], grips: {}, links: [], computed: 0, stage: 'measured', measured: false }
+  return { project: '', ok: true, values: [], steps: [], parts: [], gone: {}, joints: [], dimensions: [], limits: {}, checks: [], readings: [], sketches: {}, planes: {}, axes: {}, points: {}, pictures: {}, works: [], grips: {}, links: [], computed: 0, stage: 'measured', measured: false }
 }
 
 export function closeChip(): void {

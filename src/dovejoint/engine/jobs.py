@@ -336,6 +336,7 @@ class _View:
             for id, made in self.evaluation.made.items()
             if (g := made.grip) is not None
         }
+        report["pictures"] = self._pictures()
         report["works"] = [id for id, made in self.evaluation.made.items() if made.works]
         report |= {
             "readings": [],
@@ -346,6 +347,26 @@ class _View:
         }
         report |= more or {}
         return self._text(report), fresh
+
+    def _pictures(self) -> dict[str, Any]:
+        """Images by the steps that laid them, on the faces as they are at the end. One whose face is gone is not shown."""
+        out = {}
+        for id, made in self.evaluation.made.items():
+            decal = made.decal
+            state = self.evaluation.parts.get(decal.part) if decal else None
+            faces = state.solid.find(decal.face) if decal and state else []
+            if decal and faces:
+                frame = {"origin": decal.frame.origin, "x": decal.frame.x, "y": decal.frame.y, "z": decal.frame.z}
+                size = {"wide_mm": decal.wide_mm, "high_mm": decal.high_mm}
+                out[id] = {
+                    "part": decal.part,
+                    "faces": faces,
+                    "frame": frame,
+                    **size,
+                    "file": decal.file,
+                    "clear": decal.clear,
+                }
+        return out
 
     def _text(self, report: dict[str, Any]) -> str:
         """The report as JSON, with the sketches as they were written once."""

@@ -17,11 +17,12 @@ from ..core.document import Project, Step, apply, bundled, command_from, field_m
 from ..core.document.bringing import excerpt, needed
 from ..core.document.bundle import LARGEST_BUNDLE_BYTES
 from ..core.document.commands import known_values
-from ..core.document.files import with_files
+from ..core.document.files import LARGEST_BROUGHT_BYTES, unpack, with_files
 from ..core.errors import CommandError, DoveError, FileError
 from ..core.fits import FIT_CLASSES
 from ..core.formats import OUTLINE_TYPES, file_name, kinds_report, picks_report
 from ..core.formats.report import steps_report, values_report
+from ..core.image import image_of
 from ..core.joints import assess_by_formula
 from ..core.profiles import DEFAULT_PROFILE
 from ..core.quantities import ANGLE, LENGTH, NUMBER, evaluate_table, with_unit
@@ -410,6 +411,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         name, data = request.args.get("name", "")[:200], request.get_data()
         if not data:
             raise FileError("That file is empty.")
+        if request.args.get("what") == "image":
+            if len(data) > LARGEST_BROUGHT_BYTES:
+                raise FileError(f"A picture has at most {LARGEST_BROUGHT_BYTES // 1024**2} MB.")
+            image_of(data)
+            return jsonify({"hash": store.keep_file(data), "name": name, "solids": []})
         try:
             solids = engine.work(
                 jobs.brought_job, data, name, request.args.get("unit", "mm"), wait_s=2 * OUTLINE_S, limit_s=OUTLINE_S
@@ -417,6 +423,17 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         except WorkerDied:
             raise FileError("That file takes too long to read, or too much memory; simplify it first.") from None
         return jsonify({"hash": store.keep_file(data), "name": name, "solids": solids})
+
+    @blueprint.get("/projects/<id>/files/<hash>")
+    def image_file(id: str, hash: str) -> Response:
+        """An image that was brought in, as it came. Nothing else is given out so."""
+        store.get(id)
+        found = store.file(hash)
+        if found is None:
+            raise FileError("That picture is not there any more.")
+        data = unpack(found)
+        image = image_of(data)
+        return download(f"picture.{image.kind}", image.media, data)
 
     @blueprint.post("/projects/<id>/outline")
     def outline(id: str) -> Response:

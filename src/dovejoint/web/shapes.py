@@ -980,6 +980,18 @@ class AxisOut(Shape):
     way: Vec3
 
 
+class PictureOut(Shape):
+    """An image on flat faces of a part (indices): the frame of its middle, its sides, its file, and the colour that is clear (or none)."""
+
+    part: str
+    faces: list[int]
+    frame: FrameOut
+    wide_mm: float
+    high_mm: float
+    file: str
+    clear: str
+
+
 class Report(Shape):
     """An evaluation (docs/command-line.md explains each name)."""
 
@@ -1000,6 +1012,7 @@ class Report(Shape):
     points: dict[str, Vec3]
     works: list[str]
     grips: dict[str, GripOut]
+    pictures: dict[str, PictureOut]
     links: list[LinkOut]
     computed: int
     stage: Literal["shown", "tried", "made", "measured"]

@@ -198,6 +198,20 @@ class Work:
     tools: tuple[kernel.NamedSolid, ...]
 
 
+@dataclass(frozen=True)
+class Decal:
+    """An image on a flat face of a part: the frame of its middle (``x`` to its right, ``y`` up), its sides, mm, the hash of its file, and the colour
+    that is clear (``#rrggbb``, or none)."""
+
+    part: str
+    face: str
+    frame: Frame
+    wide_mm: float
+    high_mm: float
+    file: str
+    clear: str = ""
+
+
 @dataclass(frozen=True, eq=False)
 class StepOutput:
     """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
@@ -214,3 +228,4 @@ class StepOutput:
     gone: tuple[str, ...] = ()
     frames: dict[str, Frame] = field(default_factory=dict)
     grip: Grip | None = None
+    decal: Decal | None = None

@@ -214,7 +214,7 @@ def _check_specs(kind: str, specs: tuple[FieldSpec, ...], model: type[BaseModel]
             if inner is None:
                 raise ValueError(f"{where}: clauses are a list of a model")
             _check_specs(where, spec.specs, inner)
-        elif spec.type not in ("text", "sketch", "file"):
+        elif spec.type not in ("text", "sketch", "file", "image"):
             pick = pick_kind(spec.type)
             if pick is None:
                 raise ValueError(f"{where}: there is no kind of pick “{spec.type}”")
@@ -343,7 +343,7 @@ def _said_field(namer: Namer, spec: FieldSpec, value: Any) -> str:
     if spec.type == "sketch":
         n = len((value or {}).get("curves", []))
         return "an empty outline" if n == 0 else f"an outline of {n} curve{'s' if n > 1 else ''}"
-    if spec.type == "file":
+    if spec.type in ("file", "image"):
         return str((value or {}).get("name", ""))
     if isinstance(value, Mapping) and "rule" in value:
         return said_pick(namer, value)
