@@ -336,3 +336,26 @@ def kept(hands: Hands) -> None:
     hands.press("Enter")
     hands.draft.wait_for(state="detached")
     hands.idle()
+
+
+def pixel(page: Page, x: float, y: float, z: float) -> tuple[int, int, int]:
+    """The colour on the screen where a place of the world is."""
+    found: list[int] = page.evaluate(
+        """async ([x, y, z]) => {
+            const v = window.__test.viewer()
+            v.invalidate()
+            await window.__test.idle()
+            const at = window.__test.project(x, y, z), box = v.canvas.getBoundingClientRect()
+            const k = v.canvas.width / box.width, gl = v.canvas.getContext('webgl2')
+            v.drawNow()
+            const out = new Uint8Array(4)
+            gl.readPixels((at.x - box.left) * k, v.canvas.height - (at.y - box.top) * k, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, out)
+            return [...out.slice(0, 3)]
+        }""",
+        [x, y, z],
+    )
+    return found[0], found[1], found[2]
+
+
+def near(colour: tuple[int, int, int], wanted: tuple[int, int, int]) -> bool:
+    return all(abs(a - b) < 26 for a, b in zip(colour, wanted, strict=True))

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 import re
+from pathlib import Path
 
 import pytest
-from hands import Hands
+from hands import Hands, near, pixel
 from playwright.sync_api import Page, expect
 
 
@@ -134,3 +135,40 @@ def test_a_group_is_moved_as_one_and_a_part_divided_along_lines(hands: Hands, pa
     hands.keep()
     boxes = [p["bounding_box_mm"] for p in hands.state()["report"]["parts"]]
     assert min(b["low"][0] for b in boxes) == pytest.approx(5) and max(b["high"][0] for b in boxes) == pytest.approx(45)
+
+
+def test_a_picture_lies_on_a_face(hands: Hands, page: Page, tmp_path: Path) -> None:
+    """Left half red, right half white: the one is seen on the part, the other is not once its colour is clear."""
+    (tmp_path / "two.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="80" height="40"><rect width="80" height="40" fill="#fff"/><rect width="40" height="40" fill="#c01020"/></svg>'
+    )
+    (tmp_path / "no.png").write_text("nothing")
+    hands.begin("Sign")
+    hands.block("60 mm", "40 mm", "5 mm")
+    hands.step("Picture")
+    chooser = page.get_by_label("picture to lay on a face")
+    chooser.set_input_files(tmp_path / "no.png")
+    expect(page.get_by_role("alert")).to_contain_text("no PNG, JPEG or SVG")
+    chooser.set_input_files(tmp_path / "two.svg")
+    hands.open("face")
+    hands.face("Part 1", "top")
+    hands.figure("wide", "40 mm")
+    hands.keep()
+    hands.view("top")
+    page.wait_for_function("() => window.__test.viewer().pictured === 1")
+    clay = pixel(page, 0, 17, 5)
+    assert near(pixel(page, -10, 0, 5), (0xC0, 0x10, 0x20)) and near(pixel(page, 10, 0, 5), (255, 255, 255))
+    row = hands.sentence(3)
+    row.get_by_role("button", name="add to this sentence").click()
+    page.get_by_role("menuitem", name=re.compile("make a colour clear")).click()
+    row.locator("[data-sheet] input").fill("white")
+    hands.press("Enter")
+    hands.idle()
+    page.wait_for_function("() => window.__test.viewer().pictured === 1")
+    assert near(pixel(page, 10, 0, 5), clay) and near(pixel(page, -10, 0, 5), (0xC0, 0x10, 0x20))
+    # it comes again with the page, and stands lower where its face does
+    page.reload()
+    hands.idle()
+    page.wait_for_function("() => window.__test.viewer().pictured === 1")
+    hands.view("top")
+    assert near(pixel(page, -10, 0, 5), (0xC0, 0x10, 0x20))

@@ -280,8 +280,16 @@ class Zoo(Bench):
             wall=flat(self, wall_part, f"{wall_step}/side(left)"),
         )
         data = write_step([("x", "#999999", self.evaluate().parts[hub].solid)])
-        self.project = self.project.model_copy(update={"files": {hash_of(data): pack(data)}})
+        image = b'<svg xmlns="http://www.w3.org/2000/svg" width="20" height="10"/>'
+        self.project = self.project.model_copy(update={"files": {hash_of(d): pack(d) for d in (data, image)}})
         self.add("bring_in", "Bought", file={"hash": hash_of(data), "name": "x.step"})
+        file = {"hash": hash_of(image), "name": "x.svg"}
+        self.add("picture", file=file, face=flat(self, wall_part, f"{wall_step}/side(right)"))
+        self.add("body", "Ply", wide="30 mm", deep="30 mm", high="4 mm", right="1760 mm")
+        ply = self.made[1]
+        notch = {"wide": "8 mm", "deep": "40 mm", "high": "10 mm", "right": "1760 mm", "up": "20 mm", "way": "middle"}
+        self.do("AddStep", kind="body", fields={**notch, "operation": "cut", "part": ply})
+        self.add("relieve", part=ply, cutter="2 mm")
 
     def add(self, kind: str, called: str = "", /, **fields: Any) -> None:
         more = {"new_part": {"name": called}} if called else {}

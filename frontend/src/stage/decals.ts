@@ -46,6 +46,10 @@ export class Decals {
     }
   }
 
+  get count(): number {
+    return this.meshes.size
+  }
+
   clip(planes: Plane[] | null): void {
     for (const { mesh } of this.meshes.values()) mesh.material.clippingPlanes = planes
   }

@@ -261,6 +261,11 @@ export class Viewer {
     }
   }
 
+  /** How many images lie on parts now. */
+  get pictured(): number {
+    return this.decals.count
+  }
+
   /** Images on faces; ``load`` fetches the file of one. */
   setPictures(pictures: Record<string, PictureOut>, load: (file: string) => Promise<globalThis.Blob>): void {
     this.pictures = { pictures, load }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from ..core.document import Project
+from ..core.document.files import hash_of, pack
 from .builds import GROUND
 from .joined import face_of, plane_above
 from .making import Making
@@ -89,6 +90,11 @@ def make_clamp_foot() -> Project:
     return making.project
 
 
+#: a ring with an arrow, on white
+MARK = b"""<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200"><rect width="200" height="200" fill="#ffffff"/>
+<path d="M100 20 A80 80 0 1 1 20 100" fill="none" stroke="#2b4a46" stroke-width="18"/><path d="M20 58 L48 112 L-8 112 Z" fill="#2b4a46"/></svg>"""
+
+
 def make_pulley() -> Project:
     """The pulley over which the flag's cord runs: hollow, with a hub that grows from its face, and a bought bearing ring pressed into it."""
     making = Making("Cord pulley")
@@ -129,4 +135,9 @@ def make_pulley() -> Project:
         "SetChapter", step=seat, title="The bearing",
         note="A plain ring of brass, as it was measured. Ribs hold it, for a wall as thin as the hub's would crack; the axle comes through the bore behind it.",
     )  # fmt: skip
+    making.project = making.project.model_copy(update={"files": {hash_of(MARK): pack(MARK)}})
+    outer = face_of(pulley, f"{wheel}/start", "outer face of the pulley", at=[0.0, 0.0, 0.0], direction=[0.0, 0.0, -1.0])  # fmt: skip
+    do("AddStep", kind="picture", name="which way it turns", fields={
+        "file": {"hash": hash_of(MARK), "name": "turns.svg"}, "face": outer, "wide": "across - 8 mm", "turn": "90 deg", "clear": "white",
+    })  # fmt: skip
     return making.project
