@@ -92,7 +92,7 @@ def make_clamp_foot() -> Project:
 
 #: a ring with an arrow, on white
 MARK = b"""<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200"><rect width="200" height="200" fill="#ffffff"/>
-<path d="M100 20 A80 80 0 1 1 20 100" fill="none" stroke="#2b4a46" stroke-width="18"/><path d="M20 58 L48 112 L-8 112 Z" fill="#2b4a46"/></svg>"""
+<path d="M100 30 A70 70 0 1 1 30 100" fill="none" stroke="#2b4a46" stroke-width="16"/><path d="M30 62 L56 112 L4 112 Z" fill="#2b4a46"/></svg>"""
 
 
 def make_pulley() -> Project:
