@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from typing import Any
 
 import pytest
@@ -391,3 +392,47 @@ def test_only_some_corners_are_relieved_and_nonsense_is_told() -> None:
     plain = Bench(new_project("Plain"))
     _, part = block(plain)
     assert "no sharp inner corner" in plain.message(add(plain, "relieve", part=part))
+
+
+@pytest.mark.parametrize("lean_deg", [0.0, 5.0])
+def test_a_rib_is_rounded_over(lean_deg: float) -> None:
+    """A rib of 30 × 6 × 20, upright or leaning in by 5° on both sides: its top becomes the circle that touches three lines (tangent-chord areas)."""
+    bench = Bench(new_project("Rib"))
+    bench.do("AddValue", name="thick", formula="6 mm")
+    body, part = block(bench, "30 mm", "thick", "20 mm")
+    if lean_deg:
+        sides = {"rule": "faces", "part": part, "faces": [{"name": f"{body}/side({k})"} for k in ("front", "back")]}
+        add(bench, "draft", faces=sides, angle=f"{lean_deg} deg")
+    before = bench.volume(part)
+    top = {"rule": "faces", "part": part, "faces": [{"name": f"{body}/end"}]}
+    step = add(bench, "round_over", faces=top)
+    assert bench.message(step) == ""
+    lean = math.radians(lean_deg)
+    for thick in (6, 8):
+        half = thick / 2 - 20 * math.tan(lean)
+        # a corner's half angle is 45° + lean/2: between it and the circle lie a kite and a sector of the angle between the normals
+        corner = math.pi / 2 + lean
+        radius = half * math.tan(corner / 2)
+        lost = 2 * (radius * half - radius**2 * (math.pi - corner) / 2)
+        bench.set("thick", f"{thick} mm")
+        before = 30 * 20 * (thick / 2 + half)
+        assert bench.volume(part) == pytest.approx(before - lost * 30, rel=1e-9)
+        state = bench.evaluate().parts[part]
+        (rounded,) = [f for f in state.faces if f.kind == "cylinder"]
+        assert rounded.radius_mm == pytest.approx(radius) and rounded.names[0].startswith(f"{step}/round(")
+        assert state.box[1][2] == pytest.approx(20) and len(state.faces) == 6
+
+
+def test_what_is_no_strip_is_not_rounded_over() -> None:
+    bench = Bench(new_project("Disc"))
+    body, part = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "20 mm", "high": "10 mm"}, new_part={"name": "Disc"})  # fmt: skip
+    for face, word in (("end", "no long|has none|straight"), ("side(round)", "round")):
+        step = add(bench, "round_over", faces={"rule": "faces", "part": part, "faces": [{"name": f"{body}/{face}"}]})
+        assert re.search(word, bench.message(step))
+        bench.do("DeleteStep", step=step)
+    # two strips in one step, one after the other
+    _, box = block(bench, "30 mm", "6 mm", "20 mm")
+    made = bench.project.recipe[-1].id
+    both = {"rule": "faces", "part": box, "faces": [{"name": f"{made}/{n}"} for n in ("end", "start")]}
+    step = add(bench, "round_over", faces=both)
+    assert bench.message(step) == "" and bench.volume(box) == pytest.approx(30 * (6 * 14 + 9 * math.pi))

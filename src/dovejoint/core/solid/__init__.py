@@ -38,6 +38,7 @@ if TYPE_CHECKING:
         flat_outline,
         flat_section,
     )
+    from .full_round import rounded_over
     from .gap_map import HalfMap, gap_map
     from .gaps import gap_readings, zone_mark
     from .hollow import shell
@@ -183,6 +184,7 @@ _HOME = {
     "relieved_corners": "corners",
     "rounded_corners": "corners",
     "sheet_of": "corners",
+    "rounded_over": "full_round",
     "Route": "stations",
     "route_along": "stations",
     "wrapped": "wrap",
@@ -212,6 +214,7 @@ __all__ = [
     "relieved_corners",
     "rounded_corners",
     "sheet_of",
+    "rounded_over",
     "route_along",
     "wrapped",
     "BroughtSolid",

@@ -1,0 +1,51 @@
+"""Round over: a flat strip between two flat sides becomes as round as its sides allow, with no flat left."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from .. import solid as kernel
+from ..document import FacePick, StepFields
+from ..errors import StepError
+from ..quantities.markers import Changed
+from ..recipe import FieldSpec, StepContext, StepKind, StepOutput, register, said
+
+
+class RoundOverFields(StepFields):
+    """Each of the faces is rounded over by itself; how round follows from its sides."""
+
+    faces: Annotated[FacePick, Changed()]
+
+
+def _apply(ctx: StepContext) -> StepOutput:
+    parts = {}
+    for id, part, faces in ctx.faces_by_part(ctx.fields.faces, "faces"):
+        solid = part.solid
+        for name in [solid.names[i][0] for i in faces]:
+            found = solid.find(name)
+            if not found:
+                raise StepError(
+                    "One of these faces is gone when another is rounded; round them in steps.", field="faces"
+                )
+            try:
+                solid = kernel.rounded_over(solid, found[0], ctx.id)
+            except StepError as error:
+                raise StepError(error.message, field=error.field or "faces") from None
+        parts[id] = solid
+    return StepOutput(parts=parts)
+
+
+register(
+    StepKind(
+        kind="round_over",
+        title="Round over",
+        group="finish edges",
+        about="A strip between two sides, as round as they allow: no flat is left.",
+        fields=RoundOverFields,
+        specs=(FieldSpec("faces", "faces", "faces", missing="flat strips"),),
+        sentence=said("Round ", "{faces}", " over, from side to side"),
+        apply=_apply,
+        suits=("face",),
+        words="full round fillet soften rib edge half",
+    )
+)
