@@ -395,7 +395,9 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("--format", choices=("stl", "3mf", "step", "dxf", "svg"), default="stl")
     export.add_argument("--sketch", help="name of the sketch to write as DXF or SVG")
     export.add_argument("--laid", action="store_true", help="turned as the parts lie on the bed (STL, 3MF)")
-    export.add_argument("--together", action="store_true", help="all parts on one plate in one 3MF file")
+    export.add_argument(
+        "--together", action="store_true", help="all parts in one file: on one plate (3MF), or by groups (STEP)"
+    )
     export.add_argument("--unit", choices=("mm", "in"), default="mm", help="unit of STL and 3MF coordinates")
     export.add_argument("--pattern", default="{project} {part}", help="name of each file")
     export.add_argument("--out", default=".", help="folder, or a file for one part")

@@ -16,6 +16,7 @@ from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
 from dovejoint.core import solid as kernel
+from dovejoint.core.document import new_project
 from dovejoint.core.errors import CommandError
 from dovejoint.core.formats import export_parts, file_name
 from dovejoint.core.formats.export import chord_for
@@ -24,7 +25,7 @@ from dovejoint.core.formats.threemf import read_3mf
 from dovejoint.core.joints.assess import assess
 from dovejoint.core.profiles import DEFAULT_PROFILE
 from dovejoint.core.recipe.lying import lie_in
-from dovejoint.core.solid import read_step, tessellate
+from dovejoint.core.solid import bounds, brought_solids, read_step, tessellate
 from dovejoint.sample import SAMPLES
 
 
@@ -88,6 +89,24 @@ def test_step_has_names_and_exact_volumes(feeder: Feeder) -> None:
         ((_, found),) = read_step(file.data)
         assert found == pytest.approx(feeder.volume(part), rel=1e-9)
     assert b"COLOUR_RGB" in files[0].data
+
+
+def test_step_has_groups_as_assemblies() -> None:
+    """Three parts, two of them in a group: one assembly of its name that uses both (ISO 10303-41: a usage for each), and places kept when read again."""
+    bench = Bench(new_project("Mast"))
+    for k, name in enumerate(("Post", "Cap", "Foot")):
+        _, part = bench.extrude(bench.rectangle("10 mm", "10 mm", at=(30 * k, 0)), f"{k + 4} mm", name)
+        if k < 2:
+            bench.do("EditPart", part=part, group="Kopf Ø 9")
+    ids = [p.id for p in bench.project.parts]
+    (file,) = export_parts(bench.project, bench.evaluate(), [], ids, "step", together=True)
+    assert file.name == "Mast model.step"
+    assert file.data.count(b"NEXT_ASSEMBLY_USAGE_OCCURRENCE(") == 2
+    tops = dict(read_step(file.data))
+    assert tops == {"Kopf Ø 9": pytest.approx(900), "Foot": pytest.approx(600)}
+    found = brought_solids(file.data, "mast.step", "mm")
+    assert {f.name: f.named("s1").volume_mm3 for f in found} == {"Post": pytest.approx(400), "Cap": pytest.approx(500), "Foot": pytest.approx(600)}  # fmt: skip
+    assert {f.name: bounds(f.named("s1").shape)[0][0] for f in found} == {"Post": pytest.approx(-5), "Cap": pytest.approx(25), "Foot": pytest.approx(55)}  # fmt: skip
 
 
 def test_names_of_signs_only_still_make_files(bench: Bench) -> None:
@@ -207,7 +226,10 @@ def test_parts_are_saved_as_they_lie_or_as_modelled(feeder: Feeder) -> None:
 
 def test_what_a_plate_cannot_hold(feeder: Feeder) -> None:
     evaluation = feeder.evaluate()
-    for format, parts, word in (("stl", [feeder.floor], "Only a 3MF"), ("3mf", [feeder.floor, "p99"], "not there")):
+    for format, parts, word in (
+        ("stl", [feeder.floor], "one part; 3MF and STEP"),
+        ("3mf", [feeder.floor, "p99"], "not there"),
+    ):
         with pytest.raises(CommandError, match=word):
             export_parts(feeder.project, evaluation, [], parts, format, together=True)
     small = DEFAULT_PROFILE.model_copy(update={"bed_mm": (100.0, 100.0, 100.0)})

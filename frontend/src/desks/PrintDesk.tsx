@@ -199,13 +199,13 @@ function Files() {
   const [format, setFormat] = useState<'stl' | '3mf' | 'step'>('3mf')
   const [unit, setUnit] = useState<'mm' | 'in'>('mm')
   const [stand, setStand] = useState<'laid' | 'modelled'>('laid')
-  const [pack, setPack] = useState<'one' | 'each'>('one')
+  const [packs, setPacks] = useState<{ '3mf': 'one' | 'each'; step: 'one' | 'each' }>({ '3mf': 'one', step: 'each' })
   const [pattern, setPattern] = useState('{project} {part}')
   const [saved, setSaved] = useState('')
   const refused = useWorkshop((s) => s.refused)
   const busy = useWorkshop((s) => s.busy === 'files')
   const parts = useOnPlate().map((p) => p.id)
-  const together = format === '3mf' && pack === 'one'
+  const together = format !== 'stl' && packs[format] === 'one'
   const save = async () => {
     setSaved('')
     const names = await attempt('files', async () => {
@@ -222,7 +222,7 @@ function Files() {
       <p className="mb-2 text-[12.5px] text-ink2">What is on the plate, drawn gaps and all; finer than a tenth of each part’s tightest gap.</p>
       <div className="flex flex-col items-start gap-1.5">
         <Stops name="format" value={format} options={[['3mf', '3MF'], ['stl', 'STL'], ['step', 'STEP']]} set={setFormat} />
-        {format === '3mf' && <Stops name="how many files" value={pack} options={[['one', 'one plate, one file'], ['each', 'a file each']]} set={setPack} />}
+        {format !== 'stl' && <Stops name="how many files" value={packs[format]} options={[['one', format === '3mf' ? 'one plate, one file' : 'one file, by groups'], ['each', 'a file each']]} set={(pack) => setPacks({ ...packs, [format]: pack })} />}
         {format !== 'step' && !together && <Stops name="how parts stand in the file" value={stand} options={[['laid', 'as they lie'], ['modelled', 'as modelled']]} set={setStand} />}
         {format !== 'step' && <Stops name="unit of the file" value={unit} options={[['mm', 'mm'], ['in', 'in']]} set={setUnit} />}
       </div>

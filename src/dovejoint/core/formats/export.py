@@ -87,7 +87,7 @@ def export_parts(
     Parameters
     ----------
     laid : meshes (STL, 3MF) turned as the parts lie on the bed and standing on it, instead of as modelled.
-    together : for 3MF, all parts in one file, laid out on the printer's plate.
+    together : all parts in one file: for 3MF laid out on the printer's plate, for STEP as modelled, each group an assembly.
     moment : what STEP files say of when they were made (ISO 8601); by itself nothing of now.
 
     Raises
@@ -98,11 +98,15 @@ def export_parts(
         raise CommandError(f"There is no format “{format}”; there are {', '.join(EXPORT_FORMATS)}.")
     if unit not in ("mm", "in"):
         raise CommandError("The unit of a file is mm or in.")
-    if together and format != "3mf":
-        raise CommandError("Only a 3MF file holds several parts.")
+    if together and format == "stl":
+        raise CommandError("An STL file holds one part; 3MF and STEP hold several.")
     chosen = [_ready(project, evaluation, id) for id in parts]
     if not chosen:
         raise CommandError("There is no part to export yet.")
+    if together and format == "step":
+        made = [(p.name, p.colour, evaluation.parts[p.id].solid) for p in chosen]
+        data = kernel.write_step(made, project.name, moment, [p.group for p in chosen])
+        return [ExportedFile(file_name(pattern, project.name, "model", format), _MEDIA[format], data)]
     if together:
         items = _plated(project, evaluation, joints, chosen)
         name = file_name(pattern, project.name, "plate", format)

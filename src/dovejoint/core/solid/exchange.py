@@ -16,6 +16,7 @@ from OCP.STEPCAFControl import STEPCAFControl_Reader, STEPCAFControl_Writer
 from OCP.TCollection import TCollection_ExtendedString
 from OCP.TDataStd import TDataStd_Name
 from OCP.TDocStd import TDocStd_Document
+from OCP.TopLoc import TopLoc_Location
 from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 
 from ... import __version__
@@ -35,22 +36,33 @@ _NOT_ASCII = re.compile("[^\\x00-\\x7f]+")
 _HEADER = re.compile(rb"FILE_DESCRIPTION\(.*?(?=FILE_SCHEMA)", re.S)
 
 
-def write_step(parts: Sequence[tuple[str, str, NamedSolid]], title: str = "", moment: str = "") -> bytes:
+def write_step(
+    parts: Sequence[tuple[str, str, NamedSolid]], title: str = "", moment: str = "", groups: Sequence[str] = ()
+) -> bytes:
     """A STEP file (ISO 10303-21, AP 214) in millimetres of parts given as ``(name, colour "#rrggbb", solid)``.
 
     Parameters
     ----------
     title : what its header says it is of, the project's name.
     moment : when it was made, as ISO 8601 has it; by itself the same parts give the same bytes.
+    groups : for each part what it belongs to (empty: to nothing); parts of one group become one assembly of that name, which has them as components.
     """
     document = _document()
     shapes = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
     colours = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
-    for name, colour, solid in parts:
+    assemblies: dict[str, Any] = {}
+    for (name, colour, solid), group in zip(parts, [*groups, *[""] * (len(parts) - len(groups))], strict=True):
         label = shapes.AddShape(solid.shape, False)
         TDataStd_Name.Set_s(label, TCollection_ExtendedString(name, True))
+        if group:
+            if group not in assemblies:
+                assemblies[group] = shapes.NewShape()
+                TDataStd_Name.Set_s(assemblies[group], TCollection_ExtendedString(group, True))
+            component = shapes.AddComponent(assemblies[group], label, TopLoc_Location())
+            TDataStd_Name.Set_s(component, TCollection_ExtendedString(name, True))
         red, green, blue = (int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5))
         colours.SetColor(label, Quantity_Color(red, green, blue, Quantity_TOC_sRGB), XCAFDoc_ColorSurf)
+    shapes.UpdateAssemblies()
     Interface_Static.SetCVal_s("write.step.unit", "MM")
     writer = STEPCAFControl_Writer()
     writer.SetColorMode(True)
