@@ -71,7 +71,8 @@ function GroupName({ name, ids }: { name: string; ids: string[] }) {
     useStore.setState({ hidden: next })
   }
   const kind = useStore((s) => s.kinds?.kinds.find((k) => k.kind === 'move'))
-  const many = ids.length > 1
+  // a step is written where the recipe is seen
+  const many = useStore((s) => s.desk === 'shape' && !s.upto && !s.other) && ids.length > 1
   const move = () => kind && startDraft(kind, null, { part: ids[0], also: ids.slice(1).map((part) => ({ part })) })
   return (
     <span className="absolute -top-[9px] left-2 flex gap-2 bg-paper px-1 text-[12px] leading-none whitespace-nowrap">
