@@ -269,3 +269,40 @@ def test_chapters_stay_where_they_begin() -> None:
     assert left == {ids[0]: "Body", ids[6]: "Mouth"}
     assert done("SetChapter", step=ids[6], title="") == {ids[0]: "Body"}
     assert load(dump(project)) == project
+
+
+def test_views_are_kept_by_name_and_what_is_made_says_how() -> None:
+    project = make_feeder()
+    hopper = project.parts[0].id
+    seen = {"middle_mm": [1, 2, 3], "turn_deg": -58.0, "over_deg": 30.0, "tall_mm": 160.0}
+
+    def kept(command: str, **fields: Any) -> list[tuple[str, float]]:
+        nonlocal project
+        project = apply(project, command_from({"do": command, **fields})).project
+        return [(v.name, v.tall_mm) for v in project.views]
+
+    assert kept("KeepView", name=" front ", **seen) == [("front", 160)]
+    assert kept("KeepView", name="inside", **{**seen, "hidden": [hopper]}) == [("front", 160), ("inside", 160)]
+    first = project.views[0].id
+    # the same name, however it is written, is the same view
+    assert kept("KeepView", name="FRONT", **{**seen, "tall_mm": 80}) == [("FRONT", 80), ("inside", 160)]
+    assert project.views[0].id == first and load(dump(project)) == project
+    before = project
+    for fields, word in (
+        ({"name": "  "}, "under a name"), ({"name": "x", "hidden": ["p99"]}, "a part that is not there"), ({"name": "x", "over_deg": 91}, "not right"),
+        ({"name": "x", "tall_mm": 0}, "not right"), ({"name": "x", "middle_mm": [0, 0, float("nan")]}, "not right"),
+    ):  # fmt: skip
+        with pytest.raises(CommandError, match=word):
+            kept("KeepView", **{**seen, **fields})
+    with pytest.raises(CommandError, match="not there any more"):
+        kept("DropView", view="w99")
+    assert project == before
+    assert kept("DropView", view=first) == [("inside", 160)]
+    for k in range(59):
+        kept("KeepView", name=f"view {k}", **seen)
+    with pytest.raises(CommandError, match="60 views"):
+        kept("KeepView", name="one more", **seen)
+    project = apply(project, command_from({"do": "EditPart", "part": hopper, "sheet_mm": 3, "cutter_mm": 2})).project
+    assert (project.parts[0].sheet_mm, project.parts[0].cutter_mm) == (3, 2)
+    with pytest.raises(CommandError):
+        command_from({"do": "EditPart", "part": hopper, "cutter_mm": -1})
