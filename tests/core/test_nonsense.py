@@ -289,7 +289,7 @@ class Zoo(Bench):
         ply = self.made[1]
         notch = {"wide": "8 mm", "deep": "40 mm", "high": "10 mm", "right": "1760 mm", "up": "20 mm", "way": "middle"}
         self.do("AddStep", kind="body", fields={**notch, "operation": "cut", "part": ply})
-        self.add("body", "Rib", wide="30 mm", deep="4 mm", high="10 mm", right="1820 mm")
+        self.add("body", "Low rib", wide="30 mm", deep="4 mm", high="10 mm", right="1820 mm")
         strip = {"rule": "faces", "part": self.made[1], "faces": [{"name": f"{self.made[0]}/end"}]}
         self.add("round_over", faces=strip)
         self.add("relieve", part=ply, cutter="2 mm")

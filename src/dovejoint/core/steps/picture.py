@@ -90,7 +90,7 @@ register(
             *wanted("make a colour clear", ", its ", "{clear}", " clear"),
         ),
         apply=_apply,
-        suits=("face",),
+        suits=("plane", "part", "face"),
         words="image logo decal label photo png jpeg svg",
     )
 )

@@ -45,7 +45,7 @@ register(
         specs=(FieldSpec("faces", "faces", "faces", missing="flat strips"),),
         sentence=said("Round ", "{faces}", " over, from side to side"),
         apply=_apply,
-        suits=("face",),
+        suits=("plane", "part", "face"),
         words="full round fillet soften rib edge half",
     )
 )
