@@ -436,3 +436,15 @@ def test_what_is_no_strip_is_not_rounded_over() -> None:
     both = {"rule": "faces", "part": box, "faces": [{"name": f"{made}/{n}"} for n in ("end", "start")]}
     step = add(bench, "round_over", faces=both)
     assert bench.message(step) == "" and bench.volume(box) == pytest.approx(30 * (6 * 14 + 9 * math.pi))
+
+
+@pytest.mark.parametrize(("plane", "front"), [([3, 0, 0], True), ([-3, -20, 0], True), ([3, 6, 0], False)])
+def test_where_an_outline_is_laid(plane: list[float], front: bool) -> None:
+    """On the side of the axis where its plane lies; a plane through the axis looks at the side that it faces, wherever its origin is."""
+    bench = Bench(new_project("Knob"))
+    body, knob = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "30 mm", "high": "20 mm"}, new_part={"name": "Knob"})  # fmt: skip
+    sketch = bench.rectangle("4 mm", "4 mm", plane={"rule": "fixed", "origin": plane, "x": [1, 0, 0], "y": [0, 0, 1]}, at=(-plane[0], 10))  # fmt: skip
+    step = add(bench, "wrap", profile=regions(sketch), face=flat(bench, knob, f"{body}/side(round)"))
+    assert bench.message(step) == ""
+    (end,) = [f for f in bench.evaluate().parts[knob].faces if f"{step}/end" in f.names]
+    assert (end.at[1] < 0) == front and abs(end.at[0]) < 2.5

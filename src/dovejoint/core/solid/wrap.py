@@ -10,7 +10,6 @@ from typing import Any
 from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve2d
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
-from OCP.BRepGProp import BRepGProp
 from OCP.BRepLib import BRepLib
 from OCP.BRepOffset import BRepOffset_MakeSimpleOffset
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
@@ -18,14 +17,13 @@ from OCP.Geom import Geom_CylindricalSurface, Geom_TrimmedCurve
 from OCP.Geom2dConvert import Geom2dConvert
 from OCP.GeomAPI import GeomAPI
 from OCP.gp import gp_Ax3, gp_Pln, gp_Pnt2d
-from OCP.GProp import GProp_GProps
 from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopoDS import TopoDS_Wire
 
 from ..errors import StepError
 from .check import accept
 from .facename import as_part
-from .frame import Frame, Vec3, cross, dot, scale, sub, unit
+from .frame import Frame, Vec3, cross, dot, scale, sub
 from .kernel import (
     EDGE,
     FACE,
@@ -42,6 +40,7 @@ from .kernel import (
     shape_map,
     subshapes,
 )
+from .mass import volume
 from .named import NamedSolid, Names, solids_of
 from .regions import Region
 from .turn import RoundFace, round_face
@@ -80,10 +79,8 @@ def wrapped(
 
 
 def _one(on: RoundFace, region: Region, frame: Frame, by_mm: float, step: str, mark: str) -> NamedSolid:
-    towards = on.axis.away(frame.origin)
-    # a plane through the axis looks at the side that it faces
-    away = unit(towards) if math.hypot(*towards) > 1e-6 else frame.z
-    out = frame.z if dot(frame.z, away) > 0 else scale(frame.z, -1.0)
+    # out of the axis to the side where the plane lies; a plane through the axis looks at the side that it faces
+    out = frame.z if dot(frame.z, on.axis.away(frame.origin)) > -1e-6 else scale(frame.z, -1.0)
     around = cross(on.axis.direction, out)
     corners = [frame.to_world(*p) for loop in region.loops for p in loop]
     turns = [dot(sub(c, on.axis.origin), around) / on.radius_mm for c in corners]
@@ -121,19 +118,13 @@ def _one(on: RoundFace, region: Region, frame: Frame, by_mm: float, step: str, m
             raise refused
         body = bodies[0]
         # the kernel leaves it inside out where it grew inwards
-        if _volume_mm3(body) < 0:
+        if volume(body) < 0:
             body = body.Reversed()
     solid = NamedSolid(body, _names(body, maker, laid, names, step, mark, sign * by_mm < 0))
     want = region.area_mm2 / on.radius_mm * (outer**2 - inner**2) / 2
     if accept(solid, want * 1.001, want * 0.999):
         raise refused
     return solid
-
-
-def _volume_mm3(body: Shape) -> float:
-    props = GProp_GProps()
-    BRepGProp.VolumeProperties_s(body, props)
-    return float(props.Mass())
 
 
 def _names(
