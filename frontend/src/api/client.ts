@@ -91,8 +91,8 @@ export const api = {
   kinds: () => get<Kinds>('/kinds'),
   projects: () => get<Summary[]>('/projects'),
   create: (name: string, sample = '') => post<ProjectAnswer>('/projects', { name, sample }),
-  /** Keeps a STEP, STL or 3MF file, and says what solids it holds. */
   image: async (id: string, file: string) => (await request(`/projects/${id}/files/${file}`)).blob(),
+  /** Keeps a STEP, STL or 3MF file, and says what solids it holds; or an image. */
   addFile: async (id: string, file: File, unit: string, image = false) =>
     (await request(`/projects/${id}/files?name=${encodeURIComponent(file.name)}&unit=${unit}${image ? '&what=image' : ''}`, { method: 'POST', body: file, headers: { 'Content-Type': 'application/octet-stream' } })).json() as Promise<BroughtFile>,
   samples: () => get<Sample[]>('/samples'),

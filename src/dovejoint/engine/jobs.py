@@ -24,6 +24,7 @@ from ..core.errors import CommandError
 from ..core.formats import (
     build_report,
     export_parts,
+    frame_report,
     outline_file,
     part_blob,
     read_outline,
@@ -321,7 +322,7 @@ class _View:
                 self._blob(f"things {state.key}", lambda s=state: things_report(s), fresh) if described else ""  # type: ignore[misc]
             )
         report["planes"] = {
-            id: {"origin": made.plane.origin, "x": made.plane.x, "y": made.plane.y, "z": made.plane.z}
+            id: frame_report(made.plane)
             for id, made in self.evaluation.made.items()
             if made.plane is not None and made.sketch is None
         }
@@ -356,12 +357,11 @@ class _View:
             state = self.evaluation.parts.get(decal.part) if decal else None
             faces = state.solid.find(decal.face) if decal and state else []
             if decal and faces:
-                frame = {"origin": decal.frame.origin, "x": decal.frame.x, "y": decal.frame.y, "z": decal.frame.z}
                 size = {"wide_mm": decal.wide_mm, "high_mm": decal.high_mm}
                 out[id] = {
                     "part": decal.part,
                     "faces": faces,
-                    "frame": frame,
+                    "frame": frame_report(decal.frame),
                     **size,
                     "file": decal.file,
                     "clear": decal.clear,

@@ -50,9 +50,8 @@ class Value(_Strict):
     tolerance: _Tolerance = ""
 
 
-#: parts that a project holds
-MOST_VIEWS = 60
-MOST_PARTS, MOST_STEPS, MOST_VALUES = 400, 2000, 400
+#: so many a project holds
+MOST_PARTS, MOST_STEPS, MOST_VALUES, MOST_VIEWS = 400, 2000, 400, 60
 
 
 class Part(_Strict):

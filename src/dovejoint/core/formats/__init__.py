@@ -3,7 +3,7 @@
 from .export import EXPORT_FORMATS, ExportedFile, export_parts, file_name
 from .outline_in import read_outline
 from .outline_out import OUTLINE_TYPES, outline_file
-from .report import build_report, kinds_report, part_blob, picks_report, sketch_report, things_report
+from .report import build_report, frame_report, kinds_report, part_blob, picks_report, sketch_report, things_report
 
 __all__ = [
     "EXPORT_FORMATS",
@@ -17,6 +17,7 @@ __all__ = [
     "part_blob",
     "picks_report",
     "read_outline",
+    "frame_report",
     "sketch_report",
     "things_report",
 ]

@@ -31,7 +31,7 @@ from ..recipe.picks import Namer, all_picks
 from ..recipe.registry import Said, new_part_when, segments_with
 from ..sketch import Sketch, calling
 from ..sketch.outlines import pieces_of
-from ..solid import Line, OpenEnd
+from ..solid import Frame, Line, OpenEnd
 from ..solid.outline import Vec2, place_at
 
 __all__ = [
@@ -39,6 +39,7 @@ __all__ = [
     "kinds_report",
     "part_blob",
     "picks_report",
+    "frame_report",
     "sketch_report",
     "things_report",
     "values_report",
@@ -225,11 +226,16 @@ def things_report(state: PartState) -> tuple[str, bytes]:
     return hashlib.sha256(text).hexdigest()[:32], text
 
 
+def frame_report(frame: Frame) -> dict[str, Any]:
+    """A frame: its origin (mm) and its three directions."""
+    return {"origin": frame.origin, "x": frame.x, "y": frame.y, "z": frame.z}
+
+
 def sketch_report(shape: SketchShape) -> dict[str, Any]:
     """A solved sketch for the board: frame, coordinates, what is free, sizes, and regions as sampled loops (mm)."""
     frame, solution = shape.frame, shape.solution
     return {
-        "frame": {"origin": frame.origin, "x": frame.x, "y": frame.y, "z": frame.z},
+        "frame": frame_report(frame),
         "points": solution.points,
         "radii": solution.radii,
         "freedom": solution.freedom,

@@ -39,7 +39,7 @@ from ..recipe import (
 )
 from ..shelf import thing_of
 from ..solid import Axis, Frame, Vec3
-from ..solid.frame import add, cross, dot, length, scale, sub, unit
+from ..solid.frame import add, box_corners, cross, dot, length, scale, sub, unit
 from .family import BedEdge, JointFamily, Meeting, Per, another, drawn_figures, register_joint, stands_on
 from .rounds import extent_along, ring_of, round_pick, span_along
 from .working import Draws, Given, Result, Working
@@ -403,8 +403,7 @@ def _middle_of(sides: list[kernel.FaceInfo]) -> Vec3:
 
 
 def _corners(solid: kernel.NamedSolid) -> list[Vec3]:
-    low, high = kernel.bounds(solid.shape)
-    return [(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+    return box_corners(*kernel.bounds(solid.shape))
 
 
 # ---- what the hand-book works out ------------------------------------------------------------------------------------

@@ -12,7 +12,7 @@ from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
 from ..errors import StepError
 from .combine import common, cut
 from .ends import OpenEnd, open_ends
-from .frame import Frame, dot, length, scale, sub
+from .frame import Frame, box_corners, dot, length, scale, sub
 from .kernel import plane, vector
 from .make import prism
 from .measure import bounds
@@ -33,8 +33,7 @@ def side_of(solid: NamedSolid, across: Frame, step: str, over: bool) -> NamedSol
     ------
     StepError : the plane does not go through the solid.
     """
-    low, high = bounds(solid.shape)
-    corners = [(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+    corners = box_corners(*bounds(solid.shape))
     heights = [dot(sub(corner, across.origin), across.z) for corner in corners]
     if min(heights) > -LEAST_MM or max(heights) < LEAST_MM:
         raise StepError("The plane does not go through the part, so there is nothing to divide.")
@@ -60,8 +59,7 @@ def side_of_lines(solid: NamedSolid, curves: Sequence[Curve], frame: Frame, step
     ------
     StepError : the lines are no one chain, cross themselves, or do not go through the solid.
     """
-    low, high = bounds(solid.shape)
-    corners = [frame.to_local((x, y, z)) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]  # fmt: skip
+    corners = [frame.to_local(corner) for corner in box_corners(*bounds(solid.shape))]
     (wide, deep), (x, y) = extent(curves)
     # a circle round the part and the lines
     west, east = min(x - wide / 2, *(c[0] for c in corners)), max(x + wide / 2, *(c[0] for c in corners))

@@ -15,7 +15,7 @@ from OCP.GeomAPI import GeomAPI_ProjectPointOnSurf
 from OCP.TopAbs import TopAbs_REVERSED
 from OCP.TopLoc import TopLoc_Location
 
-from .frame import Frame
+from .frame import Frame, box_corners
 from .kernel import FACE as FACE_KIND
 from .kernel import BRepAdaptor_Surface, Shape, cast, point, vec
 from .mesh import moved, node_arrays
@@ -147,8 +147,7 @@ def _box(solid: NamedSolid, index: int, frame: Frame) -> Array:
 
     kept: dict[int, Array] = solid.__dict__.setdefault("boxes", {})
     if index not in kept:
-        a, b = bounds(solid.faces[index])
-        kept[index] = np.array([(x, y, z) for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])])
+        kept[index] = np.array(box_corners(*bounds(solid.faces[index])))
     return _local(kept[index], frame)
 
 

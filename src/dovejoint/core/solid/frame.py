@@ -5,7 +5,22 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-__all__ = ["FRONT", "GROUND", "SIDE", "Axis", "Frame", "Vec3", "add", "cross", "dot", "length", "scale", "sub", "unit"]
+__all__ = [
+    "FRONT",
+    "GROUND",
+    "SIDE",
+    "Axis",
+    "Frame",
+    "Vec3",
+    "add",
+    "box_corners",
+    "cross",
+    "dot",
+    "length",
+    "scale",
+    "sub",
+    "unit",
+]
 
 Vec3 = tuple[float, float, float]
 
@@ -32,6 +47,11 @@ def cross(a: Vec3, b: Vec3) -> Vec3:
 
 def length(a: Vec3) -> float:
     return math.sqrt(dot(a, a))
+
+
+def box_corners(low: Vec3, high: Vec3) -> list[Vec3]:
+    """The eight corners of a box between two of them."""
+    return [(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
 
 
 def unit(a: Vec3) -> Vec3:

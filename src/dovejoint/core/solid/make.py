@@ -10,7 +10,7 @@ from OCP.TopLoc import TopLoc_Location
 
 from ..errors import StepError
 from .check import accept
-from .frame import Frame, Vec3, scale
+from .frame import Frame, box_corners, scale
 from .kernel import FACE, compound, listed, placement, shape_map, vector
 from .measure import bounds
 from .named import NamedSolid
@@ -70,7 +70,6 @@ def swept(
 
 def prism_extent(solids: list[NamedSolid], frame: Frame) -> tuple[float, float]:
     """Lowest and highest place of some solids along a frame's normal (by their bounding box)."""
-    low, high = bounds(compound([s.shape for s in solids]))
-    corners: list[Vec3] = [(x, y, z) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+    corners = box_corners(*bounds(compound([s.shape for s in solids])))
     heights = [frame.to_local(corner)[2] for corner in corners]
     return min(heights), max(heights)

@@ -249,18 +249,23 @@ def _not_filled(found: list[Region], outer: list[NDArray[np.float64]], curves: S
             contours.setdefault(curve.id, []).extend(place_at(curve, k / SAMPLES) for k in range(SAMPLES))
     if not contours:
         return found
-    loops = {id: np.array(places) for id, places in contours.items()}
+    loops = [(id.split(".")[0], np.array(places)) for id, places in contours.items()]
+    boxes = np.array([[*loop.min(axis=0), *loop.max(axis=0)] for _, loop in loops])
     text_of = [{c.split(".")[0] for _, c in r.edges} if all("." in c for _, c in r.edges) else set() for r in found]
     places = [_well_within(r) for r in found]
 
     def wound(k: int) -> int:
-        return sum(_winding(places[k], loop) for id, loop in loops.items() if id.split(".")[0] in text_of[k])
+        x, y = places[k]
+        around = np.flatnonzero((boxes[:, 0] < x) & (x < boxes[:, 2]) & (boxes[:, 1] < y) & (y < boxes[:, 3]))
+        return sum(_winding(places[k], loop) for text, loop in (loops[i] for i in around) if text in text_of[k])
+
+    def counted(k: int) -> bool:
+        return any(filled[i] and text_of[i] == text_of[k] and _inside(places[k], outer[i]) for i in range(len(found)) if i != k)  # fmt: skip
 
     filled = [bool(texts) and wound(k) != 0 for k, texts in enumerate(text_of)]
     out = []
     for k, region in enumerate(found):
-        counted = any(filled[i] and text_of[i] == text_of[k] and i != k and _inside(places[k], outer[i]) for i in range(len(found)))  # fmt: skip
-        missed = len(text_of[k]) == 1 and not filled[k] and not counted
+        missed = len(text_of[k]) == 1 and not filled[k] and not counted(k)
         out.append(replace(region, depth=region.depth + 1) if missed else region)
     return out
 

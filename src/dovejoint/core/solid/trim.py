@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..errors import StepError
 from .body import block, cylinder
 from .combine import common, cut, overlap
-from .frame import Frame, Vec3, add, cross, dot, scale, sub, unit
+from .frame import Frame, Vec3, add, box_corners, cross, dot, scale, sub, unit
 from .measure import bounds, describe_faces
 from .mesh import tessellate
 from .named import NamedSolid, lumps_of
@@ -36,8 +36,7 @@ def trimmed(solid: NamedSolid, frame: Frame, low: Vec3, high: Vec3, faces: Colle
     low, high : the box in the frame's coordinates, mm; as far as wanted where it is infinite.
     faces : names of faces, pieces of which stay.
     """
-    a, b = bounds(solid.shape)
-    corners = [(x, y, z) for x in (a[0], b[0]) for y in (a[1], b[1]) for z in (a[2], b[2])]
+    corners = box_corners(*bounds(solid.shape))
     inside = [[dot(sub(c, frame.origin), axis) for c in corners] for axis in (frame.x, frame.y, frame.z)]
     least = [max(low[k], min(inside[k]) - 1.0) for k in range(3)]
     most = [min(high[k], max(inside[k]) + 1.0) for k in range(3)]

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from .. import solid as kernel
 from ..document import FacePick, PlanePick, StepFields
-from ..document.picks import BasePlane, FixedPlane, FlatFace, StepPlane
+from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
 from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said, wanted
 from ..recipe.picks import PartEnd, UntilPick
 from ..solid.frame import add, dot, scale, sub
+from .result import one_by_one
 
 
 class PushFields(StepFields):
@@ -67,48 +69,42 @@ def _way_to(ctx: StepContext, part: PartState, faces: list[int], target: kernel.
     return found.pop()
 
 
-def _until_met(ctx: StepContext, part: str, solid: kernel.NamedSolid, faces: list[int]) -> kernel.NamedSolid:
-    """Faces of a part drawn until they meet a plane, a face of any kind, or a part."""
+def _drawn(ctx: StepContext) -> Callable[[kernel.NamedSolid, int], kernel.NamedSolid]:
+    """How one face is drawn until it meets a plane, a face of any kind, or a part."""
     until = ctx.fields.until
     if until is None:
         raise StepError("Pick the face, the plane or the part that they meet.", field="until")
-    if not isinstance(until, BasePlane | StepPlane | FixedPlane) and until.part == part:
-        raise StepError("They meet something of another part, or a plane; pick one.", field="until")
-    for name in [solid.names[i][0] for i in faces]:
-        (face,) = solid.find(name)[:1] or [-1]
-        if face < 0:
-            raise StepError("One of these faces is gone when the others have moved; move them in steps.", field="faces")
-        if isinstance(until, PartEnd):
-            other = ctx.part(until.part, "until").solid
+    if isinstance(until, PartEnd):
+        whole = ctx.part(until.part, "until").solid
+        return lambda solid, face: kernel.drawn_until(
+            solid, face, lambda region, frame, up: kernel.prism_to_part(region, frame, whole, up, ctx.id), ctx.id
+        )
+    if isinstance(until, FlatFace):
+        state, index = ctx.faces_named(until, "until")
+        if state.faces[index].kind != "plane":
+            return lambda solid, face: kernel.drawn_until(
+                solid, face, lambda region, frame, up: kernel.prism_to_face(region, frame, state.solid, index, up, 0.0, ctx.id), ctx.id
+            )  # fmt: skip
+    plane = ctx.frame(until, "until")
+    return lambda solid, face: kernel.drawn_to_plane(solid, face, plane, ctx.id)
 
-            def reach(region: kernel.Region, frame: kernel.Frame, up: bool, other: kernel.NamedSolid = other) -> kernel.NamedSolid:  # fmt: skip
-                return kernel.prism_to_part(region, frame, other, up, ctx.id)
 
-            solid = kernel.drawn_until(solid, face, reach, ctx.id)
-            continue
-        if isinstance(until, FlatFace):
-            state, index = ctx.faces_named(until, "until")
-            if state.faces[index].kind != "plane":
-
-                def round_one(region: kernel.Region, frame: kernel.Frame, up: bool, other: PartState = state, index: int = index) -> kernel.NamedSolid:  # fmt: skip
-                    return kernel.prism_to_face(region, frame, other.solid, index, up, 0.0, ctx.id)
-
-                solid = kernel.drawn_until(solid, face, round_one, ctx.id)
-                continue
-        solid = kernel.drawn_to_plane(solid, face, ctx.frame(until, "until"), ctx.id)
-    return solid
+def _until_met(ctx: StepContext) -> StepOutput:
+    until, draw, parts = ctx.fields.until, _drawn(ctx), {}
+    for id, part, faces in ctx.faces_by_part(ctx.fields.faces, "faces"):
+        if isinstance(until, PartEnd | FlatFace) and until.part == id:
+            raise StepError("They meet something of another part, or a plane; pick one.", field="until")
+        try:
+            parts[id] = one_by_one(part.solid, faces, draw)
+        except StepError as error:
+            raise StepError(error.message, field=error.field or "until") from None
+    return StepOutput(parts=parts)
 
 
 def _push(ctx: StepContext) -> StepOutput:
     fields: PushFields = ctx.fields
     if fields.way == "meet":
-        drawn = {}
-        for id, part, faces in ctx.faces_by_part(fields.faces, "faces"):
-            try:
-                drawn[id] = _until_met(ctx, id, part.solid, faces)
-            except StepError as error:
-                raise StepError(error.message, field=error.field or "until") from None
-        return StepOutput(parts=drawn)
+        return _until_met(ctx)
     target = _target(ctx)
     by = 0.0
     if target is None:

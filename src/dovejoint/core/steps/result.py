@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -14,7 +14,17 @@ from ..errors import StepError
 from ..quantities.markers import MadeWhen, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepOutput, Work, each
 
-__all__ = ["RESULT_SAID", "RESULT_SPECS", "ResultFields", "begin_result", "changed", "finished", "one_part", "worked"]
+__all__ = [
+    "RESULT_SAID",
+    "RESULT_SPECS",
+    "ResultFields",
+    "begin_result",
+    "changed",
+    "finished",
+    "one_by_one",
+    "one_part",
+    "worked",
+]
 
 
 class Also(Pick):
@@ -104,6 +114,18 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
         notes.append(one.note)
     works = tuple(Work(part, fields.operation, tuple(tools)) for part in parts)
     return StepOutput(parts=parts, note=next((n for n in notes if n), ""), works=works)
+
+
+def one_by_one(
+    solid: kernel.NamedSolid, faces: Sequence[int], change: Callable[[kernel.NamedSolid, int], kernel.NamedSolid]
+) -> kernel.NamedSolid:
+    """Change faces (0-based) of a solid one after the other, each where it is by then. Raises StepError where one is gone."""
+    for name in [solid.names[i][0] for i in faces]:
+        found = solid.find(name)
+        if not found:
+            raise StepError("One of these faces is gone when another has changed; take them in steps.", field="faces")
+        solid = change(solid, found[0])
+    return solid
 
 
 def one_part(fields: ResultFields) -> bool:

@@ -9,6 +9,7 @@ from ..document import FacePick, StepFields
 from ..errors import StepError
 from ..quantities.markers import Changed
 from ..recipe import FieldSpec, StepContext, StepKind, StepOutput, register, said
+from .result import one_by_one
 
 
 class RoundOverFields(StepFields):
@@ -20,18 +21,10 @@ class RoundOverFields(StepFields):
 def _apply(ctx: StepContext) -> StepOutput:
     parts = {}
     for id, part, faces in ctx.faces_by_part(ctx.fields.faces, "faces"):
-        solid = part.solid
-        for name in [solid.names[i][0] for i in faces]:
-            found = solid.find(name)
-            if not found:
-                raise StepError(
-                    "One of these faces is gone when another is rounded; round them in steps.", field="faces"
-                )
-            try:
-                solid = kernel.rounded_over(solid, found[0], ctx.id)
-            except StepError as error:
-                raise StepError(error.message, field=error.field or "faces") from None
-        parts[id] = solid
+        try:
+            parts[id] = one_by_one(part.solid, faces, lambda solid, face: kernel.rounded_over(solid, face, ctx.id))
+        except StepError as error:
+            raise StepError(error.message, field=error.field or "faces") from None
     return StepOutput(parts=parts)
 
 
