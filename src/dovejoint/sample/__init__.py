@@ -30,6 +30,7 @@ from .mast import make_mast, mast_before
 from .outlines import make_outlines
 from .sensor import make_sensor_head
 from .squeezed import make_battery_box, make_cable_box
+from .strained import make_twist_core
 from .turned import make_winch
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "begin_from", "make_outlines", "picture_of"]
@@ -75,6 +76,7 @@ SAMPLES = {
     "sensor-cover": Sample(make_sensor_cover, "Sensor box", "a cover that clicks on; more clicks as the box grows"),
     "dial": Sample(make_dial, "Dial on a switch", "a hole that takes the outline of a bought shaft"),
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
+    "twist-core": Sample(make_twist_core, "Funnel strainer", "a twisted core, and the shell that it was cut out of"),
     "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
     "spindle": Sample(make_spindle, "Spindle", "a shaft and its bore within limits, at their tightest and loosest"),
     "rain-box": Sample(make_rain_box, "Rain-tight box", "a cord round its rim, squeezed by the lid"),

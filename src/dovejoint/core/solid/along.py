@@ -2,23 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
-from OCP.BRepBuilderAPI import (
-    BRepBuilderAPI_MakeEdge,
-    BRepBuilderAPI_MakeVertex,
-    BRepBuilderAPI_MakeWire,
-    BRepBuilderAPI_RightCorner,
-)
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex, BRepBuilderAPI_MakeWire, BRepBuilderAPI_RightCorner
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
-from OCP.BRepFill import BRepFill_NoContact
-from OCP.BRepLib import BRepLib
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
 from OCP.BRepTools import BRepTools
-from OCP.Geom import Geom_CylindricalSurface
-from OCP.Geom2d import Geom2d_Line
-from OCP.gp import gp_Ax3, gp_Dir2d, gp_Pnt, gp_Pnt2d, gp_Vec
+from OCP.gp import gp_Pnt, gp_Vec
 from OCP.Law import Law_Linear
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Wire
@@ -50,6 +40,7 @@ from .kernel import (
 from .named import NamedSolid
 from .outline import Curve
 from .regions import Region, edge_of
+from .twisted import twisted_along
 
 __all__ = ["lofted", "path_of_curves", "path_of_edges", "swept_along"]
 
@@ -120,15 +111,18 @@ def swept_along(
         raise StepError("The outline lies along the path; it must stand across it.")
     if closed and abs(scale_end - 1.0) > 1e-9:
         raise StepError("A closed path ends where it begins, so the outline must end as large as it begins.")
-    guide = _helix(path, twist_rad) if abs(twist_rad) > 1e-9 else None
-    if guide is not None and abs(scale_end - 1.0) > 1e-9:
-        raise StepError("An outline is twisted or ends in another size, not both in one step.")
+    if abs(twist_rad) > 1e-9:
+        if abs(scale_end - 1.0) > 1e-9:
+            raise StepError("An outline is twisted or ends in another size, not both in one step.")
+        axis, long = _straight(path)
+        at = min(max(axis.to_local(frame.to_world(*region.centre))[2], 0.0), long)
+        return twisted_along(region, frame, axis, long, at, twist_rad, step, mark)
     where = TopLoc_Location(placement(frame))
     face = TopoDS.Face(region.face.Moved(where))
     outer = BRepTools.OuterWire_s(face)
     shells = []
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
-        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, scale_end, guide))
+        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, scale_end))
     whole = shells[0]
     if len(shells) > 1:
         from .combine import cut
@@ -137,22 +131,15 @@ def swept_along(
     return whole
 
 
-def _helix(path: TopoDS_Wire, twist_rad: float) -> TopoDS_Wire:
-    """A helix round a straight path, which turns by so much from its beginning to its end. Raises StepError."""
+def _straight(path: TopoDS_Wire) -> tuple[Frame, float]:
+    """A frame at the beginning of a straight path, its z along it, and how long it is. Raises StepError."""
     edges = subshapes(path, EDGE)
     curve = BRepAdaptor_Curve(edges[0])
     if len(edges) != 1 or curve.GetType().name != "GeomAbs_Line":
         raise StepError("Only along one straight line can an outline be twisted.")
     start, end = vec(curve.Value(curve.FirstParameter())), vec(curve.Value(curve.LastParameter()))
-    size = length(sub(end, start))
-    ax = Frame.on_plane(start, unit(sub(end, start)))
-    place = gp_Ax3(point(start), direction(ax.z), direction(ax.x))
-    surface = Geom_CylindricalSurface(place, 1.0)
-    run = math.hypot(twist_rad, size)
-    line = Geom2d_Line(gp_Pnt2d(0.0, 0.0), gp_Dir2d(twist_rad, size))
-    edge = BRepBuilderAPI_MakeEdge(line, surface, 0.0, run).Edge()
-    BRepLib.BuildCurves3d_s(edge)
-    return BRepBuilderAPI_MakeWire(edge).Wire()
+    flat = Frame.on_plane(start, unit(sub(end, start)))
+    return Frame(start, flat.x, flat.y), length(sub(end, start))
 
 
 def _pipe(
@@ -164,16 +151,13 @@ def _pipe(
     mark: str,
     upright: Vec3 | None,
     scale_end: float,
-    guide: TopoDS_Wire | None,
 ) -> NamedSolid:
     refused = StepError(
         "The outline cannot be carried along this path: it would run into itself. Make it smaller, or the bends wider."
     )
     maker = BRepOffsetAPI_MakePipeShell(path)
     with refusing(refused):
-        if guide is not None:
-            maker.SetMode(guide, False, BRepFill_NoContact)
-        elif upright is not None:
+        if upright is not None:
             maker.SetMode(direction(upright))
         maker.SetTransitionMode(BRepBuilderAPI_RightCorner)
         if abs(scale_end - 1.0) > 1e-9:

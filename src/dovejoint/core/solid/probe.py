@@ -14,6 +14,7 @@ from .facets import Array, Facets, facets_between, first_and_back, in_small, nea
 from .frame import GROUND, Vec3, dot, scale
 from .kernel import BRepAdaptor_Surface, TopoDS, point
 from .measure import normal_at
+from .mesh import EXACT_KINDS
 from .named import NamedSolid
 
 __all__ = ["Rays", "Thickness", "free_length", "least_thickness", "thickness_at", "thinnest_wall"]
@@ -85,6 +86,8 @@ OPPOSITE = 0.9
 #: chord error of the triangles that walls are probed on, mm (their corners lie on the faces, and what is found is brought onto them), and how far points of a flat face lie
 #: apart, at first and more closely
 WALL_CHORD_MM, WALL_APART_MM = 0.01, (4.0, 0.5, 0.05)
+#: the chord error on parts with free surfaces, which take many times as many triangles
+FREE_CHORD_MM = 0.03
 #: a face looks up or down when its normal lies so near to the print direction
 LEVEL = 0.9
 
@@ -96,7 +99,8 @@ def thinnest_wall(solid: NamedSolid, most_mm: float, up: Vec3 | None = None, lyi
     tips of chamfers and corners are no walls, but the edge of a blade is one). Then the place found is looked at more closely. Of plates
     that lie in the layers' plane (``up`` is the print direction) only those thinner than ``lying_mm`` count.
     """
-    facets = facets_between(solid, GROUND, -1e6, 1e6, WALL_CHORD_MM)
+    chord_mm = WALL_CHORD_MM if all(kind in EXACT_KINDS for kind in solid.kinds) else FREE_CHORD_MM
+    facets = facets_between(solid, GROUND, -1e6, 1e6, chord_mm)
     if not len(facets):
         return None
     least: Thickness | None = None

@@ -22,6 +22,7 @@ from .make import prism
 from .measure import describe_faces, exact_distance
 from .named import NamedSolid, carry, solids_of
 from .regions import Region, region_of_face
+from .screwed import moved_on_screw
 
 __all__ = ["drawn_to_plane", "drawn_until", "pushed", "without_faces"]
 
@@ -52,6 +53,9 @@ def pushed(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) -> 
             raise refused
     if all(_stands_square(solid, info, index) for index in faces):
         return _by_prisms(solid, faces, by_mm, step, refused)
+    on_screw = moved_on_screw(solid, dict.fromkeys(faces, by_mm))
+    if on_screw is not None:
+        return on_screw
     maker = BRepOffset_MakeOffset()
     with refusing(refused):
         maker.Initialize(

@@ -27,6 +27,7 @@ from ..errors import StepError
 from .check import accept
 from .combine import cut
 from .frame import Frame
+from .helix import DEGREE, SPAN_RAD, clamped_knots, helix_poles
 from .kernel import FACE, Shape, placement, shape_map
 from .named import NamedSolid
 
@@ -35,14 +36,8 @@ __all__ = ["ConeEnd", "cut_thread", "threaded_bar"]
 #: turns at which the seams of a tool's cones are tried, the one that mostly does first
 SEAM_TURNS = (-1, 0, -2, 1)
 
-_SPANS, _DEGREE = 24, 5
-_STEP = 2 * math.pi / _SPANS
 _UP, _ACROSS = gp_Dir(0, 0, 1), gp_Dir(1, 0, 0)
 _TOLERANCE = 1e-5
-#: the uniform quintic B-spline at a knot (weights of the five poles that reach it)
-_AT_KNOT = (1 / 120, 26 / 120, 66 / 120, 26 / 120, 1 / 120)
-#: poles lie so much farther out than the curve
-_OUT = 1 / sum(w * math.cos((k - 2) * _STEP) for k, w in enumerate(_AT_KNOT))
 #: ends that are too close to flat or to a profile's flank cannot be told from them
 _LEAST_SLOPE = 0.05
 
@@ -152,7 +147,7 @@ class _Bar:
         self.make = BRep_Builder()
         every = [u for row in reach for u in row]
         # whole spans, counted from a common origin, so that neighbours have the same knots
-        self.first, self.last = math.floor(min(every) / _STEP) - 1, math.ceil(max(every) / _STEP) + 1
+        self.first, self.last = math.floor(min(every) / SPAN_RAD) - 1, math.ceil(max(every) / SPAN_RAD) + 1
 
     def solid(self) -> tuple[list[Shape], Shape]:
         n = self.pieces
@@ -212,40 +207,19 @@ class _Bar:
         return out
 
     def _surface(self, j: int) -> Geom_BSplineSurface:
-        count = self.last - self.first + 1
-        knots = Array1_double(1, count)
-        mults = Array1_int(1, count)
-        for k in range(count):
-            knots.SetValue(k + 1, (self.first + k) * _STEP)
-            mults.SetValue(k + 1, _DEGREE + 1 if k in (0, count - 1) else 1)
-        rows = count + _DEGREE - 1
-        poles = Array2_gp_Pnt(1, rows, 1, 2)
+        spans = self.last - self.first
+        knots, mults = clamped_knots(self.first * SPAN_RAD, spans, SPAN_RAD)
+        poles = Array2_gp_Pnt(1, spans + DEGREE, 1, 2)
         for v in (0, 1):
             z, r = self.corners[j + v]
-            for k, pole in enumerate(self._clamped(r, z)):
-                poles.SetValue(k + 1, v + 1, pole)
+            for k, (x, y, angle) in enumerate(helix_poles(self.first * SPAN_RAD, spans)):
+                poles.SetValue(k + 1, v + 1, gp_Pnt(r * x, r * y, z + self.lead * angle / (2 * math.pi)))
         ends = Array1_double(1, 2)
         twice = Array1_int(1, 2)
         for v in (0, 1):
             ends.SetValue(v + 1, float(v))
             twice.SetValue(v + 1, 2)
-        return Geom_BSplineSurface(poles, knots, ends, mults, twice, _DEGREE, 1)
-
-    def _clamped(self, r: float, z: float) -> list[gp_Pnt]:
-        """Poles of a helix with clamped ends: those of the uniform spline inside, and at both ends the blossom of its last spans."""
-        count = self.last - self.first + 1
-        knots = [(self.first + k - _DEGREE) * _STEP for k in range(count + 2 * _DEGREE)]
-        uniform = []
-        for k in range(count + _DEGREE - 1):
-            middle = sum(knots[k + 1 : k + 1 + _DEGREE]) / _DEGREE
-            uniform.append((r * _OUT * math.cos(middle), r * _OUT * math.sin(middle), z + self.lead * middle / (2 * math.pi)))  # fmt: skip
-        clamped = [knots[_DEGREE]] * _DEGREE + knots[_DEGREE : _DEGREE + count] + [knots[_DEGREE + count - 1]] * _DEGREE
-        out = []
-        for k in range(len(uniform)):
-            at = clamped[k + 1 : k + 1 + _DEGREE]
-            same = abs(at[0] - knots[k + 1]) < 1e-12 and abs(at[-1] - knots[k + _DEGREE]) < 1e-12
-            out.append(gp_Pnt(*(uniform[k] if same else _blossom(uniform, knots, at))))
-        return out
+        return Geom_BSplineSurface(poles, knots, ends, mults, twice, DEGREE, 1)
 
     def _cone(self, e: int) -> Geom_ConicalSurface:
         end = self.ends[e]
@@ -395,18 +369,3 @@ def _straight(low: float, high: float, start: tuple[float, float], stop: tuple[f
         knots.SetValue(k + 1, u)
         mults.SetValue(k + 1, 2)
     return Geom2d_BSplineCurve(poles, knots, mults, 1)
-
-
-def _blossom(poles: Sequence[tuple[float, float, float]], knots: Sequence[float], at: Sequence[float]) -> tuple[float, float, float]:  # fmt: skip
-    """The polar form of a spline at as many parameters as its degree (de Boor's recursion with another parameter in each round; Ramshaw 1989)."""
-    p = len(at)
-    middle = sorted(at)[p // 2]
-    # the span that the parameters lie in or next to
-    k = max(p, min(len(knots) - p - 2, max(i for i, u in enumerate(knots) if u <= middle + 1e-12)))
-    d = [list(poles[k - p + i]) for i in range(p + 1)]
-    for r in range(1, p + 1):
-        for i in range(p, r - 1, -1):
-            left, right = knots[k - p + i], knots[k + 1 + i - r]
-            share = (at[r - 1] - left) / (right - left)
-            d[i] = [(1 - share) * a + share * b for a, b in zip(d[i - 1], d[i], strict=True)]
-    return d[p][0], d[p][1], d[p][2]

@@ -41,6 +41,7 @@ from .kernel import (
     vector,
 )
 from .named import NamedSolid, carry, solids_of
+from .screwed import moved_on_screw
 
 __all__ = ["Motion", "grown", "moved", "scaled", "stretched"]
 
@@ -181,6 +182,11 @@ def grown(solid: NamedSolid, by_mm: float, step: str) -> NamedSolid:
     """
     if by_mm <= 0:
         return solid.renamed(lambda name: f"{step}/grown({as_part(name)})")
+    on_screw = moved_on_screw(
+        solid, dict.fromkeys(range(len(solid.faces)), by_mm), lambda name: f"{step}/grown({as_part(name)})"
+    )
+    if on_screw is not None:
+        return on_screw
     for joined in (GeomAbs_Intersection, GeomAbs_Arc):
         found = _grown(solid, by_mm, step, joined)
         if found is not None:
