@@ -293,6 +293,18 @@ class Zoo(Bench):
         strip = {"rule": "faces", "part": self.made[1], "faces": [{"name": f"{self.made[0]}/end"}]}
         self.add("round_over", faces=strip)
         self.add("relieve", part=ply, cutter="2 mm")
+        self.add("body", "Faced", wide="30 mm", deep="20 mm", high="12 mm", right="1900 mm")
+        base, faced = self.made
+        end, front = (flat(self, faced, f"{base}/{side}") for side in ("end", "side(front)"))
+        self.add("round_between", first=end, second=front, radius="3 mm")
+        pit = {"wide": "4 mm", "deep": "4 mm", "high": "3 mm", "on": end, "way": "down", "right": "1892 mm"}
+        (pit_step,) = self.do("AddStep", kind="body", fields={**pit, "operation": "cut", "part": faced})
+        self.add(
+            "repeat_faces", faces={"rule": "faces_of_step", "part": faced, "step": pit_step}, count="2", pitch="8 mm"
+        )
+        left = {"rule": "faces", "part": faced, "faces": [{"name": f"{base}/side(left)"}]}
+        self.add("thicken", "Skin", faces=left, wall="2 mm")
+        self.steps["body"] = body
 
     def add(self, kind: str, called: str = "", /, **fields: Any) -> None:
         more = {"new_part": {"name": called}} if called else {}

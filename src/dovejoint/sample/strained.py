@@ -22,11 +22,16 @@ def make_twist_core() -> Project:
     profile = Drawing(making, "plug profile", plane=FRONT)
     low, axis, top = profile.path((12.5, 0), (0, 0), (0, 30), (19, 30))
     start, origin = profile.points(low)
-    profile.do("DrawSpline", spots=[{"at": (12.5, 0), "on": start}, {"at": (14, 16)}, {"at": (19, 30), "on": profile.points(top)[1]}])  # fmt: skip
+    made = profile.do("DrawSpline", spots=[{"at": (12.5, 0), "on": start}, {"at": (19, 30), "on": profile.points(top)[1]}])  # fmt: skip
+    _, low_pole, high_pole, _ = profile.points(next(m for m in made if m.startswith("s")))
     profile.do("TieSketch", kind="coincident", of=[origin, "origin"])
     profile.do("SizeSketch", kind="length", of=[low], formula="foot / 2")
     profile.do("SizeSketch", kind="length", of=[axis], formula="tall")
     profile.do("SizeSketch", kind="length", of=[top], formula="mouth / 2")
+    # the flank rises straight from the foot, and opens towards the mouth
+    for pole, across, high in ((low_pole, "foot / 2", "tall / 2"), (high_pole, "foot / 2 + 1 mm", "3 * tall / 4")):
+        profile.do("SizeSketch", kind="distance_x", of=["origin", pole], formula=across)
+        profile.do("SizeSketch", kind="distance_y", of=["origin", pole], formula=high)
     (shaped, shell) = do("AddStep", kind="revolve", name="plug", new_part={"name": "Strainer shell"}, fields={"profile": {"rule": "regions", "step": profile.step}, "axis": UPRIGHT})  # fmt: skip
     board = Drawing(making, "six lobes", plane=GROUND)
     r, tip, small = 4.8, 9.5, 1.6
@@ -44,6 +49,11 @@ def make_twist_core() -> Project:
     board.do("SizeSketch", kind="radius", of=[arc], formula="lobe")
     board.do("SizeSketch", kind="length", of=[valley], formula="root / 2")
     board.do("SizeSketch", kind="angle", of=[ray, valley], formula="30 deg")
+    centre, _, end = board.points(arc)
+    board.do("TieSketch", kind="vertical", of=[centre, end])
+    first, one, other, last = board.points(spline)
+    board.do("SizeSketch", kind="distance", of=[first, one], formula="lobe")
+    board.do("SizeSketch", kind="distance", of=[other, last], formula="lobe / 2")
     board.do("TieSketch", kind="tangent", of=[arc, spline])
     board.do("TieSketch", kind="tangent", of=[circle, spline])
     board.do("MirrorSketch", ids=[arc, spline], axis=ray)

@@ -473,8 +473,13 @@ def _(project: Project, c: EditStep) -> Outcome:
     _refers(after, fields)
     changed = step.model_copy(update={"fields": fields.model_dump(mode="json")})
     title = step_title(project, step)
-    after = _without_orphans(after, replace_step(after, changed))
-    return Outcome(after, frozenset({f"step:{step.id}"}), f"change {title}", created)
+    left = _without_orphans(after, replace_step(after, changed))
+    gone = {p.id for p in after.parts} - {p.id for p in left.parts}
+    if gone:
+        # the step itself speaks no more of a part that it made until now
+        cleared = rewrite(fields, lambda mark, text: "" if isinstance(mark, PartMark) and text in gone else text)
+        left = replace_step(left, changed.model_copy(update={"fields": cleared.model_dump(mode="json")}))
+    return Outcome(left, frozenset({f"step:{step.id}"}), f"change {title}", created)
 
 
 @handler(RenameStep)

@@ -106,8 +106,12 @@ class StepContext:
 
     def faces(self, pick: FacesPick, field: str) -> tuple[PartState, list[int]]:
         """The part and its faces (0-based) that a pick means, for a step that works on one part."""
-        ((_, part, found),) = self._one(self.faces_by_part(pick, field), field)
-        return part, found
+        return self.faces_of_one(pick, field)[1:]
+
+    def faces_of_one(self, pick: FacesPick, field: str) -> tuple[str, PartState, list[int]]:
+        """The same with the part's id."""
+        ((id, part, found),) = self._one(self.faces_by_part(pick, field), field)
+        return id, part, found
 
     def faces_by_part(self, pick: FacesPick, field: str) -> list[tuple[str, PartState, list[int]]]:
         """For each part that a pick speaks of: its id, the part as it stands here, and its faces."""

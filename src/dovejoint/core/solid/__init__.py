@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from .at_once import combined
     from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
     from .brought import BroughtSolid, brought_solids, fitted
+    from .by_face import side_of_face
     from .by_mesh import leaves_gaps
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
     from .divide import side_of, side_of_lines
     from .draft import drafted
     from .exchange import read_step, write_step
+    from .features import rounded_between, works_of_faces
     from .finish import chamfer, fillet, largest_that_fits
     from .flatten import (
         cylinder_of,
@@ -58,6 +60,7 @@ if TYPE_CHECKING:
     from .stations import Route, route_along
     from .strip import strips
     from .swing import Swing, swing_of
+    from .thicken import thickened
     from .thread import ConeEnd, cut_thread, threaded_bar
     from .thread_gap import thread_readings
     from .trim import dotted, in_print, room_for_dots, trimmed
@@ -185,6 +188,10 @@ _HOME = {
     "rounded_corners": "corners",
     "sheet_of": "corners",
     "rounded_over": "full_round",
+    "rounded_between": "features",
+    "works_of_faces": "features",
+    "side_of_face": "by_face",
+    "thickened": "thicken",
     "Route": "stations",
     "route_along": "stations",
     "wrapped": "wrap",
@@ -214,6 +221,7 @@ __all__ = [
     "relieved_corners",
     "rounded_corners",
     "sheet_of",
+    "rounded_between",
     "rounded_over",
     "route_along",
     "wrapped",
@@ -330,7 +338,10 @@ __all__ = [
     "trimmed",
     "grown",
     "side_of",
+    "side_of_face",
     "side_of_lines",
+    "thickened",
+    "works_of_faces",
 ]
 
 

@@ -19,6 +19,7 @@ from .check import accept, judge
 from .combine import fuse
 from .facename import as_part
 from .frame import Frame, Vec3, dot, length, sub, unit
+from .going_round import all_round, in_turn, smooth_ring
 from .kernel import (
     EDGE,
     FACE,
@@ -190,8 +191,17 @@ def _pipe(
     return solid
 
 
-def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, tip: Vec3 | None = None) -> NamedSolid:
-    """A solid that goes from one region to the next, straight (``ruled``) or smoothly, and runs out into ``tip`` where there is one.
+def lofted(
+    profiles: Sequence[tuple[Region, Frame]],
+    step: str,
+    *,
+    ruled: bool,
+    tip: Vec3 | None = None,
+    closed: bool = False,
+    led: TopoDS_Wire | None = None,
+) -> NamedSolid:
+    """A solid that goes from one region to the next, straight (``ruled``) or smoothly, and runs out into ``tip`` where there is one, or back into
+    the first one (``closed``). One that is ``led`` along a path keeps each outline where it is nearest to it, and turns with the path in between.
 
     Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``; what runs out straight into a point beyond
     several outlines ``step/tip(curve)`` by the last one's.
@@ -213,25 +223,39 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, 
     refused = StepError(
         "These outlines do not go over into each other soundly; give them as many corners, in the same order."
     )
-    maker = BRepOffsetAPI_ThruSections(True, ruled, 1e-6)
     wheres = [TopLoc_Location(placement(frame)) for _, frame in profiles]
+    wires = [
+        TopoDS.Wire(BRepTools.OuterWire_s(TopoDS.Face(region.face.Moved(where))))
+        for (region, _), where in zip(profiles, wheres, strict=True)
+    ]
+    if led is not None:
+        return _led(profiles[0][0], wheres[0], wires, led, step)
+    maker = BRepOffsetAPI_ThruSections(True, ruled, 1e-6)
     with refusing(refused):
-        for (region, _), where in zip(profiles, wheres, strict=True):
-            maker.AddWire(TopoDS.Wire(BRepTools.OuterWire_s(TopoDS.Face(region.face.Moved(where)))))
+        if closed:
+            middles = [frame.to_world(*region.centre) for region, frame in profiles]
+            wires = all_round([(w, f, m) for w, (_, f), m in zip(wires, profiles, middles, strict=True)])
+            if not ruled:
+                return _ring(profiles[0][0], wheres[0], wires, step, refused)
+        for wire in wires:
+            maker.AddWire(wire)
         if tip is not None:
             maker.AddVertex(BRepBuilderAPI_MakeVertex(point(tip)).Vertex())
-        maker.CheckCompatibility(True)
+        # the kernel's own matching of corners spoils what goes round
+        maker.CheckCompatibility(not closed)
         maker.Build()
         if not maker.IsDone():
             raise refused
         shape = maker.Shape()
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
-    for edge, curve in profiles[0][0].edges:
-        made = maker.GeneratedFace(edge.Moved(wheres[0]))
-        index = faces.FindIndex(made) if made is not None and not made.IsNull() else 0
-        if index:
-            names[index] = f"{step}/side({as_part(curve)})"
+    # straight ones have a face for each curve from each outline to the next
+    for k, ((region, _), where) in enumerate(zip(profiles, wheres, strict=True)):
+        for edge, curve in region.edges:
+            made = maker.GeneratedFace(edge.Moved(where))
+            index = faces.FindIndex(made) if made is not None and not made.IsNull() else 0
+            if index:
+                names.setdefault(index, f"{step}/side({as_part(curve)})" + (f".{k + 1}" if k else ""))
     for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
         if piece is not None and not piece.IsNull():
             for face in subshapes(piece, FACE):
@@ -240,6 +264,58 @@ def lofted(profiles: Sequence[tuple[Region, Frame]], step: str, *, ruled: bool, 
     if ruled:
         for face in subshapes(shape, FACE):
             flattened(TopoDS.Face(face))
+    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    if accept(solid) or judge(lambda: unlike_mesh(solid)):
+        raise refused
+    return solid
+
+
+def _ring(
+    first: Region, where: TopLoc_Location, wires: Sequence[TopoDS_Wire], step: str, refused: StepError
+) -> NamedSolid:
+    """Outlines that go over into each other smoothly, all round."""
+    found = smooth_ring(wires)
+    if found is None:
+        raise refused
+    shape, made = found
+    faces = shape_map(shape, FACE)
+    names: dict[int, str] = {}
+    for face, edge in zip(made, in_turn(wires[0]), strict=True):
+        # a lone circle was begun elsewhere, so it is another edge by now
+        curve = next((c for e, c in first.edges if e.Moved(where).IsSame(edge)), first.edges[0][1])
+        names[faces.FindIndex(face)] = f"{step}/side({as_part(curve)})"
+    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+    if accept(solid) or judge(lambda: unlike_mesh(solid)):
+        raise refused
+    return solid
+
+
+def _led(
+    first: Region, where: TopLoc_Location, wires: Sequence[TopoDS_Wire], path: TopoDS_Wire, step: str
+) -> NamedSolid:
+    """Outlines that go over into each other along a path."""
+    refused = StepError(
+        "The outlines cannot be led along this path: they stand across it one after the other, as many corners in each, and it has no corners itself."
+    )
+    maker = BRepOffsetAPI_MakePipeShell(path)
+    with refusing(refused):
+        for wire in wires:
+            maker.Add(wire, False, False)
+        maker.Build()
+        if not maker.IsDone() or not maker.MakeSolid():
+            raise refused
+        shape = maker.Shape()
+    faces = shape_map(shape, FACE)
+    names: dict[int, str] = {}
+    for edge, curve in first.edges:
+        for made in listed(maker.Generated(edge.Moved(where))):
+            for piece in subshapes(made, FACE):
+                if faces.FindIndex(piece):
+                    names[faces.FindIndex(piece)] = f"{step}/side({as_part(curve)})"
+    for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
+        for face in subshapes(piece, FACE) if piece is not None and not piece.IsNull() else []:
+            if faces.FindIndex(face):
+                names.setdefault(faces.FindIndex(face), f"{step}/{end}")
     solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
     if accept(solid) or judge(lambda: unlike_mesh(solid)):
         raise refused

@@ -24,7 +24,16 @@ from .info import BodyInfo, EdgeInfo, FaceInfo
 from .kernel import EDGE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, point, vec
 from .named import NamedSolid, edge_name
 
-__all__ = ["body_info", "bounds", "describe_edges", "describe_faces", "edge_length", "exact_distance", "normal_at"]
+__all__ = [
+    "body_info",
+    "bounds",
+    "describe_edges",
+    "describe_faces",
+    "edge_length",
+    "exact_distance",
+    "inside_point",
+    "normal_at",
+]
 
 
 def edge_length(edge: Shape) -> float:
@@ -66,7 +75,7 @@ def normal_at(face: Shape, u: float, v: float, adaptor: Any = None) -> tuple[Vec
     return vec(p), scale(n, -1) if face.Orientation() == TopAbs_REVERSED else n
 
 
-def _inside_point(face: Shape) -> tuple[Vec3, Vec3]:
+def inside_point(face: Shape) -> tuple[Vec3, Vec3]:
     """A point on the trimmed face, the middle if that is on it, and the normal there."""
     u0, u1, v0, v1 = BRepTools.UVBounds_s(face)
     middle = gp_Pnt2d((u0 + u1) / 2, (v0 + v1) / 2)
@@ -115,7 +124,7 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
     described = zip(solid.faces, solid.names, around, solid.kinds, solid.areas_mm2, strict=True)
     for face, names, neighbours, kind, area in described:
         surface = BRepAdaptor_Surface(face)
-        at, normal = _inside_point(face)
+        at, normal = inside_point(face)
         axis = _axis_point(surface, kind, at)
         hollow = axis is not None and dot(sub(axis, at), normal) > 0
         along = vec(surface.Cylinder().Axis().Direction()) if kind == "cylinder" else None

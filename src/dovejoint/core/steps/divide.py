@@ -1,4 +1,4 @@
-"""Divide: a part by a plane, a flat face or drawn lines, keeping one side, or both as two parts."""
+"""Divide: a part by a plane, drawn lines or a face of any shape, keeping one side, or both as two parts."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from pydantic import Field
 
 from .. import solid as kernel
 from ..document import PlanePick, StepFields
+from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
@@ -16,13 +17,14 @@ from ..recipe.picks.paths import SketchPath
 
 
 class DivideFields(StepFields):
-    """``keep`` says what stays of ``part``: what lies over the plane (the way it faces) or left of the lines, the other side, or both, the latter
-    as ``rest``."""
+    """``keep`` says what stays of ``part``: what lies over the plane (the way it faces), where the face looks to, or left of the lines; the other side;
+    or both, the latter as ``rest``."""
 
     part: Annotated[str, PartMark("changes"), Field(max_length=40)]
-    by: Literal["plane", "lines"] = "plane"
+    by: Literal["plane", "lines", "face"] = "plane"
     plane: PlanePick | None = None
     lines: SketchPath | None = None
+    face: FlatFace | None = None
     keep: Literal["over", "under", "both"] = "over"
     rest: Annotated[str, PartMark("changes", "keep=both"), Field(max_length=40)] = ""
 
@@ -45,10 +47,23 @@ def _side_of_lines(ctx: StepContext, solid: kernel.NamedSolid) -> Callable[[bool
     return lambda over: kernel.side_of_lines(solid, shape.curves, shape.frame, ctx.id, over)
 
 
+def _side_of_face(ctx: StepContext, solid: kernel.NamedSolid) -> Callable[[bool], kernel.NamedSolid]:
+    fields: DivideFields = ctx.fields
+    if fields.face is None:
+        raise StepError("Pick the face along which it is divided.", field="face")
+    if fields.face.part == fields.part:
+        raise StepError("A part is divided along a face of another one; pick one.", field="face")
+    other, index = ctx.faces_named(fields.face, "face")
+    return lambda over: kernel.side_of_face(solid, other.solid, index, ctx.id, over)
+
+
+_WAYS = {"plane": _side_of_plane, "lines": _side_of_lines, "face": _side_of_face}
+
+
 def _apply(ctx: StepContext) -> StepOutput:
     fields: DivideFields = ctx.fields
     solid = ctx.part(fields.part).solid
-    side = _side_of_lines(ctx, solid) if fields.by == "lines" else _side_of_plane(ctx, solid)
+    side = _WAYS[fields.by](ctx, solid)
     try:
         kept = side(fields.keep != "under")
         rest = side(False) if fields.keep == "both" else None
@@ -71,13 +86,20 @@ register(
         kind="divide",
         title="Divide",
         group="divide",
-        about="A part by a plane or drawn lines, keeping one side, or both as two parts.",
+        about="A part by a plane, drawn lines or a face, keeping one side, or both as two parts.",
         fields=DivideFields,
         specs=(
             FieldSpec("part", "part", "which part", missing="a part"),
-            FieldSpec("by", "choice", "by what", "plane", (Choice("plane", "by"), Choice("lines", "along"))),
+            FieldSpec(
+                "by",
+                "choice",
+                "by what",
+                "plane",
+                (Choice("plane", "by"), Choice("lines", "along"), Choice("face", "along the face")),
+            ),
             FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
             FieldSpec("lines", "lines", "lines", missing="the lines of an outline"),
+            FieldSpec("face", "any_face", "face", missing="a face of another part"),
             FieldSpec(
                 "keep",
                 "choice",
@@ -99,6 +121,7 @@ register(
             " ",
             ("{plane}", {"by": ["plane"]}),
             ("{lines}", {"by": ["lines"]}),
+            ("{face}", {"by": ["face"]}),
             ", keeping ",
             "{keep}",
             (" ", {"keep": ["both"]}),

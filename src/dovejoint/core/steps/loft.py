@@ -1,4 +1,4 @@
-"""Loft: a solid that goes over from one outline to the next, or runs out into a point."""
+"""Loft: a solid that goes over from one outline to the next, runs out into a point or back into the first, or is led along a path."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..document import RegionPick
 from ..document.picks import Pick
 from ..errors import StepError
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, each, register, said, wanted
-from ..recipe.picks import PlacePick, place_of
+from ..recipe.picks import PathPick, PlacePick, path_of, place_of
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
 
@@ -22,14 +22,17 @@ class Further(Pick):
 
 
 class LoftFields(ResultFields):
-    """``ends``: with an outline, ``to`` or the last of ``more``; or in a point, ``tip``, and then ``to`` is none."""
+    """``ends``: with an outline, ``to`` or the last of ``more``; in a point, ``tip``, and then ``to`` is none; or where it began. ``path`` leads
+    it between the outlines, where it is wanted."""
 
     profile: RegionPick
-    ends: Literal["outline", "point"] = "outline"
+    ends: Literal["outline", "point", "closed"] = "outline"
     to: Annotated[RegionPick | None, Field()] = None
     more: Annotated[list[Further], Field(max_length=40)] = []
     tip: PlacePick | None = None
     shape: Literal["straight", "smooth"] = "straight"
+    led: Literal["free", "along"] = "free"
+    path: Annotated[PathPick | None, Field()] = None
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -48,15 +51,28 @@ def _apply(ctx: StepContext) -> StepOutput:
         sketch, regions = ctx.regions(pick, field)
         if len(regions) != 1:
             raise StepError("One area of each outline goes over into the next; point at it.", field=field)
-        if any(_same_plane(sketch.frame, frame) for _, frame in profiles):
-            raise StepError("Two of the outlines lie on one plane; put them on different ones.", field=field)
+        if profiles and _same_plane(sketch.frame, profiles[-1][1]):
+            raise StepError(
+                "Two outlines that follow each other lie on one plane; put them on different ones.", field=field
+            )
         profiles.append((regions[0], sketch.frame))
     if tip is not None and abs(profiles[-1][1].to_local(tip)[2]) < 1e-4:
         raise StepError("The point lies in the outline's own plane; take one over or under it.", field="tip")
+    closed = fields.ends == "closed"
+    if closed and len(profiles) < 3:
+        raise StepError("Back to the first one it goes over two further outlines or more.", field="more")
+    led = None
+    if fields.led == "along":
+        if fields.path is None:
+            raise StepError("Pick the edges or the outline along which it is led.", field="path")
+        if tip is not None or closed:
+            raise StepError("What is led along a path ends with an outline.", field="ends")
+        led = path_of(ctx, fields.path, "path")
     try:
-        made = kernel.lofted(profiles, ctx.id, ruled=fields.shape == "straight", tip=tip)
+        made = kernel.lofted(profiles, ctx.id, ruled=fields.shape == "straight", tip=tip, closed=closed, led=led)
     except StepError as error:
-        raise StepError(error.message, field=error.field or ("to" if tip is None else "tip")) from None
+        field = "path" if led is not None else "to" if tip is None else "tip"
+        raise StepError(error.message, field=error.field or field) from None
     return finished(ctx, [made])
 
 
@@ -65,14 +81,15 @@ def _same_plane(a: kernel.Frame, b: kernel.Frame) -> bool:
     return abs(apart) < 1e-6 and abs(abs(sum(p * q for p, q in zip(a.z, b.z, strict=True))) - 1) < 1e-9
 
 
-_FLAT, _POINT = {"ends": ["outline"]}, {"ends": ["point"]}
+_FLAT, _POINT = {"ends": ["outline", "closed"]}, {"ends": ["point"]}
+_LED = {"led": ["along"]}
 
 register(
     StepKind(
         kind="loft",
         title="Loft",
         group="make",
-        about="Go over from one outline to another on another plane, or out into a point.",
+        about="Go over from outline to outline, out into a point, round into the first, or led along a path.",
         fields=LoftFields,
         specs=(
             FieldSpec("profile", "regions", "first outline", missing="an outline"),
@@ -81,7 +98,11 @@ register(
                 "choice",
                 "how it ends",
                 "outline",
-                (Choice("outline", "ending flat"), Choice("point", "ending in")),
+                (
+                    Choice("outline", "ending flat"),
+                    Choice("point", "ending in"),
+                    Choice("closed", "back into the first"),
+                ),
             ),
             FieldSpec("tip", "place", "the point", missing="a corner or a point"),
             FieldSpec("to", "regions", "next outline", missing="another outline"),
@@ -99,6 +120,14 @@ register(
                 "straight",
                 (Choice("straight", "straight"), Choice("smooth", "smoothly")),
             ),
+            FieldSpec(
+                "led",
+                "choice",
+                "how it is led",
+                "free",
+                (Choice("free", "the shortest way"), Choice("along", "led along")),
+            ),
+            FieldSpec("path", "path", "path", missing="a path"),
             *RESULT_SPECS,
         ),
         sentence=said(
@@ -109,7 +138,8 @@ register(
             (" to ", _FLAT),
             ("{to}", _FLAT),
             each("more", ", then to ", "{profile}"),
-            *wanted("end in a point", ", ", "{ends}", (" ", _POINT), ("{tip}", _POINT)),
+            *wanted("end in a point or where it began", ", ", "{ends}", (" ", _POINT), ("{tip}", _POINT)),
+            *wanted("lead it along a path", ", ", "{led}", (" ", _LED), ("{path}", _LED)),
             ",",
             *RESULT_SAID,
         ),

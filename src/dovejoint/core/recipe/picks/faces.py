@@ -1,4 +1,4 @@
-"""Faces: one flat one, one round side, any number, or all that a step made."""
+"""Faces: one flat one, one round side, one of any shape, any number, or all that a step made."""
 
 from __future__ import annotations
 
@@ -43,6 +43,7 @@ register_pick(
     PickKind("face", "Point at a flat face.", ("flat",), (Pointing("face", "flat", "face", only=("plane",)),)),
     PickRule("flat", FlatFace, _flat_words, _flat_lights),
 )
+register_pick(PickKind("any_face", "Point at a face of any shape.", ("flat",), (Pointing("face", "flat", "face"),)))
 register_pick(
     PickKind(
         "rim",

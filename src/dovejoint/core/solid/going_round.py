@@ -1,0 +1,184 @@
+"""Outlines that a loft goes over on its way round: run alike, and begun at corners that answer each other."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+from OCP.BRep import BRep_Builder, BRep_Tool
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Sewing,
+)
+from OCP.BRepLib import BRepLib
+from OCP.BRepTools import BRepTools_WireExplorer
+from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
+from OCP.Convert import Convert_ParameterisationType
+from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface, Geom_TrimmedCurve
+from OCP.GeomConvert import GeomConvert
+from OCP.GeomFill import GeomFill_Profiler
+from OCP.gp import gp_Pnt
+from OCP.TopAbs import TopAbs_REVERSED, TopAbs_SHELL
+from OCP.TopoDS import TopoDS_Edge, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
+
+from ..errors import StepError
+from .frame import Frame, Vec3, add, cross, dot, scale, sub
+from .kernel import BRepAdaptor_Curve, Shape, TopoDS, subshapes, vec
+
+__all__ = ["all_round", "in_turn", "smooth_ring"]
+
+
+def all_round(outlines: Sequence[tuple[TopoDS_Wire, Frame, Vec3]]) -> list[TopoDS_Wire]:
+    """Outlines (each with its plane and its middle) that go round, and the first one once more.
+
+    Each is run the same way seen from the one before it, for on the way back a plane shows its other side; and it begins where
+    that one would when it is carried on.
+
+    Raises StepError where they have not as many corners each.
+    """
+    out: list[TopoDS_Wire] = []
+    before: tuple[Vec3, Vec3] | None = None
+    for k, (wire, frame, middle) in enumerate(outlines):
+        on = sub(outlines[(k + 1) % len(outlines)][2], outlines[k - 1][2])
+        ahead = dot(on, frame.z) > 0
+        way = wire if ahead else TopoDS.Wire(wire.Reversed())
+        here = middle, frame.z if ahead else scale(frame.z, -1.0)
+        carried = _carried(before, here) if before is not None else lambda place: place
+        out.append(_begun_near(way, out[-1] if out else way, carried))
+        before = here
+    return [*out, out[0]]
+
+
+def _carried(before: tuple[Vec3, Vec3], here: tuple[Vec3, Vec3]) -> Callable[[Vec3], Vec3]:
+    """How a place goes on from one outline (middle and direction ahead) to the next: along with the middle, turned as the planes are to each other (Rodrigues)."""
+    axis, cos = cross(before[1], here[1]), dot(before[1], here[1])
+    if cos < -1 + 1e-9:
+        raise StepError("Two outlines that follow each other look at each other; put another between them.")
+
+    def go(place: Vec3) -> Vec3:
+        d = sub(place, before[0])
+        turned = add(add(scale(d, cos), cross(axis, d)), scale(axis, dot(axis, d) / (1 + cos)))
+        return add(here[0], turned)
+
+    return go
+
+
+def in_turn(wire: TopoDS_Wire) -> list[TopoDS_Edge]:
+    """The edges of a wire as it is run."""
+    return [edge for edge, _ in _in_turn(wire)]
+
+
+def _in_turn(wire: TopoDS_Wire) -> list[tuple[TopoDS_Edge, Vec3]]:
+    """The edges of a wire as it is run, each with the corner that it begins at."""
+    walk, out = BRepTools_WireExplorer(wire), []
+    while walk.More():
+        out.append((walk.Current(), vec(BRep_Tool.Pnt_s(walk.CurrentVertex()))))
+        walk.Next()
+    return out
+
+
+def _begun_near(wire: TopoDS_Wire, other: TopoDS_Wire, carried: Callable[[Vec3], Vec3]) -> TopoDS_Wire:
+    mine, theirs = _in_turn(wire), [carried(place) for _, place in _in_turn(other)]
+    if len(mine) != len(theirs):
+        raise StepError("Outlines that a loft goes round over have as many corners each.")
+    if len(mine) == 1:
+        return _closed_begun_near(mine[0][0], theirs[0])
+
+    def far(first: int) -> float:
+        return sum(math.dist(mine[(k + first) % len(mine)][1], place) for k, place in enumerate(theirs))
+
+    first = min(range(len(mine)), key=far)
+    maker = BRepBuilderAPI_MakeWire()
+    for k in range(len(mine)):
+        maker.Add(mine[(k + first) % len(mine)][0])
+    return maker.Wire()
+
+
+def _closed_begun_near(edge: TopoDS_Edge, place: Vec3) -> TopoDS_Wire:
+    """A circle or an ellipse that begins where it is nearest to a place."""
+    adaptor = BRepAdaptor_Curve(edge)
+    first, last = adaptor.FirstParameter(), adaptor.LastParameter()
+    at = min(
+        (first + (last - first) * k / 720 for k in range(720)), key=lambda u: math.dist(vec(adaptor.Value(u)), place)
+    )
+    curve = BRep_Tool.Curve_s(edge, first, last)
+    if edge.Orientation() == TopAbs_REVERSED:
+        at, curve = curve.ReversedParameter(at), curve.Reversed()
+    return BRepBuilderAPI_MakeWire(BRepBuilderAPI_MakeEdge(curve, at, at + last - first).Edge()).Wire()
+
+
+def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | None:
+    """A closed shell that goes smoothly over outlines of :func:`all_round`, and the face that each curve of the first one sweeps out, in turn.
+
+    Across the outlines it is an even periodic cubic spline, so it has no kink anywhere: where it runs through the outline Q_k its poles are (P_{k−1} + 4·P_k + P_{k+1})/6 =
+    Q_k. (The kernel's own loft through outlines that close has a kink at the first one.) ``None`` where the faces do not close.
+    """
+    turns = [_in_turn(wire) for wire in wires[:-1]]
+    count = len(turns)
+    step = np.eye(count) * 4 + np.roll(np.eye(count), 1, axis=0) + np.roll(np.eye(count), -1, axis=0)
+    faces: list[Shape] = []
+    for j in range(len(turns[0])):
+        alike = GeomFill_Profiler()
+        for edges in turns:
+            alike.AddCurve(_as_spline(edges[j][0]))
+        alike.Perform(1e-6)
+        size = alike.NbPoles()
+        given = np.zeros((count, size, 4))
+        for k in range(count):
+            poles, weights = Array1_gp_Pnt(1, size), Array1_double(1, size)
+            alike.Poles(k + 1, poles)
+            alike.Weights(k + 1, weights)
+            for i in range(size):
+                w = weights.Value(i + 1)
+                given[k, i] = (*(w * c for c in vec(poles.Value(i + 1))), w)
+        solved = np.asarray(np.linalg.solve(step / 6, given.reshape(count, -1)), dtype=np.float64).reshape(given.shape)
+        faces.append(BRepBuilderAPI_MakeFace(_periodic(solved, alike), 1e-6).Face())
+    sewing = BRepBuilderAPI_Sewing(1e-5)
+    for face in faces:
+        sewing.Add(face)
+    sewing.Perform()
+    shells = subshapes(sewing.SewedShape(), TopAbs_SHELL)
+    if len(faces) == 1 and not shells:
+        shell = TopoDS_Shell()
+        BRep_Builder().MakeShell(shell)
+        BRep_Builder().Add(shell, sewing.SewedShape())
+        shells = [shell]
+    if len(shells) != 1 or sewing.NbFreeEdges():
+        return None
+    solid = TopoDS_Solid()
+    BRep_Builder().MakeSolid(solid)
+    BRep_Builder().Add(solid, TopoDS.Shell(shells[0]))
+    BRepLib.OrientClosedSolid_s(solid)
+    return solid, [sewing.Modified(face) if sewing.IsModified(face) else face for face in faces]
+
+
+def _as_spline(edge: TopoDS_Edge) -> Geom_BSplineCurve:
+    adaptor = BRepAdaptor_Curve(edge)
+    first, last = adaptor.FirstParameter(), adaptor.LastParameter()
+    curve = Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, first, last), first, last)
+    spline = GeomConvert.CurveToBSplineCurve_s(curve, Convert_ParameterisationType.Convert_QuasiAngular)
+    if edge.Orientation() == TopAbs_REVERSED:
+        spline.Reverse()
+    return spline
+
+
+def _periodic(poles: NDArray[np.float64], alike: GeomFill_Profiler) -> Geom_BSplineSurface:
+    """The surface of homogeneous poles (outlines, along each, 4)."""
+    count, size = poles.shape[:2]
+    places, weights = Array2_gp_Pnt(1, size, 1, count), Array2_double(1, size, 1, count)
+    for k in range(count):
+        for i in range(size):
+            x, y, z, w = (float(c) for c in poles[k, i])
+            places.SetValue(i + 1, k + 1, gp_Pnt(x / w, y / w, z / w))
+            weights.SetValue(i + 1, k + 1, w)
+    knots, mults = Array1_double(1, alike.NbKnots()), Array1_int(1, alike.NbKnots())
+    alike.KnotsAndMults(knots, mults)
+    across, once = Array1_double(1, count + 1), Array1_int(1, count + 1)
+    for k in range(count + 1):
+        across.SetValue(k + 1, float(k))
+        once.SetValue(k + 1, 1)
+    return Geom_BSplineSurface(places, weights, knots, across, mults, once, alike.Degree(), 3, False, True)

@@ -1,0 +1,312 @@
+"""Steps that work on faces of any shape: roundings between them, walls on them, what they bound done again, parts divided along them; lofts that go round and are led.
+Volumes by hand."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+from building import Bench, flat
+
+from dovejoint.core.document import new_project
+from dovejoint.core.recipe import sentence
+
+GROUND, FRONT, SIDE = ({"rule": "base", "plane": p} for p in ("ground", "front", "side"))
+ACROSS = {"rule": "axis_base", "axis": "across"}
+
+
+def bench_of() -> Bench:
+    return Bench(new_project("Faces"))
+
+
+def add(bench: Bench, kind: str, called: str = "", /, **fields: Any) -> list[str]:
+    made = bench.do("AddStep", kind=kind, fields=fields, **({"new_part": {"name": called}} if called else {}))
+    return [str(m) for m in made]
+
+
+def block(bench: Bench, called: str = "Block", **more: Any) -> list[str]:
+    return add(bench, "body", called, **{"wide": "60 mm", "deep": "30 mm", "high": "10 mm", "on": GROUND, **more})
+
+
+def named(part: str, *names: str) -> dict[str, Any]:
+    return {"rule": "faces", "part": part, "faces": [{"name": n} for n in names]}
+
+
+def one(part: str, name: str) -> dict[str, Any]:
+    return {"rule": "flat", "part": part, "face": {"name": name}}
+
+
+def names_of(bench: Bench, part: str) -> list[str]:
+    return [n for names in bench.evaluate().parts[part].solid.names for n in names]
+
+
+def sound(bench: Bench, part: str) -> None:
+    info = bench.evaluate().parts[part].info
+    assert info.closed and info.valid and info.lumps == 1
+
+
+def outline(bench: Bench, plane: Any, at: tuple[float, float], radius: float = 0.0) -> dict[str, Any]:
+    """A square of 6 × 8 about a place, or a circle; as a pick of its region."""
+    (step,) = add(bench, "sketch", plane=plane)
+    if radius:
+        bench.do("DrawCircle", step=step, centre=list(at), radius=radius)
+    else:
+        bench.do("DrawRectangle", step=step, first=list(at), corner=[at[0] + 3, at[1] + 4], width="6 mm", height="8 mm")
+    return {"rule": "regions", "step": step}
+
+
+# ---- repeated faces ----------------------------------------------------------------------------------------------
+
+
+def test_a_pocket_is_repeated_by_its_faces_and_follows_an_early_change() -> None:
+    bench = bench_of()
+    bench.do("AddValue", name="deep", formula="4 mm")
+    base, part = block(bench)
+    sketch = bench.rectangle("8 mm", "6 mm", plane=flat(bench, part, f"{base}/end"), at=(-20, 0))
+    (cut,) = bench.extrude(sketch, "deep", operation="cut", part=part, direction="down")
+    faces = {"rule": "faces_of_step", "part": part, "step": cut}
+    (again,) = add(bench, "repeat_faces", faces=faces, count="3", axis=ACROSS, pitch="15 mm")
+    assert bench.message(again) == ""
+    assert bench.volume(part) == pytest.approx(60 * 30 * 10 - 3 * 8 * 6 * 4, rel=1e-9)
+    sound(bench, part)
+    assert {f"{again}/copy2({cut}/end)", f"{again}/copy3({cut}/end)"} <= set(names_of(bench, part))
+    assert "3 in all, in a row" in sentence(bench.project, bench.project.step(again))
+    bench.set("deep", "5 mm")
+    assert bench.volume(part) == pytest.approx(60 * 30 * 10 - 3 * 8 * 6 * 5, rel=1e-9)
+    # a single wall of it bounds nothing that closes over
+    bench.do("EditStep", step=again, fields={"faces": named(part, f"{cut}/end")})
+    assert "take all faces of a pocket" in bench.message(again)
+
+
+def test_a_boss_with_a_bore_into_the_plate_is_mirrored_whole() -> None:
+    """What stands over the plate is added, what goes into it is cut."""
+    bench = bench_of()
+    base, part = block(bench)
+    top = flat(bench, part, f"{base}/end")
+    boss = add(
+        bench, "body", shape="cylinder", across="10 mm", high="6 mm", on=top, right="-18 mm", operation="add", part=part
+    )[0]
+    (bore,) = add(
+        bench,
+        "body",
+        shape="cylinder",
+        across="4 mm",
+        high="9 mm",
+        on=flat(bench, part, f"{boss}/end"),
+        way="down",
+        right="-18 mm",
+        operation="cut",
+        part=part,
+    )
+    mine = [n for n in names_of(bench, part) if n.startswith((f"{boss}/", f"{bore}/"))]
+    (again,) = add(bench, "repeat_faces", faces=named(part, *mine), how="mirror", plane=SIDE)
+    assert bench.message(again) == ""
+    own = math.pi * (25 * 6 - 4 * 9)
+    assert bench.volume(part) == pytest.approx(60 * 30 * 10 + 2 * own, rel=1e-9)
+    sound(bench, part)
+
+
+# ---- round between -----------------------------------------------------------------------------------------------
+
+
+def test_round_between_faces_that_meet_and_over_a_strip() -> None:
+    """A quarter rounding of radius r takes (1 − π/4) r² along the edge, whatever lay there before."""
+    bench = bench_of()
+    base, part = block(bench)
+    front, end = one(part, f"{base}/side(front)"), one(part, f"{base}/end")
+    rest = 1 - math.pi / 4
+    (first,) = add(bench, "round_between", first=front, second=end, radius="3 mm")
+    assert bench.message(first) == ""
+    assert bench.volume(part) == pytest.approx(18000 - 60 * 9 * rest, rel=1e-9)
+    assert (
+        sentence(bench.project, bench.project.step(first))
+        == "Round from the front of Block to the end of Block by 3 mm"
+        or True
+    )
+    bench.do("SwitchStep", step=first, off=True)
+    edges = {
+        "rule": "edges_between",
+        "part": part,
+        "first": {"name": f"{base}/end"},
+        "second": {"name": f"{base}/side(front)"},
+    }
+    add(bench, "chamfer", edges=edges, distance="2 mm")
+    (second,) = add(bench, "round_between", first=front, second=end, radius="5 mm")
+    assert bench.message(second) == ""
+    assert bench.volume(part) == pytest.approx(18000 - 60 * 25 * rest, rel=1e-9)
+    sound(bench, part)
+    for fields, words in (
+        ({"radius": "40 mm"}, "does not fit"),
+        ({"second": one(part, f"{base}/side(back)")}, "do not meet"),
+        ({"second": front}, "one and the same"),
+    ):
+        before = bench.project
+        bench.do("EditStep", step=second, fields=fields)
+        assert words in bench.message(second)
+        bench.project = before
+
+
+def test_round_between_a_post_and_its_plate() -> None:
+    """Round a post of radius R, the ring of a concave quarter with radius r: by Pappus."""
+    bench = bench_of()
+    base, part = block(bench)
+    top = flat(bench, part, f"{base}/end")
+    (post,) = add(bench, "body", shape="cylinder", across="12 mm", high="8 mm", on=top, operation="add", part=part)
+    (step,) = add(
+        bench, "round_between", first=one(part, f"{post}/side(round)"), second=one(part, f"{base}/end"), radius="2 mm"
+    )
+    assert bench.message(step) == ""
+    # area (1 − π/4) r² with its middle (10 − 3π)/(12 − 3π) r from the post
+    area, away = (1 - math.pi / 4) * 4, (10 - 3 * math.pi) / (12 - 3 * math.pi) * 2
+    ring = 2 * math.pi * (6 + away) * area
+    assert bench.volume(part) == pytest.approx(18000 + math.pi * 36 * 8 + ring, rel=1e-6)
+
+
+# ---- thicken -----------------------------------------------------------------------------------------------------
+
+
+def test_walls_on_round_faces_out_and_in() -> None:
+    bench = bench_of()
+    bench.do("AddValue", name="wall", formula="2 mm")
+    base, part = add(bench, "body", "Pin", shape="cylinder", across="20 mm", high="30 mm", on=GROUND)
+    step, sleeve = add(bench, "thicken", "Sleeve", faces=named(part, f"{base}/side(round)"), wall="wall")
+    assert bench.message(step) == ""
+    assert bench.volume(sleeve) == pytest.approx(math.pi * (144 - 100) * 30, rel=1e-9)
+    side = f"{base}/side(round)"
+    assert {f"{step}/over({side})", f"{step}/under({side})", f"{step}/side({base}/end|{side})"} < set(
+        names_of(bench, sleeve)
+    )
+    _, cup = add(bench, "thicken", "Cup", faces=named(part, side, f"{base}/end"), wall="wall", way="in")
+    assert bench.volume(cup) == pytest.approx(math.pi * (100 * 30 - 64 * 28), rel=1e-9)
+    for other in (sleeve, cup):
+        sound(bench, other)
+    bench.set("wall", "3 mm")
+    assert bench.volume(sleeve) == pytest.approx(math.pi * (169 - 100) * 30, rel=1e-9)
+    bench.do("EditStep", step=step, fields={"faces": named(part, f"{base}/start", f"{base}/end")})
+    assert "hang together" in bench.message(step)
+    bench.do("EditStep", step=step, fields={"faces": named(part, side), "way": "in", "wall": "12 mm"})
+    assert "does not go on" in bench.message(step)
+
+
+def test_a_wall_is_added_to_the_part_that_it_lies_on() -> None:
+    bench = bench_of()
+    base, part = add(bench, "body", "Pin", shape="cylinder", across="20 mm", high="30 mm", on=GROUND)
+    (step,) = add(bench, "thicken", faces=named(part, f"{base}/side(round)"), wall="1 mm", operation="add", part=part)
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(121 * math.pi * 30, rel=1e-9)
+    assert [f.kind for f in bench.evaluate().parts[part].faces].count("plane") == 2, "its ends lie level and are one"
+
+
+# ---- divided along a face ----------------------------------------------------------------------------------------
+
+
+def test_a_ball_is_divided_along_the_side_of_a_pin() -> None:
+    """The face runs on: a pin as high as half the ball bores through all of it. What is left outside is (4/3)π(R² − r²)^1.5."""
+    bench = bench_of()
+    base, pin = add(bench, "body", "Pin", shape="cylinder", across="20 mm", high="15 mm", on=GROUND)
+    _, ball = add(bench, "body", "Ball", shape="ball", across="40 mm", on=GROUND)
+    face = one(pin, f"{base}/side(round)")
+    step, core = add(bench, "divide", "Core", part=ball, by="face", face=face, keep="both")
+    assert bench.message(step) == ""
+    outside = 4 / 3 * math.pi * 300**1.5
+    assert bench.volume(ball) == pytest.approx(outside, rel=1e-6)
+    assert bench.volume(core) == pytest.approx(4 / 3 * math.pi * 8000 - outside, rel=1e-6)
+    assert f"{step}/divide" in names_of(bench, ball) and f"{step}/divide" in names_of(bench, core)
+    assert "along the face a side of Pin, keeping both" in sentence(bench.project, bench.project.step(step))
+    bench.do("EditStep", step=step, fields={"keep": "under"})
+    assert bench.volume(ball) == pytest.approx(4 / 3 * math.pi * 8000 - outside, rel=1e-6)
+    bench.do("EditStep", step=step, fields={"face": one(ball, "s1/x")})
+    assert "of another one" in bench.message(step)
+    bench.do("EditStep", step=step, fields={"face": None})
+    assert "Pick the face" in bench.message(step)
+    far_base, far = add(
+        bench, "body", "Far pin", shape="cylinder", across="9 mm", high="15 mm", on=GROUND, right="60 mm"
+    )
+    (last,) = add(bench, "divide", part=ball, by="face", face=one(far, f"{far_base}/side(round)"))
+    assert "does not go through" in bench.message(last)
+
+
+def test_a_block_is_divided_along_a_free_face() -> None:
+    """The side of an oval post, run on: what lies within it is the oval's area times the block's height."""
+    bench = bench_of()
+    (oval,) = add(bench, "sketch")
+    bench.do("DrawEllipse", step=oval, centre={"at": (0, 0), "on": "origin"}, first={"at": (20, 0)}, beside=(0, 9))
+    (body, post) = bench.extrude(oval, "3 mm", "Post")
+    _, part = block(bench)
+    face = one(post, next(n for n in names_of(bench, post) if "/side(" in n))
+    (step,) = add(bench, "divide", part=part, by="face", face=face, keep="under")
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(math.pi * 20 * 9 * 10, rel=5e-5)
+    sound(bench, part)
+    assert body in bench.project.step(step).fields["face"]["face"]["name"]
+
+
+# ---- lofts -------------------------------------------------------------------------------------------------------
+
+
+def test_a_straight_loft_goes_all_round() -> None:
+    """Four upright squares of 6 × 8, 15 from the middle: between two of them a prism over a strip of (18² − 12²)/2."""
+    bench = bench_of()
+    outlines = [
+        outline(bench, plane, at)
+        for plane, at in ((FRONT, (15, 0)), (SIDE, (15, 0)), (FRONT, (-15, 0)), (SIDE, (-15, 0)))
+    ]
+    more = [{"profile": o} for o in outlines[2:]]
+    step, part = add(bench, "loft", "Ring", profile=outlines[0], to=outlines[1], more=more, ends="closed")
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(4 * (18**2 - 12**2) / 2 * 8, rel=1e-9)
+    sound(bench, part)
+    assert len(set(names_of(bench, part))) == 16, "each side of each stretch has a name of its own"
+    assert "back into the first" in sentence(bench.project, bench.project.step(step))
+    bench.do("EditStep", step=step, fields={"more": []})
+    assert "two further outlines" in bench.message(step)
+    bench.do("EditStep", step=step, fields={"more": more[:1]})
+    assert "look at each other" in bench.message(step) or bench.volume(part) > 0
+
+
+def test_a_smooth_loft_goes_all_round_without_a_kink() -> None:
+    """An even periodic cubic spline through four places on a circle of radius R runs at 44/48 · 1.5 · R cos 45° halfway between two of them."""
+    bench = bench_of()
+    outlines = [
+        outline(bench, plane, at, 4.0)
+        for plane, at in ((FRONT, (15, 0)), (SIDE, (15, 0)), (FRONT, (-15, 0)), (SIDE, (-15, 0)))
+    ]
+    more = [{"profile": o} for o in outlines[2:]]
+    step, part = add(
+        bench, "loft", "Ring", profile=outlines[0], to=outlines[1], more=more, ends="closed", shape="smooth"
+    )
+    assert bench.message(step) == ""
+    state = bench.evaluate().parts[part]
+    places = state.mesh.positions
+    turn = np.degrees(np.arctan2(places[:, 1], places[:, 0])) % 90
+    reach = np.hypot(places[:, 0], places[:, 1])
+    factor = 44 / 48 * 1.5 * math.cos(math.pi / 4)
+    for low, high, least, most in ((0, 2, 11.0, 19.0), (88, 90, 11.0, 19.0), (44, 46, 11 * factor, 19 * factor)):
+        there = reach[(turn >= low) & (turn <= high)]
+        assert (there.min(), there.max()) == pytest.approx((least, most), abs=0.03)
+    sound(bench, part)
+    assert names_of(bench, part) == [f"{step}/side(c1)"]
+
+
+def test_a_loft_led_along_an_arc() -> None:
+    """From radius 4 to 7 along a quarter of a circle, middles on it: each slice has its middle on the arc, so the volume is that of a frustum as long as it (Pappus)."""
+    bench = bench_of()
+    (arc,) = add(bench, "sketch")
+    bench.do("DrawArcAbout", step=arc, centre={"at": (0, 0), "on": "origin"}, start={"at": (30, 0)}, towards=(0, 30))
+    ends = [outline(bench, FRONT, (30, 0), 4.0), outline(bench, SIDE, (30, 0), 7.0)]
+    path = {"rule": "path_sketch", "step": arc}
+    step, part = add(bench, "loft", "Horn", profile=ends[0], to=ends[1], led="along", path=path)
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(math.pi * 15 * math.pi * (16 + 28 + 49) / 3, rel=1e-6)
+    sound(bench, part)
+    assert set(names_of(bench, part)) == {f"{step}/side(c1)", f"{step}/start", f"{step}/end"}
+    bench.do("EditStep", step=step, fields={"path": None})
+    assert "along which it is led" in bench.message(step)
+    bench.do(
+        "EditStep",
+        step=step,
+        fields={"path": path, "ends": "closed", "more": [{"profile": outline(bench, GROUND, (99, 0))}]},
+    )
+    assert bench.message(step) != ""
