@@ -95,6 +95,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
         ['point', 'Read a distance', 'point at one thing, with Shift at a second', 'measure distance angle size caliper', () => focusSoon('#stage')],
         ['cut', 'Cut the model open', 'look inside', 'section inside x-ray', startCut],
         ['apart', 'Pull the model apart', 'along its joints', 'explode exploded separate assembly inside', startApart],
+        ['strands', 'Links between parts as strands', useStore.getState().strands ? 'hide them' : 'from sentence to sentence, and on the model', 'links rests on uses depends threads', () => useStore.setState({ desk: 'shape', strands: !useStore.getState().strands })],
         ['light', 'Light or dark colours', '', 'theme night', () => document.querySelector<HTMLElement>('[data-light]')?.click()],
         ['unit', `Lengths in ${unit === 'in' ? 'inches' : 'millimetres'}`, 'for the whole project', 'unit inch mm metric imperial', () => void send({ do: 'SetUnit', unit })],
         ['bring', 'Parts of another project', 'with the steps they need', 'copy bring import library example take over', () => useStore.setState({ bringing: true })],

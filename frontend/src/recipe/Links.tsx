@@ -9,6 +9,7 @@ type Link = Report['links'][number]
 
 export function Links() {
   const links = useStore((s) => s.report?.links) ?? NONE
+  const strands = useStore((s) => s.strands)
   const [shown, setShown] = useState(false)
   const box = useRef<HTMLElement>(null)
   useEffect(() => void (shown && box.current?.scrollIntoView({ block: 'nearest' })), [shown])
@@ -21,6 +22,16 @@ export function Links() {
           {links.length} {shown ? '▴' : '▾'}
         </span>
       </button>
+      {shown && (
+        <button
+          className="mt-0.5 text-[13px] underline underline-offset-2 hover:text-accent"
+          aria-pressed={strands}
+          title="from sentence to sentence, and on the model"
+          onClick={() => useStore.setState({ strands: !strands })}
+        >
+          {strands ? 'hide the strands' : 'show them as strands'}
+        </button>
+      )}
       {shown && (
         <ul className="mt-1">
           {links.map((link) => (

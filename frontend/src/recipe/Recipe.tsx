@@ -13,6 +13,7 @@ import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
 import { ChapterHead, fold, useFolded } from './Chapter'
 import { Links } from './Links'
+import { Strands } from './Strands'
 import { useNear } from './near'
 import { Values } from './Values'
 
@@ -53,7 +54,7 @@ export function Recipe() {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="min-h-0 flex-1 overflow-y-auto" data-scroll>
         <Values />
-        <ol aria-label="recipe" onKeyDown={(e) => arrowThrough(e, e.currentTarget.querySelectorAll<HTMLElement>('[data-step]'))} className="pb-2">
+        <ol aria-label="recipe" onKeyDown={(e) => arrowThrough(e, e.currentTarget.querySelectorAll<HTMLElement>('[data-step]'))} className="relative pb-2">
           {draft && draft.after === '' && <DraftItem number={1} />}
           {recipe.map((step, index) => {
             const title = headings[index]
@@ -75,6 +76,9 @@ export function Recipe() {
             )
           })}
           {draft && draft.after === null && <DraftItem number={recipe.length + 1} />}
+          <li role="presentation">
+            <Strands />
+          </li>
         </ol>
         {!recipe.length && !draft && <FirstSteps />}
         <Links />

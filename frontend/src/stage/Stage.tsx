@@ -21,6 +21,7 @@ import { CutBar, startCut } from './CutBar'
 import { Grip } from './Grip'
 import { KeptViews } from './KeptViews'
 import { Notes } from './Notes'
+import { StageStrands } from './Strands'
 import { Plate } from './Plate'
 import { PointList } from './PointList'
 import { ReadingCard } from './ReadingCard'
@@ -298,6 +299,7 @@ export function Stage() {
         data-told={toldNow}
       />
       {viewer && board && <Board viewer={viewer} frameCount={frame} />}
+      {viewer && !board && !onBed && !other && !apart && !upto && <StageStrands viewer={viewer} frameCount={frame} />}
       {viewer && !board && !onBed && !other && !apart && <Notes viewer={viewer} frameCount={frame} />}
       {viewer && !board && !onBed && !other && desk === 'shape' && !upto && !apart && <Grip viewer={viewer} frameCount={frame} />}
       {viewer && onBed && <Plate viewer={viewer} loaded={loaded} />}

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..document import Project
 from ..document.compiled import Compiled, CompiledStep, compiled
-from ..quantities.markers import PartMark
+from ..quantities.markers import NameMark, PartMark
+from ..solid.facename import FaceName, edge_parts, parse
 from .evaluate import Evaluation
 from .picks import Namer, rule_of, said_pick
 from .registry import kind_of
@@ -20,7 +21,8 @@ __all__ = ["Link", "links", "links_report"]
 class Link:
     """A step takes something ``of`` a part that shapes the parts ``to``; ``field`` is where it stands in the step, ``words`` say what.
 
-    ``curves`` are those of a sketch that were brought in from it. Cut by ``plane``, what stood in the field stays where it is now.
+    ``curves`` are those of a sketch that were brought in from it. Cut by ``plane``, what stood in the field stays where it is now. ``source`` is the
+    step that made what is taken, as far as it is known.
     """
 
     step: str
@@ -30,11 +32,13 @@ class Link:
     words: str
     curves: tuple[str, ...] = ()
     plane: Mapping[str, Any] | None = None
+    source: str = ""
+    names: tuple[str, ...] = ()
 
     def as_dict(self) -> dict[str, Any]:
         return {
             "step": self.step, "field": self.field, "of": self.of, "to": list(self.to), "words": self.words,
-            "curves": list(self.curves), "plane": dict(self.plane) if self.plane is not None else None,
+            "curves": list(self.curves), "plane": dict(self.plane) if self.plane is not None else None, "source": self.source,
         }  # fmt: skip
 
 
@@ -47,7 +51,14 @@ def links(project: Project, evaluation: Evaluation | None = None) -> list[Link]:
         to = shaped[step.id]
         if to:
             out += _of_step(project, namer, step, to, evaluation)
-    return out
+    return [_from(read, link) for link in out]
+
+
+def _from(read: Compiled, link: Link) -> Link:
+    """The same link with its thread's other end: the step whose name stands first in what is taken, or the one that made the part."""
+    named = next((found.step for found in map(parse, link.names) if isinstance(found, FaceName)), "")
+    known = named if named and read.of(named) is not None else read.makers.get(link.of, "")
+    return replace(link, source=known)
 
 
 def _shaped(read: Compiled) -> dict[str, tuple[str, ...]]:
@@ -78,11 +89,14 @@ def _of_step(
         if any(link.field == top and link.of == part for link in out):
             continue
         pick = step.step.fields.get(top)
+        named = tuple(text for where, m, text in step.marks if isinstance(m, NameMark) and where.split(".")[0] == top)
         ruled = isinstance(pick, Mapping) and "rule" in pick
         words = said_pick(namer, pick) if ruled else namer.part(part)
         spec = kind.spec(top)
         flat = spec is not None and spec.type in ("plane", "until") and ruled and rule_of(pick).rule == "flat"
-        out.append(Link(step.id, top, part, to, words, plane=_kept(evaluation, step.id, top) if flat else None))
+        out.append(
+            Link(step.id, top, part, to, words, plane=_kept(evaluation, step.id, top) if flat else None, names=named)
+        )
     for part, curves in brought.items():
         n = len(curves)
         words = f"{n} {'curve' if n == 1 else 'curves'} brought in from {namer.part(part)}"
@@ -100,5 +114,25 @@ def _kept(evaluation: Evaluation | None, step: str, field: str) -> dict[str, Any
 
 
 def links_report(project: Project, evaluation: Evaluation) -> list[dict[str, Any]]:
-    """All links as plain data."""
-    return [link.as_dict() for link in links(project, evaluation)]
+    """All links as plain data, with places on the model (mm) from which and to which they go, where those are there now."""
+    return [
+        {
+            **link.as_dict(),
+            "at": _place_of(evaluation, link.of, link.names),
+            "to_at": _place_of(evaluation, link.to[0], ()),
+        }
+        for link in links(project, evaluation)
+    ]
+
+
+def _place_of(evaluation: Evaluation, part: str, names: Sequence[str]) -> list[float] | None:
+    """The middle of a face (or of one beside an edge) that goes by one of some names, or else of the part."""
+    state = evaluation.parts.get(part)
+    if state is None:
+        return None
+    faces = [index for name in names for index in state.solid.find(edge_parts(name)[0])]
+    low, high = state.rough_box
+    if faces:
+        corners = state.mesh.corners_of(faces[0])
+        low, high = corners.min(axis=0).tolist(), corners.max(axis=0).tolist()
+    return [(a + b) / 2 for a, b in zip(low, high, strict=True)]
