@@ -12,7 +12,7 @@ from building import Bench, known, of_sample
 from dovejoint.core.checks import CheckCache, run_checks
 from dovejoint.core.document.files import hash_of, pack
 from dovejoint.core.joints.assess import JointReport, assess
-from dovejoint.core.recipe.links import links
+from dovejoint.core.recipe.links import links, links_report
 from dovejoint.core.recipe.names import find_edges, find_faces
 from dovejoint.core.solid import write_step
 from dovejoint.sample import SAMPLES, picture_of
@@ -134,6 +134,9 @@ def test_roof_by_hand_and_a_week_later() -> None:
     # its links: the plane that it was drawn on, and the edges brought in; cut, they stay where they are
     found = links(bench.project, bench.evaluate())
     assert [(k.field, len(k.curves)) for k in found] == [("plane", 0), ("sources", 4)]
+    # both from the rim, which the shell made; its middle lies on the box's top
+    assert {k.source for k in found} == {bench.project.recipe[1].id}
+    assert [k["at"] for k in links_report(bench.project, bench.evaluate())] == [pytest.approx([0, 0, 34])] * 2
     stands = bench.evaluate().made[found[1].step].sketch
     assert stands is not None
     where = {"points": dict(stands.solution.points), "radii": dict(stands.solution.radii)}

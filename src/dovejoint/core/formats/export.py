@@ -18,6 +18,7 @@ from ..profiles import profile_of
 from ..recipe import Evaluation
 from ..recipe.lying import in_one_with, lie_in, printed_in_one
 from .stl import write_stl
+from .textures import textures_of
 from .threemf import MeshItem, write_3mf
 
 __all__ = ["EXPORT_FORMATS", "ExportedFile", "chord_for", "export_parts", "file_name"]
@@ -163,10 +164,24 @@ def _mesh_items(
     """Meshes of parts that share a file: as modelled, or ``laid`` as they lie, together on the bed. Raises CommandError."""
     if not laid:
         made = {p.id: kernel.tessellate(evaluation.parts[p.id].solid, chord_for(p.id, joints), EXPORT_TURN_RAD) for p in parts}  # fmt: skip
-        return [_whole(MeshItem(p.name, p.colour, made[p.id].positions, made[p.id].triangles)) for p in parts]
+        return [_whole(_modelled_item(project, evaluation, p, made[p.id])) for p in parts]
     found = _laid(project, evaluation, joints, parts)
     places = laid_together(found).parts
-    return [_whole(MeshItem(p.name, p.colour, found[p.id].positions, found[p.id].triangles, places[p.id])) for p in parts]  # fmt: skip
+    return [_whole(_laid_item(project, evaluation, p, found[p.id], places[p.id])) for p in parts]
+
+
+def _modelled_item(project: Project, evaluation: Evaluation, part: Part, mesh: kernel.Mesh) -> MeshItem:
+    textures = textures_of(project, evaluation, part.id, mesh.positions, mesh.triangles, mesh.faces)
+    return MeshItem(part.name, part.colour, mesh.positions, mesh.triangles, textures=textures)
+
+
+def _laid_item(
+    project: Project, evaluation: Evaluation, part: Part, laid: Laid, at: tuple[float, float, float]
+) -> MeshItem:
+    lie = lie_in(project, evaluation.parts, part.id)
+    as_modelled = (laid.positions + np.array(laid.from_mm)) @ np.array([lie.x, lie.y, lie.z])
+    textures = textures_of(project, evaluation, part.id, as_modelled, laid.triangles, laid.faces)
+    return MeshItem(part.name, part.colour, laid.positions, laid.triangles, at, textures)
 
 
 def _merged(items: Sequence[MeshItem]) -> MeshItem:
@@ -208,10 +223,6 @@ def _plated(
         place = places[part.id]
         if place.x_mm is None or place.y_mm is None:
             raise CommandError(f"“{part.name}” finds no room on the bed beside the others; save fewer parts together.")
-        laid = found[part.id]
-        out.append(
-            _whole(
-                MeshItem(part.name, part.colour, laid.positions, laid.triangles, (place.x_mm, place.y_mm, place.up_mm))
-            )
-        )
+        at = (place.x_mm, place.y_mm, place.up_mm)
+        out.append(_whole(_laid_item(project, evaluation, part, found[part.id], at)))
     return out

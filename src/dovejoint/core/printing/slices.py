@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,11 +26,12 @@ SMOOTH_MM = 0.004
 @dataclass(frozen=True, eq=False)
 class Laid:
     """A part's mesh as it lies: ``positions`` (n, 3) in print coordinates, mm, standing on z = 0 about the origin's middle; ``from_mm`` is where in
-    the model, turned so, that origin is."""
+    the model, turned so, that origin is. ``faces`` holds ``(first triangle, count)`` for each face of the solid."""
 
     positions: NDArray[np.float64]
     triangles: NDArray[np.uint32]
     from_mm: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    faces: Sequence[tuple[int, int]] = ()
 
     @property
     def size_mm(self) -> tuple[float, float, float]:
@@ -43,7 +45,7 @@ def lay(solid: kernel.NamedSolid, lie: Lie, chord_mm: float = CHORD_MM) -> Laid:
     turned = mesh.positions @ np.array([lie.x, lie.y, lie.z]).T
     low, high = turned.min(axis=0), turned.max(axis=0)
     at = np.array([(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]])
-    return Laid(turned - at, mesh.triangles, (float(at[0]), float(at[1]), float(at[2])))
+    return Laid(turned - at, mesh.triangles, (float(at[0]), float(at[1]), float(at[2])), mesh.faces)
 
 
 def welded(laid: Laid) -> Manifold:

@@ -55,10 +55,10 @@ def links(project: Project, evaluation: Evaluation | None = None) -> list[Link]:
 
 
 def _from(read: Compiled, link: Link) -> Link:
-    """The same link with its thread's other end: the step whose name stands first in what is taken, or the one that made the part."""
-    named = next((found.step for found in map(parse, link.names) if isinstance(found, FaceName)), "")
-    known = named if named and read.of(named) is not None else read.makers.get(link.of, "")
-    return replace(link, source=known)
+    """The same link with its thread's other end: the last of the steps that made the faces which it names, or the one that made the part."""
+    faces = [parse(face) for name in link.names for face in edge_parts(name)]
+    steps = [f.step for f in faces if isinstance(f, FaceName) and f.step in read.place]
+    return replace(link, source=max(steps, key=read.place.__getitem__, default=read.makers.get(link.of, "")))
 
 
 def _shaped(read: Compiled) -> dict[str, tuple[str, ...]]:
@@ -100,7 +100,12 @@ def _of_step(
     for part, curves in brought.items():
         n = len(curves)
         words = f"{n} {'curve' if n == 1 else 'curves'} brought in from {namer.part(part)}"
-        out.append(Link(step.id, "sources", part, to, words, tuple(curves)))
+        named = tuple(
+            text
+            for where, m, text in step.marks
+            if isinstance(m, NameMark) and where.startswith(tuple(f"sources.{c}." for c in curves))
+        )
+        out.append(Link(step.id, "sources", part, to, words, tuple(curves), names=named))
     return out
 
 
