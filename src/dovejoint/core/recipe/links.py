@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
+
 from ..document import Project
 from ..document.compiled import Compiled, CompiledStep, compiled
 from ..quantities.markers import NameMark, PartMark
@@ -131,13 +133,17 @@ def links_report(project: Project, evaluation: Evaluation) -> list[dict[str, Any
 
 
 def _place_of(evaluation: Evaluation, part: str, names: Sequence[str]) -> list[float] | None:
-    """The middle of a face (or of one beside an edge) that goes by one of some names, or else of the part."""
+    """The middle of the first face or edge that goes by one of some names (of an edge, where the boxes of its faces meet), or else of the part."""
     state = evaluation.parts.get(part)
     if state is None:
         return None
-    faces = [index for name in names for index in state.solid.find(edge_parts(name)[0])]
-    low, high = state.rough_box
-    if faces:
-        corners = state.mesh.corners_of(faces[0])
-        low, high = corners.min(axis=0).tolist(), corners.max(axis=0).tolist()
-    return [(a + b) / 2 for a, b in zip(low, high, strict=True)]
+    low, high = np.array(state.rough_box)
+    for name in names:
+        found = [state.solid.find(face) for face in edge_parts(name)]
+        if all(found):
+            for index in (indices[0] for indices in found):
+                corners = state.mesh.corners_of(index)
+                low, high = np.maximum(low, corners.min(axis=0)), np.minimum(high, corners.max(axis=0))
+            break
+    middle: list[float] = ((low + high) / 2).tolist()
+    return middle
