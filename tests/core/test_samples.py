@@ -136,7 +136,10 @@ def test_roof_by_hand_and_a_week_later() -> None:
     assert [(k.field, len(k.curves)) for k in found] == [("plane", 0), ("sources", 4)]
     # both from the rim, which the shell made; its middle lies on the box's top
     assert {k.source for k in found} == {bench.project.recipe[1].id}
-    assert [k["at"] for k in links_report(bench.project, bench.evaluate())] == [pytest.approx([0, 0, 34]), pytest.approx([0, -24, 34])]
+    assert [k["at"] for k in links_report(bench.project, bench.evaluate())] == [
+        pytest.approx([0, 0, 34]),
+        pytest.approx([0, -24, 34]),
+    ]
     stands = bench.evaluate().made[found[1].step].sketch
     assert stands is not None
     where = {"points": dict(stands.solution.points), "radii": dict(stands.solution.radii)}
