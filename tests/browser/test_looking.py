@@ -59,6 +59,45 @@ def test_a_cut_is_dragged_turned_and_typed(hands: Hands, page: Page) -> None:
     hands.idle()
 
 
+def test_two_cuts_take_a_corner_out_or_both_sides(hands: Hands, page: Page) -> None:
+    """Right in front of the hopper's middle is its front: gone with a corner out only on the side of the second cut, and on both sides else."""
+    hands.sample()
+    hands.press("x")
+    page.get_by_role("button", name="and a second").click()
+    hands.idle()
+
+    def there(x: float, y: float, z: float) -> str:
+        place = page.evaluate("p => window.__test.project(...p)", [x, y, z])
+        found = page.evaluate(
+            "([x, y]) => window.__test.viewer().hitAt(x, y)?.label ?? ''", [place["x"] - 334, place["y"] - 46]
+        )
+        return str(found)
+
+    box = page.evaluate(
+        "() => { const b = window.__test.viewer().canvas.getBoundingClientRect(); return [b.left, b.top] }"
+    )
+    assert box == [334, 46]
+    hands.view("front")
+    # the second keeps what lies to the left of it
+    left, right = there(-20, -28, 50), there(20, -28, 50)
+    assert left == "front of Hopper" and right != "front", (left, right)
+    page.get_by_role("button", name="both sides go").click()
+    hands.idle()
+    assert there(-20, -28, 50) != "front of Hopper" and there(20, -28, 50) == ""
+    slide = page.get_by_role("slider", name="drag the second cut")
+    hands.view("corner")
+    slide.press("ArrowRight")
+    expect(page.get_by_label("place of the second cut, mm")).to_have_value("0.5")
+    page.get_by_role("button", name="close the second cut").click()
+    expect(page.get_by_role("slider", name="drag the second cut")).to_have_count(0)
+    hands.view("front")
+    assert there(20, -28, 50) not in ("front of Hopper", "")
+    hands.press("x")
+    hands.idle()
+    assert there(20, -28, 50) == "front of Hopper"
+    assert not hands.complaints
+
+
 def test_a_cut_through_the_joint_shows_its_gap(hands: Hands, page: Page) -> None:
     hands.sample()
     hands.press("x")

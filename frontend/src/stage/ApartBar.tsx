@@ -12,7 +12,7 @@ export function startApart(): void {
   // where it would not be seen it is not begun
   const why = desk === 'print' ? 'At the Print desk parts lie as they are printed; pull them apart at another desk.' : upto || other || limits ? 'Pulled apart is the present model: leave the older state, or the limits, first.' : project!.document.parts!.length < 2 ? 'Pulling apart takes two parts.' : ''
   if (why) return useStore.setState({ said: { text: why } })
-  useStore.setState((s) => ({ apart: s.apart === null ? 1 : null, cut: null, gapMap: null }))
+  useStore.setState((s) => ({ apart: s.apart === null ? 1 : null, cut: null, cut2: null, gapMap: null }))
 }
 
 /** Parts by how far they stand from where they are modelled; those that stand still are left out. */

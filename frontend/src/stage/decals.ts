@@ -1,5 +1,5 @@
 /** Images that lie on flat faces of parts: the triangles of the faces once more, a hair before them, with the image on them and nothing beside it. */
-import { BufferAttribute, BufferGeometry, CanvasTexture, type Group, Mesh, MeshBasicMaterial, type Plane, SRGBColorSpace, Vector3 } from 'three'
+import { BufferAttribute, BufferGeometry, CanvasTexture, type Group, Mesh, MeshBasicMaterial, SRGBColorSpace, Vector3 } from 'three'
 import type { PictureOut } from '../api/client'
 import type { Blob3d } from './blob'
 import { frameMatrix } from './eye'
@@ -50,8 +50,8 @@ export class Decals {
     return this.meshes.size
   }
 
-  clip(planes: Plane[] | null): void {
-    for (const { mesh } of this.meshes.values()) mesh.material.clippingPlanes = planes
+  each(act: (material: MeshBasicMaterial) => void): void {
+    for (const { mesh } of this.meshes.values()) act(mesh.material)
   }
 
   private async fetch(key: string, picture: PictureOut, load: (file: string) => Promise<globalThis.Blob>): Promise<void> {

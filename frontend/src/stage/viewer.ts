@@ -285,14 +285,15 @@ export class Viewer {
     this.invalidate()
   }
 
-  /** Cuts the model open at a plane (its normal points to what stays), or closes it again. */
-  setSection(normal: Vector3 | null, at = 0): void {
+  /** Cuts the model open at one plane or two (their normals point to what stays), or closes it again; ``corner``: only what lies beyond both goes. */
+  setSection(cuts: { normal: Vector3; at: number }[], corner = false): void {
     const { section } = this
-    const was = section.on
-    section.on = !!normal
-    if (normal) section.plane.set(normal, -at)
-    if (was && normal) section.move()
-    else if (was !== section.on) this.clip()
+    const alike = section.cuts.length === cuts.length && section.corner === corner
+    if (!alike) section.cuts.splice(0, Infinity, ...cuts.map(() => new Plane()))
+    cuts.forEach(({ normal, at }, k) => section.cuts[k].set(normal, -at))
+    section.corner = corner && cuts.length > 1
+    if (alike && section.on) section.move()
+    else if (!alike) this.clip()
     this.invalidate()
   }
 
@@ -365,11 +366,16 @@ export class Viewer {
   private clip(): void {
     const above = this.layerTop === null ? null : [new Plane(new Vector3(0, 0, -1), this.layerTop)]
     const shown = [...this.parts].filter(([, p]) => p.group.userData.pickable)
-    for (const [, part] of this.parts) {
-      const planes = above ?? (part.group.userData.pickable ? this.section.planes : null)
-      for (const material of [part.mesh.material, part.outline.material, ...part.lines.map((l) => l.material as Material)]) material.clippingPlanes = planes
+    const cut = (material: Material, whole: boolean) => {
+      this.section.clip(material)
+      if (!above && !whole) return
+      material.clippingPlanes = above
+      material.clipIntersection = false
     }
-    this.decals.clip(above ?? this.section.planes)
+    for (const [, part] of this.parts) {
+      for (const material of [part.mesh.material, part.outline.material, ...part.lines.map((l) => l.material as Material)]) cut(material, !part.group.userData.pickable)
+    }
+    this.decals.each((material) => cut(material, false))
     this.section.rebuild(shown.map(([id, p]) => ({ id, geometry: p.mesh.geometry, colour: `#${p.mesh.material.color.getHexString()}` })))
   }
 
@@ -574,12 +580,18 @@ export class Viewer {
    * to the cut nearest to that place.
    */
   private cutAt(faint: boolean): { part: string; triangle: number; point: Vector3; distance: number } | null {
-    const { plane, on } = this.section
+    if (this.layerTop !== null) return null
+    const found = this.section.cuts.flatMap((plane) => this.cutThere(plane, faint) ?? [])
+    return found.sort((a, b) => a.distance - b.distance)[0] ?? null
+  }
+
+  private cutThere(plane: Plane, faint: boolean): { part: string; triangle: number; point: Vector3; distance: number } | null {
     const { origin, direction } = this.raycaster.ray
     const towards = plane.normal.dot(direction)
-    if (!on || this.layerTop !== null || towards < 1e-6) return null
+    if (towards < 1e-6) return null
     const distance = -plane.distanceToPoint(origin) / towards
     const point = origin.clone().addScaledVector(direction, distance)
+    if (!this.section.shows(plane, point)) return null
     const beyond = new Ray(point.clone().addScaledVector(direction, 1e-4), direction)
     for (const [part, object] of this.parts) {
       if (!object.group.userData[faint ? 'shown' : 'pickable']) continue

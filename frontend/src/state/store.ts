@@ -57,6 +57,9 @@ export interface State {
   /** What is tried but not recorded; once ``kept`` it only bridges the time until its own evaluation is there. */
   preview: { report: Report | null; joints: Joint[] | null; kept?: boolean } | null
   cut: Cut | null
+  /** A second cut, and whether only what lies beyond both goes. */
+  cut2: Cut | null
+  corner: boolean
   /** Whether links between parts are shown as strands. */
   strands: boolean
   /** How far the model is pulled apart, 0 to 1. */
@@ -92,7 +95,7 @@ export interface State {
 
 export const useStore = create<State>(() => ({
   id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, bringing: false, hidden: new Set(), sheer: new Set(), gapMap: null,
-  draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, strands: false, apart: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
+  draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, cut2: null, corner: false, strands: false, apart: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
   hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
   viewer: null, told: '',
 }))
