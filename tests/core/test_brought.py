@@ -20,7 +20,18 @@ from dovejoint.core.document.files import hash_of, pack, unpack, with_files, wit
 from dovejoint.core.errors import FileError
 from dovejoint.core.formats.stl import write_stl
 from dovejoint.core.formats.threemf import MeshItem, write_3mf
-from dovejoint.core.solid import Frame, NamedSolid, bar, block, brought_solids, cut, fitted, write_step
+from dovejoint.core.solid import (
+    Frame,
+    NamedSolid,
+    bar,
+    block,
+    bounds,
+    brought_solids,
+    cut,
+    fitted,
+    tessellate,
+    write_step,
+)
 from dovejoint.core.solid.frame import GROUND
 from dovejoint.core.solid.measure import describe_faces
 
@@ -192,6 +203,38 @@ def test_meshes_become_parts_with_level_faces() -> None:
         assert len(level) == 6, f"{name}: six sides, each one face"
 
 
+def test_objects_made_of_others_come_apart_where_they_stand() -> None:
+    """A plate built from two boards, the second turned a quarter and moved; one object within another that speaks of itself ends somewhere."""
+    positions, triangles = mesh_of(sensor())
+    plain = write_3mf("t", [MeshItem("Board", "#aabbcc", positions.astype(float), triangles)])
+    with zipfile.ZipFile(io.BytesIO(plain)) as archive:
+        files = {n: archive.read(n) for n in archive.namelist()}
+    model = files["3D/3dmodel.model"].decode()
+    pair = (
+        '<object id="9" name="Pair"><components><component objectid="2"/><component objectid="9"/>'
+        '<component objectid="2" transform="0 1 0 -1 0 0 0 0 1 100 0 0"/></components></object>'
+    )
+    model = model.replace("</resources>", f"{pair}</resources>").replace('<item objectid="2"', '<item objectid="9"')
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, data in {**files, "3D/3dmodel.model": model.encode()}.items():
+            archive.writestr(name, data)
+    found = brought_solids(out.getvalue(), "pair.3mf")
+    boxes = {tuple(round(v) for corner in bounds(s.shape) for v in corner[:2]) for s in found}
+    assert boxes == {(-15, -10, 15, 10), (90, -15, 110, 15)} and [s.name for s in found] == ["Board", "Board"]
+    # each made of the one before, twice: 2^30 in all
+    many = "".join(
+        f'<object id="{k}"><components><component objectid="{k - 1 if k > 10 else 2}"/><component objectid="{k - 1 if k > 10 else 2}"/></components></object>'
+        for k in range(10, 40)
+    )
+    model = model.replace("</resources>", f"{many}</resources>").replace('<item objectid="9"', '<item objectid="39"')
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("3D/3dmodel.model", model.encode())
+    with pytest.raises(FileError, match="more than 200"):
+        brought_solids(out.getvalue(), "many.3mf")
+
+
 def as_text(positions: Any, triangles: Any) -> bytes:
     lines = ["solid thing"]
     for a, b, c in positions[triangles].tolist():
@@ -217,6 +260,61 @@ def damaged() -> list[tuple[bytes, str]]:
         (b"PK\x03\x04 rubbish", "no 3MF file"),
         (b"solid x\nvertex 1 2 z\nvertex 1 2 3\nvertex 1 2 4", "no STEP, STL"),
     ]
+
+
+def plate_with_rounds() -> NamedSolid:
+    """60 × 30 × 10, upright edges rounded by 5, a bore Ø 8 through it, a peg Ø 12 6 over it, and a nut's hexagon sunk 3 into it."""
+    bench = Bench(new_project("Plate"))
+    ground = {"rule": "base", "plane": "ground"}
+    _, part = bench.do(
+        "AddStep",
+        kind="body",
+        fields={"wide": "60 mm", "deep": "30 mm", "high": "10 mm", "on": ground},
+        new_part={"name": "Plate"},
+    )
+    edges = {"rule": "edges_along", "part": part, "direction": "up"}
+    bench.do("AddStep", kind="fillet", fields={"edges": edges, "radius": "5 mm"})
+    for fields in (
+        {"shape": "cylinder", "across": "8 mm", "high": "20 mm", "operation": "cut"},
+        {"shape": "cylinder", "across": "12 mm", "high": "16 mm", "right": "-15 mm", "operation": "add"},
+        {"shape": "prism", "across": "7 mm", "high": "3 mm", "right": "15 mm", "operation": "cut"},
+    ):
+        bench.do("AddStep", kind="body", fields={**fields, "on": ground, "part": part})
+    return bench.evaluate().parts[part].solid
+
+
+@pytest.mark.parametrize(("chord", "turn"), [(0.02, 0.15), (0.1, 0.4)])
+def test_round_faces_are_found_in_a_mesh(chord: float, turn: float) -> None:
+    """As many faces as the part had, with its radii; what is meant as flats stays flat; and the volume is the part's, not the mesh's."""
+    true = plate_with_rounds()
+    mesh = tessellate(true, chord, turn)
+    (found,) = brought_solids(write_stl(mesh.positions.astype("float32"), mesh.triangles, "mm"), "plate.stl")
+    named = found.named("s1")
+    faces = describe_faces(named)
+    rounds = sorted((round(f.radius_mm or 0, 4), f.hollow) for f in faces if f.kind == "cylinder")
+    assert rounds == [(4.0, True), *[(5.0, False)] * 4, (6.0, False)]
+    assert sum(f.kind == "plane" for f in faces) == 7 + 7 and len(faces) == 20
+    hexagon = 7**2 * math.sqrt(3) / 2
+    volume = (60 * 30 - (4 - math.pi) * 25) * 10 - math.pi * 16 * 10 + math.pi * 36 * 6 - hexagon * 3
+    assert named.volume_mm3 == pytest.approx(volume, rel=1e-6) and named.closed and named.valid
+
+
+def test_a_pipe_of_facets_that_ends_aslant_stays_as_it_is() -> None:
+    """A peg cut off at 30°: its facets end on no one level, so they are left flat, and the solid is that of the mesh."""
+    bench = Bench(new_project("Peg"))
+    _, part = bench.do(
+        "AddStep",
+        kind="body",
+        fields={"shape": "cylinder", "across": "10 mm", "high": "20 mm"},
+        new_part={"name": "Peg"},
+    )
+    plane = {"rule": "fixed", "origin": [0, 0, 12], "x": [math.cos(0.5), 0, math.sin(0.5)], "y": [0, 1, 0]}
+    bench.do("AddStep", kind="divide", fields={"part": part, "plane": plane, "keep": "under"})
+    mesh = tessellate(bench.evaluate().parts[part].solid, 0.05, 0.3)
+    (found,) = brought_solids(write_stl(mesh.positions.astype("float32"), mesh.triangles, "mm"), "peg.stl")
+    named = found.named("s1")
+    assert {f.kind for f in describe_faces(named)} == {"plane"} and named.valid
+    assert named.volume_mm3 == pytest.approx(math.pi * 25 * 12, rel=0.02)
 
 
 @pytest.mark.parametrize("k", range(10))

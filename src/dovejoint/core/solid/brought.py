@@ -1,4 +1,4 @@
-"""Solids from files of others: STEP exactly, STL and 3MF by their triangles, level ones joined; and newer files fitted to the names of older ones."""
+"""Solids from files of others: STEP exactly, STL and 3MF by their triangles, level ones joined and cylinders found; and newer files fitted to the names of older ones."""
 
 from __future__ import annotations
 
@@ -43,6 +43,7 @@ from .kernel import FACE, point, raised_by_kernel, subshapes
 from .mass import volume
 from .measure import describe_faces
 from .named import NamedSolid, solids_of
+from .rounds_of_mesh import with_rounds
 
 __all__ = ["BroughtSolid", "brought_solids", "fitted"]
 
@@ -198,8 +199,12 @@ def _finite(corners: Floats) -> Floats:
     return corners
 
 
+#: solids that a file may hold, those that objects are made of counted wherever they stand
+MOST_SOLIDS = 200
+
+
 def _read_3mf(data: bytes) -> list[tuple[str, tuple[Floats, NDArray[np.int64]]]]:
-    """Objects with a mesh, where the build puts them (components are not followed). Raises FileError."""
+    """Meshes where the build puts them, those that an object is made of each by itself (3MF Core Specification 1.3, 4.2). Raises FileError."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             names = [n for n in archive.namelist() if n.lower().endswith(".model")]
@@ -212,29 +217,52 @@ def _read_3mf(data: bytes) -> list[tuple[str, tuple[Floats, NDArray[np.int64]]]]
     for root in roots:
         space = root.tag.partition("}")[0] + "}"
         scale = _MM.get(root.get("unit", "millimeter"), 1.0)
-        places: dict[str | None, list[Floats]] = {}
-        for item in root.iter(f"{space}item"):
-            figures = [float(v) for v in (item.get("transform") or "1 0 0 0 1 0 0 0 1 0 0 0").split()]
-            if len(figures) == 12:
-                places.setdefault(item.get("objectid"), []).append(np.array(figures).reshape(4, 3))
-        for thing in root.iter(f"{space}object"):
-            try:
-                points = np.array([[float(v.get(k, "nan")) for k in "xyz"] for v in thing.iter(f"{space}vertex")])
-                faces = np.array(
-                    [[int(t.get(k, "-1")) for k in ("v1", "v2", "v3")] for t in thing.iter(f"{space}triangle")]
-                )
-            except ValueError:
-                raise FileError("That 3MF file has figures that cannot be read.") from None
-            if not len(points) or not len(faces) or faces.min() < 0 or faces.max() >= len(points):
-                continue
-            for place in places.get(thing.get("id"), [np.eye(4, 3)])[:1]:
-                moved = _finite((points @ place[:3] + place[3]) * scale)
-                out.append((thing.get("name") or "part", (moved, faces.astype(np.int64))))
+        things = {thing.get("id"): thing for thing in root.iter(f"{space}object")}
+        items = [(item.get("objectid"), _placed(item)) for item in root.iter(f"{space}item")]
+        built: set[str | None] = set()
+        for id, place in items:
+            # an object that is built several times is brought in once
+            if id in things and id not in built:
+                built.add(id)
+                out += [
+                    (name, (_finite((points @ place[:3] + place[3]) * scale), faces))
+                    for name, points, faces in _meshes(things, id, space)
+                ]
+    return out
+
+
+def _placed(element: Any) -> Floats:
+    """The transformation of an item or a component, (4, 3): rows of x, y, z, and where the origin goes."""
+    figures = [float(v) for v in (element.get("transform") or "1 0 0 0 1 0 0 0 1 0 0 0").split()]
+    return np.array(figures).reshape(4, 3) if len(figures) == 12 else np.eye(4, 3)
+
+
+def _meshes(things: dict[str | None, Any], id: str | None, space: str, within: tuple[str | None, ...] = ()) -> list[tuple[str, Floats, NDArray[np.int64]]]:  # fmt: skip
+    """The meshes of an object, in its own coordinates; one that is made of itself is not. Raises FileError."""
+    thing = things[id]
+    try:
+        points = np.array([[float(v.get(k, "nan")) for k in "xyz"] for v in thing.iter(f"{space}vertex")])
+        faces = np.array([[int(t.get(k, "-1")) for k in ("v1", "v2", "v3")] for t in thing.iter(f"{space}triangle")])
+        parts = [(c.get("objectid"), _placed(c)) for c in thing.iter(f"{space}component")]
+    except ValueError:
+        raise FileError("That 3MF file has figures that cannot be read.") from None
+    name = thing.get("name") or "part"
+    out: list[tuple[str, Floats, NDArray[np.int64]]] = []
+    if len(points) and len(faces) and faces.min() >= 0 and faces.max() < len(points):
+        out.append((name, points, faces.astype(np.int64)))
+    for k, (other, place) in enumerate(parts):
+        if other not in things or other in (id, *within):
+            continue
+        for own, corners, triangles in _meshes(things, other, space, (id, *within)):
+            called = own if own != "part" else f"{name} {k + 1}"
+            out.append((called, corners @ place[:3] + place[3], triangles))
+        if len(out) > MOST_SOLIDS:
+            raise FileError(f"That 3MF file holds more than {MOST_SOLIDS} solids; bring in fewer at a time.")
     return out
 
 
 def _from_mesh(name: str, positions: Floats, triangles: NDArray[np.int64]) -> BroughtSolid:
-    """A solid of flat faces from triangles; level neighbours are one face."""
+    """A solid of flat and round faces from triangles: level neighbours are one face, and so are facets about one axis."""
     raw = manifold3d.Mesh(vert_properties=positions.astype(np.float32), tri_verts=triangles.astype(np.uint32))
     raw.merge()
     body = manifold3d.Manifold(raw)
@@ -272,6 +300,12 @@ def _from_mesh(name: str, positions: Floats, triangles: NDArray[np.int64]) -> Br
         solid = solid.Reversed()
     if abs(volume(solid) - body.volume()) > 1e-3 * body.volume() + 1e-3:
         raise FileError(f"The mesh “{name}” could not be made a sound solid.")
+    rounded = with_rounds(solid)
+    if rounded is not None and volume(rounded) < 0:
+        rounded = rounded.Reversed()
+    # round faces lie beyond their facets, by little
+    if rounded is not None and not _unsound(rounded) and abs(volume(rounded) - volume(solid)) < 0.05 * volume(solid):
+        return BroughtSolid(name, rounded)
     return BroughtSolid(name, solid)
 
 
