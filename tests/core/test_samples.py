@@ -14,7 +14,7 @@ from dovejoint.core.document.files import hash_of, pack
 from dovejoint.core.joints.assess import JointReport, assess
 from dovejoint.core.recipe.links import links, links_report
 from dovejoint.core.recipe.names import find_edges, find_faces
-from dovejoint.core.solid import write_step
+from dovejoint.core.solid import exact_distance, write_step
 from dovejoint.sample import SAMPLES, picture_of
 from dovejoint.sample.making import Making
 
@@ -429,3 +429,22 @@ def test_the_draft_of_the_mast_has_its_two_mistakes() -> None:
         s.name for s in draft.recipe if "mm hold" in (evaluation.made[s.id].note if s.id in evaluation.made else "")
     ]
     assert short == ["left screw holds", "right screw holds"]
+
+
+def test_the_shutter_a_week_later() -> None:
+    """A wider actuator: both struts and what hangs on them give way, the play stays; the base clears the flap however wide that is."""
+    bench = bench_of("shutter")
+    bench.set("motor", "27 mm")
+    bench.set("wide", "92 mm")
+    bench.set("clear", "3 mm")
+    sound(bench)
+    actuator, flap, base, left = (
+        bench.evaluate().parts[part(bench, n)] for n in ("Actuator", "Flap", "Base", "Left base")
+    )
+    assert exact_distance(actuator.solid.shape, flap.solid.shape)[0] == pytest.approx(0.3, abs=1e-6)
+    assert flap.box[0][2] - max(
+        f.at[2] for f in base.faces if f.normal[2] > 0.99 and f.area_mm2 > 500
+    ) == pytest.approx(3)
+    assert (base.box[1][0], left.box[0][0]) == (pytest.approx(60), pytest.approx(-60))
+    # both halves are alike but for the pegs: cylinders Ø 2.4 from one to the other, a gap round each
+    assert [j.state for j in assessed(bench)] == ["well"] * 3

@@ -32,6 +32,7 @@ from .sensor import make_sensor_head
 from .squeezed import make_battery_box, make_cable_box
 from .strained import make_twist_core
 from .turned import make_winch
+from .vented import make_shutter
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "begin_from", "make_outlines", "picture_of"]
 
@@ -77,6 +78,7 @@ SAMPLES = {
     "dial": Sample(make_dial, "Dial on a switch", "a hole that takes the outline of a bought shaft"),
     "rain-rim": Sample(make_rain_rim, "Rain gauge", "a funnel that snaps onto its tube in fingers"),
     "twist-core": Sample(make_twist_core, "Funnel strainer", "a twisted core, and the shell that it was cut out of"),
+    "shutter": Sample(make_shutter, "Vent shutter", "a flap built round an actuator, on a base in two halves"),
     "seed-tray": Sample(make_seed_tray, "Seed tray", "end boards with tabs in milled slots of a plywood floor"),
     "spindle": Sample(make_spindle, "Spindle", "a shaft and its bore within limits, at their tightest and loosest"),
     "rain-box": Sample(make_rain_box, "Rain-tight box", "a cord round its rim, squeezed by the lid"),
