@@ -310,3 +310,27 @@ def test_a_loft_led_along_an_arc() -> None:
         fields={"path": path, "ends": "closed", "more": [{"profile": outline(bench, GROUND, (99, 0))}]},
     )
     assert bench.message(step) != ""
+
+
+@pytest.mark.parametrize(("direction", "taper"), [("up", 5), ("up", -5), ("down", 5)])
+def test_an_oval_post_narrows(direction: str, taper: float) -> None:
+    """By Steiner's formula: set in by d a convex outline loses its length times d but for π d²; over the height V = A h − U h² tan/2 + π h³ tan²/3."""
+    bench = bench_of()
+    (oval,) = add(bench, "sketch")
+    bench.do("DrawEllipse", step=oval, centre={"at": (0, 0), "on": "origin"}, first={"at": (20, 0)}, beside=(0, 9))
+    step, part = bench.extrude(oval, "10 mm", "Post", direction=direction, taper=f"{taper} deg")
+    assert bench.message(step) == ""
+    turns = np.linspace(0, 2 * math.pi, 100_001)
+    round_mm = float(np.hypot(np.diff(20 * np.cos(turns)), np.diff(9 * np.sin(turns))).sum())
+    tan = math.tan(math.radians(taper))
+    volume = math.pi * 180 * 10 - round_mm * 50 * tan + math.pi * 1000 / 3 * tan**2
+    assert bench.volume(part) == pytest.approx(volume, rel=1e-5)
+    low, high = bench.evaluate().parts[part].box
+    assert (low[2], high[2]) == pytest.approx((0, 10) if direction == "up" else (-10, 0), abs=1e-5)
+    widest = 20 if taper > 0 else 20 - 10 * tan
+    assert high[0] == pytest.approx(widest, abs=1e-4)
+    names = names_of(bench, part)
+    assert {f"{step}/start", f"{step}/end"} < set(names) and len(set(names)) == len(names)
+    sound(bench, part)
+    bench.do("EditStep", step=step, fields={"taper": "60 deg"})
+    assert "Take a smaller angle" in bench.message(step)

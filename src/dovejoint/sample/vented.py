@@ -68,9 +68,9 @@ def make_shutter() -> Project:
     also = [{"of": {"rule": "work", "step": step}} for step in (ear, pin)]
     (left,) = do("AddStep", kind="again", name="pillar, ear and pin on the left", fields={"of": {"rule": "work", "step": pillar}, "also": also, "how": "mirror", "plane": SIDE, "part": base})  # fmt: skip
     holes = Drawing(making, "screw places", plane=top)
-    for side in (-50, 50):
-        (point, *_) = holes.do("DrawPoint", at={"at": (side, -12)})
-        holes.do("SizeSketch", kind="distance_x", of=["origin", point] if side > 0 else [point, "origin"], formula="wide/2 + 8 mm")  # fmt: skip
+    for place in (-50, 50):
+        (point, *_) = holes.do("DrawPoint", at={"at": (place, -12)})
+        holes.do("SizeSketch", kind="distance_x", of=["origin", point] if place > 0 else [point, "origin"], formula="wide/2 + 8 mm")  # fmt: skip
         holes.do("SizeSketch", kind="distance_y", of=[point, "origin"], formula="12 mm")
     do("AddStep", kind="drill", name="screw holes", fields={"part": base, "at": {"rule": "spots_sketch", "step": holes.step}, "shape": "plain", "size": "screw", "screw": "M3"})  # fmt: skip
 

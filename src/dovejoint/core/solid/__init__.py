@@ -46,7 +46,7 @@ if TYPE_CHECKING:
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
     from .lip import face_chain, face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring, rim_strip
-    from .make import prism, prism_extent
+    from .make import narrowed, prism, prism_extent
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .mesh_bodies import clearly_apart, mesh_body
@@ -146,6 +146,7 @@ _HOME = {
     "rim_ring": "lip",
     "rim_strip": "lip",
     "recess": "lip",
+    "narrowed": "make",
     "prism": "make",
     "prism_extent": "make",
     "body_info": "measure",
@@ -322,6 +323,7 @@ __all__ = [
     "pointed",
     "rim_ring",
     "rim_strip",
+    "narrowed",
     "prism",
     "prism_extent",
     "raised_by_kernel",

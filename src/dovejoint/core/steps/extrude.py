@@ -81,7 +81,9 @@ def _until(ctx: StepContext, region: kernel.Region, frame: Frame, mark: str) -> 
         raise StepError(error.message, field=error.field or "until") from None
 
 
-def _tapered(ctx: StepContext, made: kernel.NamedSolid, frame: Frame, down: bool) -> kernel.NamedSolid:
+def _tapered(ctx: StepContext, made: kernel.NamedSolid, region: kernel.Region, frame: Frame, mark: str) -> kernel.NamedSolid:  # fmt: skip
+    fields: ExtrudeFields = ctx.fields
+    down = fields.direction == "down"
     angle = ctx.number("taper")
     if abs(angle) < 1e-9:
         return made
@@ -92,9 +94,16 @@ def _tapered(ctx: StepContext, made: kernel.NamedSolid, frame: Frame, down: bool
     try:
         return kernel.drafted(made, sides, away, angle, ctx.id)
     except StepError:
+        pass
+    try:
+        # free curves narrow only by themselves: one way, by a distance
+        if fields.extent != "by" or fields.direction not in ("up", "down"):
+            raise StepError("")
+        return kernel.narrowed(region, frame, _heights(ctx, frame)[1], angle, ctx.id, mark)
+    except StepError:
         raise StepError(
-            "The outline does not narrow so far: sides would meet before the end, or one is a free curve. "
-            "Take a smaller angle or a shorter way.",
+            "The outline does not narrow so far: sides would meet before the end (or one is a free curve, which narrows "
+            "up or down by a distance, and without holes). Take a smaller angle or a shorter way.",
             field="taper",
         ) from None
 
@@ -116,7 +125,7 @@ def _apply(ctx: StepContext) -> StepOutput:
             made = _until(ctx, region, frame, mark)
         else:
             made = kernel.prism(region, frame, *_heights(ctx, frame), ctx.id, mark)
-        tools.append(_tapered(ctx, made, frame, fields.direction == "down"))
+        tools.append(_tapered(ctx, made, region, frame, mark))
     return replace(finished(ctx, tools), grip=_grip(ctx, frame, regions[0]))
 
 
