@@ -367,6 +367,38 @@ def test_inner_corners_of_a_sheet_are_found_and_relieved() -> None:
     assert bench.found() == [("Block is not as thick as the sheet that it is cut from.", "6 mm", "6.5 mm")]
 
 
+def test_what_goes_into_round_corners_takes_their_radius() -> None:
+    """A bar with 0.2 all round in a pocket of 20 × 12 × 6 through a sheet: four of its edges are rounded, as many of the pocket's, and they share no room."""
+    bench = Bench(new_project("Ply"))
+    _, sheet = block(bench, "60 mm", "40 mm", "6 mm")
+    bench.do(
+        "AddStep",
+        kind="body",
+        fields={"wide": "20 mm", "deep": "12 mm", "high": "6 mm", "operation": "cut", "part": sheet},
+    )
+    fields = {"wide": "19.6 mm", "deep": "11.6 mm", "high": "9 mm"}
+    _, bar = bench.do("AddStep", kind="body", fields=fields, new_part={"name": "Bar"})
+    step = add(bench, "relieve", part=sheet, cutter="3 mm", how="round")
+    parts = bench.evaluate().parts
+    assert common(parts[sheet].solid, parts[bar].solid)[0] > 0.01, "sharp, it does not go in"
+    bench.do("EditStep", step=step, fields={"mate": bar})
+    assert bench.message(step) == ""
+    rest = 1.5**2 * (1 - math.pi / 4)
+    assert bench.volume(bar) == pytest.approx(19.6 * 11.6 * 9 - 4 * rest * 9, rel=1e-9)
+    assert bench.volume(sheet) == pytest.approx((60 * 40 - 20 * 12 + 4 * rest) * 6, rel=1e-9)
+    parts = bench.evaluate().parts
+    assert common(parts[sheet].solid, parts[bar].solid)[0] < 1e-9
+    assert sentence(bench.project, bench.project.step(step)).endswith(
+        "leave them round, and round what stands in them of Bar"
+    )
+    bench.do("EditStep", step=step, fields={"mate": sheet})
+    assert "another one" in bench.message(step)
+    (far,) = bench.do("AddStep", kind="body", fields={"right": "200 mm"}, new_part={"name": "Far"})[1:]
+    bench.do("MoveStep", step=step, after=bench.project.recipe[-1].id)
+    bench.do("EditStep", step=step, fields={"mate": far})
+    assert "stands in these corners" in bench.message(step)
+
+
 def test_only_some_corners_are_relieved_and_nonsense_is_told() -> None:
     bench = Notched()
     state = bench.evaluate().parts[bench.sheet]

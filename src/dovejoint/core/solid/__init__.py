@@ -24,7 +24,15 @@ if TYPE_CHECKING:
     from .by_mesh import leaves_gaps
     from .check import Test, deferring
     from .combine import common, cut, fuse, overlap
-    from .corners import InnerCorner, inner_corners, least_opening, relieved_corners, rounded_corners, sheet_of
+    from .corners import (
+        InnerCorner,
+        edges_in_corners,
+        inner_corners,
+        least_opening,
+        relieved_corners,
+        rounded_corners,
+        sheet_of,
+    )
     from .divide import side_of, side_of_lines
     from .draft import drafted
     from .exchange import read_step, write_step
@@ -183,6 +191,7 @@ _HOME = {
     "side_of": "divide",
     "side_of_lines": "divide",
     "InnerCorner": "corners",
+    "edges_in_corners": "corners",
     "inner_corners": "corners",
     "least_opening": "corners",
     "relieved_corners": "corners",
@@ -295,6 +304,7 @@ __all__ = [
     "describe_edges",
     "describe_faces",
     "edge_axis",
+    "edges_in_corners",
     "edge_middle",
     "edge_place",
     "exact_distance",

@@ -18,10 +18,21 @@ from .kernel import point
 from .named import NamedSolid
 from .turn import bar
 
-__all__ = ["InnerCorner", "Sheet", "inner_corners", "least_opening", "relieved_corners", "rounded_corners", "sheet_of"]
+__all__ = [
+    "InnerCorner",
+    "Sheet",
+    "edges_in_corners",
+    "inner_corners",
+    "least_opening",
+    "relieved_corners",
+    "rounded_corners",
+    "sheet_of",
+]
 
 #: directions are alike when their product differs from one by no more
 ALIKE = 1e-6
+#: what stands in a corner is no farther from it, mm: a loose fit's gap on both walls
+WITHIN_MM = 1.5
 #: a cutter goes so far beyond a sheet's faces, mm
 BEYOND_MM = 0.01
 
@@ -106,6 +117,23 @@ def relieved_corners(
 def rounded_corners(solid: NamedSolid, corners: Sequence[InnerCorner], radius_mm: float, step: str) -> NamedSolid:
     """Round sharp corners as a cutter leaves them; what goes in there needs as much of a rounding. Raises StepError."""
     return fillet(solid, {c.edge: radius_mm for c in corners}, step)
+
+
+def edges_in_corners(faces: Sequence[FaceInfo], edges: Sequence[EdgeInfo], corners: Sequence[InnerCorner]) -> list[int]:
+    """The sharp outer edges of a part (by index) that stand in inner corners of another: along them, no more than a fit's gap away, beside some of their length."""
+    found = []
+    for k, edge in enumerate(edges):
+        if edge.kind != "line" or not edge.convex or edge.smooth or any(faces[i].kind != "plane" for i in edge.faces):
+            continue
+        for corner in corners:
+            apart = sub(edge.at, corner.at)
+            along = dot(apart, corner.along)
+            away = length(sub(apart, scale(corner.along, along)))
+            beside = abs(along) < (edge.length_mm + corner.long_mm) / 2
+            if abs(dot(edge.direction, corner.along)) > 1 - ALIKE and away <= WITHIN_MM and beside:
+                found.append(k)
+                break
+    return found
 
 
 def least_opening(corners: Sequence[InnerCorner], among: Sequence[InnerCorner]) -> float:

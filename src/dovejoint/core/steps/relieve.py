@@ -10,17 +10,19 @@ from .. import solid as kernel
 from ..document import EdgePick, StepFields
 from ..errors import StepError
 from ..quantities.markers import Changed, Length, PartMark
-from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said
+from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
 
 
 class RelieveFields(StepFields):
-    """All sharp inner corners of ``part`` that run through its sheet, or those of ``edges``; ``cutter`` is its diameter."""
+    """All sharp inner corners of ``part`` that run through its sheet, or those of ``edges``; ``cutter`` is its diameter. Where corners are left
+    round, what stands in them of ``mate`` takes their radius."""
 
     which: Literal["all", "some"] = "all"
     part: Annotated[str, PartMark("changes"), Field(max_length=40)]
     edges: Annotated[EdgePick | None, Changed()] = None
     how: Literal["past", "round"] = "past"
     cutter: Length = "3 mm"
+    mate: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -62,10 +64,24 @@ def _apply(ctx: StepContext) -> StepOutput:
         raise StepError(error.message, field=error.field or "cutter") from None
     if solid.lumps > state.solid.lumps:
         raise StepError("So wide a cutter cuts the part in pieces; take a thinner one.", field="cutter")
-    return StepOutput(parts={fields.part: solid})
+    parts = {fields.part: solid}
+    if fields.how == "round" and fields.mate:
+        if fields.mate == fields.part:
+            raise StepError("The part that goes in is another one; pick it.", field="mate")
+        mate = ctx.part(fields.mate, "mate")
+        edges = kernel.edges_in_corners(mate.faces, mate.edges, corners)
+        if not edges:
+            raise StepError(
+                "No sharp outer corner of that part stands in these corners; pick another part.", field="mate"
+            )
+        try:
+            parts[fields.mate] = kernel.fillet(mate.solid, dict.fromkeys(edges, radius), ctx.id)
+        except StepError as error:
+            raise StepError(error.message, field=error.field or "mate") from None
+    return StepOutput(parts=parts)
 
 
-_ALL, _SOME = {"which": ["all"]}, {"which": ["some"]}
+_SOME, _ROUND = {"which": ["some"]}, {"how": ["round"]}
 
 register(
     StepKind(
@@ -88,6 +104,7 @@ register(
                 "how", "choice", "how", "past", (Choice("past", "cut past them"), Choice("round", "leave them round"))
             ),
             FieldSpec("cutter", "length", "diameter of the cutter", "3 mm"),
+            FieldSpec("mate", "part", "what goes in", missing="the part that goes in"),
         ),
         sentence=said(
             "Relieve ",
@@ -100,6 +117,9 @@ register(
             "{cutter}",
             ": ",
             "{how}",
+            *wanted(
+                "what goes in takes their radius", (", and round what stands in them of ", _ROUND), ("{mate}", _ROUND)
+            ),
         ),
         apply=_apply,
         words="mill router plywood sheet overcut radius sharp",
