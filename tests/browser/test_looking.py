@@ -63,7 +63,7 @@ def test_two_cuts_take_a_corner_out_or_both_sides(hands: Hands, page: Page) -> N
     """Right in front of the hopper's middle is its front: gone with a corner out only on the side of the second cut, and on both sides else."""
     hands.sample()
     hands.press("x")
-    page.get_by_role("button", name="and a second").click()
+    page.get_by_role("button", name="a second", exact=True).click()
     hands.idle()
 
     def there(x: float, y: float, z: float) -> str:

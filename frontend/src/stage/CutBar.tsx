@@ -77,7 +77,7 @@ export function CutBar({ viewer, frameCount }: { viewer: Viewer; frameCount: num
         <Row which="cut" cut={cut}>
           {!second && (
             <button className="underline underline-offset-2" title="a second plane across this one" onClick={() => startSecond(cut)}>
-              and a second
+              a second
             </button>
           )}
           {joints.filter((j) => j.measured_mm).slice(0, 1).map((j) => (
@@ -115,7 +115,7 @@ function Row({ which, cut, children }: { which: Which; cut: Cut; children: React
   const [low, high] = useReach(cut)
   const name = which === 'cut' ? 'the cut' : 'the second cut'
   return (
-    <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+    <div className="flex flex-wrap items-center gap-x-2.5 gap-y-1">
       <span className="w-6 font-semibold">{which === 'cut' ? 'cut' : 'and'}</span>
       <div role="group" aria-label={`direction of ${name}`} className="flex">
         {AXES.map(([axis, word]) => (
@@ -126,7 +126,7 @@ function Row({ which, cut, children }: { which: Which; cut: Cut; children: React
       </div>
       <label className="flex items-center gap-1.5">
         at
-        <input type="range" aria-label={`place of ${name}`} className="slide w-32" min={low} max={high} step={0.1} value={cut.at} onChange={(e) => change(which, { at: Number(e.target.value) })} />
+        <input type="range" aria-label={`place of ${name}`} className="slide w-20" min={low} max={high} step={0.1} value={cut.at} onChange={(e) => change(which, { at: Number(e.target.value) })} />
         <Figure label={`place of ${name}, mm`} value={cut.at} take={(at) => change(which, { at })} /> mm
       </label>
       <label className="flex items-center gap-1.5">
@@ -145,7 +145,7 @@ function Figure({ label, value, take }: { label: string; value: number; take: (v
     <input
       key={value}
       aria-label={label}
-      className="field fig w-16! py-0! px-1!"
+      className="field fig w-14! py-0! px-1!"
       defaultValue={plain(value, 2)}
       onBlur={(e) => Number.isFinite(Number(e.target.value)) && take(Number(e.target.value))}
       onKeyDown={(e) => {
