@@ -16,7 +16,7 @@ from .info import BodyInfo, EdgeInfo, FaceInfo, GapReadings
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line
 
 if TYPE_CHECKING:
-    from .along import lofted, path_of_curves, path_of_edges, swept_along
+    from .along import path_of_curves, path_of_edges, swept_along
     from .at_once import combined
     from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
     from .brought import BroughtSolid, brought_solids, fitted
@@ -54,6 +54,7 @@ if TYPE_CHECKING:
     from .hollow import shell
     from .kernel import KERNEL_VERSION, raised_by_kernel
     from .lip import face_chain, face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring, rim_strip
+    from .lofts import lofted
     from .make import narrowed, prism, prism_extent
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
@@ -110,7 +111,7 @@ _HOME = {
     "moved": "twin",
     "scaled": "twin",
     "stretched": "twin",
-    "lofted": "along",
+    "lofted": "lofts",
     "path_of_curves": "along",
     "path_of_edges": "along",
     "swept_along": "along",

@@ -1,12 +1,13 @@
-"""Solids from outlines that are carried along a path, or from one outline to the next."""
+"""Solids from outlines that are carried along a path."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeVertex, BRepBuilderAPI_MakeWire, BRepBuilderAPI_RightCorner
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
-from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell, BRepOffsetAPI_ThruSections
+from OCP.BRepOffsetAPI import BRepOffsetAPI_MakePipeShell
 from OCP.BRepTools import BRepTools
 from OCP.gp import gp_Pnt, gp_Vec
 from OCP.Law import Law_Linear
@@ -16,10 +17,8 @@ from OCP.TopoDS import TopoDS_Wire
 from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
-from .combine import fuse
 from .facename import as_part
 from .frame import Frame, Vec3, dot, length, sub, unit
-from .going_round import all_round, in_turn, smooth_ring
 from .kernel import (
     EDGE,
     FACE,
@@ -29,7 +28,6 @@ from .kernel import (
     TopoDS,
     as_list,
     direction,
-    flattened,
     listed,
     placement,
     point,
@@ -43,7 +41,7 @@ from .outline import Curve
 from .regions import Region, edge_of
 from .twisted import twisted_along
 
-__all__ = ["lofted", "path_of_curves", "path_of_edges", "swept_along"]
+__all__ = ["judged", "path_of_curves", "path_of_edges", "piped", "sound", "swept_along"]
 
 
 def path_of_edges(edges: Sequence[Shape]) -> TopoDS_Wire:
@@ -171,152 +169,33 @@ def _pipe(
         if not maker.IsDone() or not maker.MakeSolid():
             raise refused
         shape = maker.Shape()
+    return piped(maker, shape, region, where, step, f"({mark})" if mark else "", refused)
+
+
+def piped(maker: Any, shape: Shape, region: Region, where: TopLoc_Location, step: str, tail: str, refused: StepError) -> NamedSolid:  # fmt: skip
+    """What the kernel's pipe made of a region that lay at ``where``, its faces named ``step/side(curve)``, ``step/start`` and ``step/end``. Raises ``refused``."""
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
-    tail = f"({mark})" if mark else ""
     for edge, curve in region.edges:
-        for made in listed(maker.Generated(edge.Moved(where))):
-            for piece in subshapes(made, FACE):
-                index = faces.FindIndex(piece)
-                if index:
-                    names[index] = f"{step}/side({as_part(curve)})"
-    for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
-        for face in subshapes(piece, FACE) if piece is not None and not piece.IsNull() else []:
-            index = faces.FindIndex(face)
-            if index:
-                names.setdefault(index, f"{step}/{end}{tail}")
-    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
-    if accept(solid) or judge(lambda: unlike_mesh(solid)):
-        raise refused
-    return solid
-
-
-def lofted(
-    profiles: Sequence[tuple[Region, Frame]],
-    step: str,
-    *,
-    ruled: bool,
-    tip: Vec3 | None = None,
-    closed: bool = False,
-    led: TopoDS_Wire | None = None,
-) -> NamedSolid:
-    """A solid that goes from one region to the next, straight (``ruled``) or smoothly, and runs out into ``tip`` where there is one, or back into
-    the first one (``closed``). One that is ``led`` along a path keeps each outline where it is nearest to it, and turns with the path in between.
-
-    Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``; what runs out straight into a point beyond
-    several outlines ``step/tip(curve)`` by the last one's.
-
-    Raises
-    ------
-    StepError : too few outlines, outlines with holes, or no sound solid.
-    """
-    if len(profiles) < (2 if tip is None else 1):
-        raise StepError("It needs at least two outlines.")
-    if ruled and tip is not None and len(profiles) > 1:
-        # at once the kernel divides sides that need not be divided
-        body = lofted(profiles, step, ruled=True)
-        top = lofted(profiles[-1:], step, ruled=True, tip=tip)
-        top = top.renamed(lambda name: name.replace(f"{step}/side(", f"{step}/tip("))
-        return fuse(body, [top], step)
-    if any(len(region.loops) > 1 for region, _ in profiles):
-        raise StepError("An outline with holes does not go over into another; do the holes apart.")
-    refused = StepError(
-        "These outlines do not go over into each other soundly; give them as many corners, in the same order."
-    )
-    wheres = [TopLoc_Location(placement(frame)) for _, frame in profiles]
-    wires = [
-        TopoDS.Wire(BRepTools.OuterWire_s(TopoDS.Face(region.face.Moved(where))))
-        for (region, _), where in zip(profiles, wheres, strict=True)
-    ]
-    if led is not None:
-        return _led(profiles[0][0], wheres[0], wires, led, step)
-    maker = BRepOffsetAPI_ThruSections(True, ruled, 1e-6)
-    with refusing(refused):
-        if closed:
-            middles = [frame.to_world(*region.centre) for region, frame in profiles]
-            wires = all_round([(w, f, m) for w, (_, f), m in zip(wires, profiles, middles, strict=True)])
-            if not ruled:
-                return _ring(profiles[0][0], wheres[0], wires, step, refused)
-        for wire in wires:
-            maker.AddWire(wire)
-        if tip is not None:
-            maker.AddVertex(BRepBuilderAPI_MakeVertex(point(tip)).Vertex())
-        # the kernel's own matching of corners spoils what goes round
-        maker.CheckCompatibility(not closed)
-        maker.Build()
-        if not maker.IsDone():
-            raise refused
-        shape = maker.Shape()
-    faces = shape_map(shape, FACE)
-    names: dict[int, str] = {}
-    # straight ones have a face for each curve from each outline to the next
-    for k, ((region, _), where) in enumerate(zip(profiles, wheres, strict=True)):
-        for edge, curve in region.edges:
-            made = maker.GeneratedFace(edge.Moved(where))
-            index = faces.FindIndex(made) if made is not None and not made.IsNull() else 0
-            if index:
-                names.setdefault(index, f"{step}/side({as_part(curve)})" + (f".{k + 1}" if k else ""))
-    for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
-        if piece is not None and not piece.IsNull():
-            for face in subshapes(piece, FACE):
-                if faces.FindIndex(face):
-                    names[faces.FindIndex(face)] = f"{step}/{end}"
-    if ruled:
-        for face in subshapes(shape, FACE):
-            flattened(TopoDS.Face(face))
-    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
-    if accept(solid) or judge(lambda: unlike_mesh(solid)):
-        raise refused
-    return solid
-
-
-def _ring(
-    first: Region, where: TopLoc_Location, wires: Sequence[TopoDS_Wire], step: str, refused: StepError
-) -> NamedSolid:
-    """Outlines that go over into each other smoothly, all round."""
-    found = smooth_ring(wires)
-    if found is None:
-        raise refused
-    shape, made = found
-    faces = shape_map(shape, FACE)
-    names: dict[int, str] = {}
-    for face, edge in zip(made, in_turn(wires[0]), strict=True):
-        # a lone circle was begun elsewhere, so it is another edge by now
-        curve = next((c for e, c in first.edges if e.Moved(where).IsSame(edge)), first.edges[0][1])
-        names[faces.FindIndex(face)] = f"{step}/side({as_part(curve)})"
-    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
-    if accept(solid) or judge(lambda: unlike_mesh(solid)):
-        raise refused
-    return solid
-
-
-def _led(
-    first: Region, where: TopLoc_Location, wires: Sequence[TopoDS_Wire], path: TopoDS_Wire, step: str
-) -> NamedSolid:
-    """Outlines that go over into each other along a path."""
-    refused = StepError(
-        "The outlines cannot be led along this path: they stand across it one after the other, as many corners in each, and it has no corners itself."
-    )
-    maker = BRepOffsetAPI_MakePipeShell(path)
-    with refusing(refused):
-        for wire in wires:
-            maker.Add(wire, False, False)
-        maker.Build()
-        if not maker.IsDone() or not maker.MakeSolid():
-            raise refused
-        shape = maker.Shape()
-    faces = shape_map(shape, FACE)
-    names: dict[int, str] = {}
-    for edge, curve in first.edges:
         for made in listed(maker.Generated(edge.Moved(where))):
             for piece in subshapes(made, FACE):
                 if faces.FindIndex(piece):
                     names[faces.FindIndex(piece)] = f"{step}/side({as_part(curve)})"
+    return judged(maker, shape, names, step, tail, refused)
+
+
+def judged(maker: Any, shape: Shape, names: dict[int, str], step: str, tail: str, refused: StepError) -> NamedSolid:
+    """A solid with its ends named too, and what has no name ``step/side``; looked at by the kernel and by its triangles. Raises ``refused``."""
+    faces = shape_map(shape, FACE)
     for end, piece in (("start", maker.FirstShape()), ("end", maker.LastShape())):
         for face in subshapes(piece, FACE) if piece is not None and not piece.IsNull() else []:
             if faces.FindIndex(face):
-                names.setdefault(faces.FindIndex(face), f"{step}/{end}")
-    solid = NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)])
+                names.setdefault(faces.FindIndex(face), f"{step}/{end}{tail}")
+    return sound(NamedSolid(shape, [(names.get(i, f"{step}/side"),) for i in range(1, faces.Extent() + 1)]), refused)
+
+
+def sound(solid: NamedSolid, refused: StepError) -> NamedSolid:
+    """The solid, where it is one by the kernel and by its triangles. Raises ``refused``."""
     if accept(solid) or judge(lambda: unlike_mesh(solid)):
         raise refused
     return solid

@@ -7,14 +7,8 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from OCP.BRep import BRep_Builder, BRep_Tool
-from OCP.BRepBuilderAPI import (
-    BRepBuilderAPI_MakeEdge,
-    BRepBuilderAPI_MakeFace,
-    BRepBuilderAPI_MakeWire,
-    BRepBuilderAPI_Sewing,
-)
-from OCP.BRepLib import BRepLib
+from OCP.BRep import BRep_Tool
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepTools import BRepTools_WireExplorer
 from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
 from OCP.Convert import Convert_ParameterisationType
@@ -22,14 +16,18 @@ from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface, Geom_TrimmedCurve
 from OCP.GeomConvert import GeomConvert
 from OCP.GeomFill import GeomFill_Profiler
 from OCP.gp import gp_Pnt
-from OCP.TopAbs import TopAbs_REVERSED, TopAbs_SHELL
-from OCP.TopoDS import TopoDS_Edge, TopoDS_Shell, TopoDS_Solid, TopoDS_Wire
+from OCP.TopAbs import TopAbs_REVERSED
+from OCP.TopoDS import TopoDS_Edge, TopoDS_Wire
 
 from ..errors import StepError
 from .frame import Frame, Vec3, add, cross, dot, scale, sub
-from .kernel import BRepAdaptor_Curve, Shape, TopoDS, subshapes, vec
+from .kernel import BRepAdaptor_Curve, Shape, TopoDS, vec
+from .sewn import sewn
 
 __all__ = ["all_round", "in_turn", "smooth_ring"]
+
+#: faces that are sewn together lie no farther apart, mm
+SEWN_MM = 1e-5
 
 
 def all_round(outlines: Sequence[tuple[TopoDS_Wire, Frame, Vec3]]) -> list[TopoDS_Wire]:
@@ -112,7 +110,7 @@ def _closed_begun_near(edge: TopoDS_Edge, place: Vec3) -> TopoDS_Wire:
 
 
 def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | None:
-    """A closed shell that goes smoothly over outlines of :func:`all_round`, and the face that each curve of the first one sweeps out, in turn.
+    """A solid that goes smoothly over outlines of :func:`all_round`, and the face that each curve of the first one sweeps out, in turn.
 
     Across the outlines it is an even periodic cubic spline, so it has no kink anywhere: where it runs through the outline Q_k its poles are (P_{k−1} + 4·P_k + P_{k+1})/6 =
     Q_k. (The kernel's own loft through outlines that close has a kink at the first one.) ``None`` where the faces do not close.
@@ -137,23 +135,7 @@ def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | Non
                 given[k, i] = (*(w * c for c in vec(poles.Value(i + 1))), w)
         solved = np.asarray(np.linalg.solve(step / 6, given.reshape(count, -1)), dtype=np.float64).reshape(given.shape)
         faces.append(BRepBuilderAPI_MakeFace(_periodic(solved, alike), 1e-6).Face())
-    sewing = BRepBuilderAPI_Sewing(1e-5)
-    for face in faces:
-        sewing.Add(face)
-    sewing.Perform()
-    shells = subshapes(sewing.SewedShape(), TopAbs_SHELL)
-    if len(faces) == 1 and not shells:
-        shell = TopoDS_Shell()
-        BRep_Builder().MakeShell(shell)
-        BRep_Builder().Add(shell, sewing.SewedShape())
-        shells = [shell]
-    if len(shells) != 1 or sewing.NbFreeEdges():
-        return None
-    solid = TopoDS_Solid()
-    BRep_Builder().MakeSolid(solid)
-    BRep_Builder().Add(solid, TopoDS.Shell(shells[0]))
-    BRepLib.OrientClosedSolid_s(solid)
-    return solid, [sewing.Modified(face) if sewing.IsModified(face) else face for face in faces]
+    return sewn(faces, SEWN_MM)
 
 
 def _as_spline(edge: TopoDS_Edge) -> Geom_BSplineCurve:

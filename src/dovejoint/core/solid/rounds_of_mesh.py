@@ -14,24 +14,19 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
-from OCP.BRepBuilderAPI import (
-    BRepBuilderAPI_MakeEdge,
-    BRepBuilderAPI_MakeFace,
-    BRepBuilderAPI_MakeWire,
-    BRepBuilderAPI_Sewing,
-)
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.Geom import Geom_CylindricalSurface
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ
-from OCP.ShapeFix import ShapeFix_Face, ShapeFix_Solid
-from OCP.TopAbs import TopAbs_SHELL
+from OCP.ShapeFix import ShapeFix_Face
 from OCP.TopoDS import TopoDS_Face
 
 from .frame import Frame, Vec3, dot, unit
 from .kernel import FACE, WIRE, BRepAdaptor_Surface, Shape, TopoDS, direction, point, raised_by_kernel, subshapes, vec
 from .measure import inside_point
-from .named import NamedSolid, solids_of
+from .named import NamedSolid
+from .sewn import sewn
 
 __all__ = ["with_rounds"]
 
@@ -255,18 +250,9 @@ def _round(chain: list[int], sides: list[list[_Side]], normals: list[Floats]) ->
 
 def _made(solid: NamedSolid, rounds: list[_Round]) -> Shape | None:
     of_face = {f: r for r in rounds for f in r.facets}
-    sewing = BRepBuilderAPI_Sewing(SEWN_MM)
-    for k, face in enumerate(solid.faces):
-        if k not in of_face:
-            sewing.Add(_flat_again(solid, k, face, of_face))
-    for r in rounds:
-        sewing.Add(_round_face(r))
-    sewing.Perform()
-    shells = subshapes(sewing.SewedShape(), TopAbs_SHELL)
-    if len(shells) != 1 or sewing.NbFreeEdges():
-        return None
-    made: list[Shape] = solids_of(ShapeFix_Solid().SolidFromShell(TopoDS.Shell(shells[0])))
-    return made[0] if len(made) == 1 else None
+    flat = [_flat_again(solid, k, face, of_face) for k, face in enumerate(solid.faces) if k not in of_face]
+    found = sewn([*flat, *(_round_face(r) for r in rounds)], SEWN_MM)
+    return found[0] if found is not None else None
 
 
 def _round_face(r: _Round) -> TopoDS_Face:

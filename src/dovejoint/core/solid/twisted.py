@@ -6,17 +6,15 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from OCP.BRep import BRep_Builder, BRep_Tool
-from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_Sewing, BRepBuilderAPI_Transform
-from OCP.BRepLib import BRepLib
+from OCP.BRep import BRep_Tool
+from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_Transform
 from OCP.collections import Array2_double, Array2_gp_Pnt
 from OCP.Convert import Convert_ParameterisationType
 from OCP.Geom import Geom_BSplineSurface, Geom_TrimmedCurve
 from OCP.GeomConvert import GeomConvert
 from OCP.gp import gp_Ax1, gp_Pnt, gp_Trsf
-from OCP.TopAbs import TopAbs_SHELL
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS_Edge, TopoDS_Solid
+from OCP.TopoDS import TopoDS_Edge
 
 from ..errors import StepError
 from .by_mesh import unlike_mesh
@@ -34,11 +32,11 @@ from .kernel import (
     point,
     raised_by_kernel,
     shape_map,
-    subshapes,
     vector,
 )
 from .named import NamedSolid
 from .regions import Region
+from .sewn import sewn
 
 __all__ = ["twisted", "twisted_along"]
 
@@ -79,23 +77,16 @@ def twisted(
             made.append((BRepBuilderAPI_MakeFace(_side(edge, axis, turns), 1e-6).Face(), name))
         for height, name in zip(reach_mm, ends, strict=True):
             made.append((BRepBuilderAPI_Transform(face, _screw(axis, pitch * height, height), True).Shape(), name))
-        sewing = BRepBuilderAPI_Sewing(_SEWN_MM)
-        for piece, _ in made:
-            sewing.Add(piece)
-        sewing.Perform()
-        shells = subshapes(sewing.SewedShape(), TopAbs_SHELL)
-        if len(shells) != 1 or sewing.NbFreeEdges():
-            return None
-        solid = TopoDS_Solid()
-        BRep_Builder().MakeSolid(solid)
-        BRep_Builder().Add(solid, TopoDS.Shell(shells[0]))
-        BRepLib.OrientClosedSolid_s(solid)
+        found = sewn([piece for piece, _ in made], _SEWN_MM)
     except Exception as error:
         if not raised_by_kernel(error):
             raise
         return None
+    if found is None:
+        return None
+    solid, images = found
     order = shape_map(solid, FACE)
-    names = {order.FindIndex(sewing.Modified(piece)): name for piece, name in made}
+    names = {order.FindIndex(image): name for image, (_, name) in zip(images, made, strict=True)}
     if sorted(names) != list(range(1, order.Extent() + 1)):
         return None
     result = NamedSolid(solid, [(names[k],) for k in sorted(names)])
