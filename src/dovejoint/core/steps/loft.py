@@ -89,7 +89,7 @@ register(
         kind="loft",
         title="Loft",
         group="make",
-        about="Go over from outline to outline, out into a point, round into the first, or led along a path.",
+        about="Go over from outline to outline, or out into a point.",
         fields=LoftFields,
         specs=(
             FieldSpec("profile", "regions", "first outline", missing="an outline"),
@@ -145,6 +145,6 @@ register(
         ),
         apply=_apply,
         suits=("region",),
-        words="blend transition funnel taper hull",
+        words="blend transition funnel taper hull closed ring path guide",
     )
 )

@@ -88,7 +88,7 @@ register(
         kind="relieve",
         title="Relieve corners",
         group="finish edges",
-        about="Inner corners of a milled sheet: cut past for a sharp mate, or left round.",
+        about="Inner corners of a milled sheet, cut past or left round.",
         fields=RelieveFields,
         specs=(
             FieldSpec(

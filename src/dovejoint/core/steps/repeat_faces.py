@@ -51,7 +51,7 @@ register(
         kind="repeat_faces",
         title="Repeat faces",
         group="repeat",
-        about="A pocket or a boss by its faces, also one that came from a file, again elsewhere on its part.",
+        about="A pocket or a boss by its faces, again elsewhere.",
         fields=RepeatFacesFields,
         specs=(
             FieldSpec("faces", "faces", "faces", missing="all faces of a pocket or a boss"),

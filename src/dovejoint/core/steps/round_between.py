@@ -46,7 +46,7 @@ register(
         kind="round_between",
         title="Round between faces",
         group="finish edges",
-        about="From face to face; a strip that lies between them goes.",
+        about="From face to face; a strip between them goes.",
         fields=RoundBetweenFields,
         specs=(
             FieldSpec("first", "any_face", "one face", missing="one face"),

@@ -33,7 +33,7 @@ register(
         kind="round_over",
         title="Round over",
         group="finish edges",
-        about="A strip between two sides, as round as they allow: no flat is left.",
+        about="A strip between two sides: no flat is left.",
         fields=RoundOverFields,
         specs=(FieldSpec("faces", "faces", "faces", missing="flat strips"),),
         sentence=said("Round ", "{faces}", " over, from side to side"),

@@ -46,7 +46,7 @@ register(
         kind="thicken",
         title="Thicken faces",
         group="make",
-        about="A wall on faces, flat or bent, as a part of its own or added to one.",
+        about="A wall on faces, flat or bent, out or into the part.",
         fields=ThickenFields,
         specs=(
             FieldSpec("faces", "faces", "faces", missing="faces that hang together"),
