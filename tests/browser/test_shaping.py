@@ -192,6 +192,27 @@ def test_a_worked_example_opens_as_ones_own(hands: Hands, page: Page) -> None:
     assert hands.state()["report"]["ok"] and volume(hands, "Cable comb") > before
 
 
+def test_a_cover_is_cut_off_from_its_face_and_that_is_taken_back(hands: Hands, page: Page) -> None:
+    hands.start()
+    page.get_by_role("button", name="open the example: Box and cover").click()
+    page.locator("#stage").wait_for()
+    hands.idle()
+    before = volume(hands, "Cover")
+    links = page.get_by_role("region", name="links between parts")
+    links.get_by_role("button", name="Links between parts").click()
+    links.get_by_role("listitem").filter(has_text="the front of Box").get_by_role("button", name="cut").click()
+    hands.idle()
+    expect(hands.sentence(5)).to_contain_text("kept outline")
+    hands.set("wide", "70 mm")
+    assert hands.state()["report"]["ok"] and volume(hands, "Cover") == pytest.approx(before, rel=1e-9)
+    for _ in range(2):
+        hands.press("Control+z")
+        hands.idle()
+    hands.set("wide", "70 mm")
+    assert volume(hands, "Cover") > before * 1.1, "it follows again"
+    assert not hands.complaints
+
+
 def test_a_grip_is_pulled_on_the_model(hands: Hands, page: Page) -> None:
     hands.begin("Grip")
     hands.value("tall", "12 mm")

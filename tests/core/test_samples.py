@@ -7,10 +7,12 @@ import random
 from typing import Any
 
 import pytest
-from building import Bench, known, of_sample
+from building import Bench, flat, known, of_sample
 
 from dovejoint.core.checks import CheckCache, run_checks
+from dovejoint.core.document import new_project
 from dovejoint.core.document.files import hash_of, pack
+from dovejoint.core.errors import CommandError
 from dovejoint.core.joints.assess import JointReport, assess
 from dovejoint.core.recipe.links import links, links_report
 from dovejoint.core.recipe.names import find_edges, find_faces
@@ -429,6 +431,60 @@ def test_the_draft_of_the_mast_has_its_two_mistakes() -> None:
         s.name for s in draft.recipe if "mm hold" in (evaluation.made[s.id].note if s.id in evaluation.made else "")
     ]
     assert short == ["left screw holds", "right screw holds"]
+
+
+def test_a_cover_is_cut_off_from_the_face_that_it_was_made_over() -> None:
+    """What bounds the face is drawn on a board of its own: nothing changes now, picks on the cover's sides stand, and it follows the box no more."""
+    bench = bench_of("cover-link")
+    box, cover = (part(bench, n) for n in ("Box", "Cover"))
+    before = (bench.volume(box), bench.volume(cover))
+    link = next(k for k in links(bench.project, bench.evaluate()) if k.outline)
+    assert link.field == "profile" and link.outline is not None
+    bench.do("KeepOutline", step=link.step, field=link.field, **link.outline)
+    sound(bench)
+    assert (bench.volume(box), bench.volume(cover)) == (pytest.approx(before[0]), pytest.approx(before[1]))
+    assert [k.field for k in links(bench.project, bench.evaluate())] == ["to"], "the other link stands"
+    bench.set("wide", "70 mm")
+    sound(bench)
+    assert bench.volume(box) > before[0] and bench.volume(cover) == pytest.approx(before[1])
+    with pytest.raises(CommandError, match="no face there"):
+        bench.do("KeepOutline", step=link.step, field=link.field, **link.outline)
+
+
+def test_a_face_with_holes_and_roundings_is_kept_as_an_outline() -> None:
+    bench = Bench(new_project("Kept"))
+    base, plate = bench.do(
+        "AddStep", kind="body", fields={"wide": "40 mm", "deep": "30 mm", "high": "5 mm"}, new_part={"name": "Plate"}
+    )
+    edges = {"rule": "edges_along", "part": plate, "direction": "up"}
+    bench.do("AddStep", kind="fillet", fields={"edges": edges, "radius": "4 mm"})
+    bench.do(
+        "AddStep",
+        kind="body",
+        fields={"shape": "cylinder", "across": "8 mm", "high": "9 mm", "operation": "cut", "part": plate},
+    )
+    made, lid = bench.do(
+        "AddStep",
+        kind="extrude",
+        fields={"profile": flat(bench, plate, f"{base}/end"), "distance": "3 mm"},
+        new_part={"name": "Lid"},
+    )
+    hole = next(n for names in bench.evaluate().parts[lid].solid.names for n in names if "side(round)" in n)
+    bench.do(
+        "AddStep",
+        kind="push",
+        fields={"faces": {"rule": "faces", "part": lid, "faces": [{"name": hole}]}, "distance": "1 mm"},
+    )
+    area = 40 * 30 - (4 - math.pi) * 16
+    assert bench.volume(lid) == pytest.approx((area - math.pi * 9) * 3)
+    (link,) = [k for k in links(bench.project, bench.evaluate()) if k.outline]
+    bench.do("KeepOutline", step=link.step, field=link.field, **(link.outline or {}))
+    assert [r.message for r in bench.evaluate().steps if r.state != "ok"] == []
+    assert bench.volume(lid) == pytest.approx((area - math.pi * 9) * 3) and bench.evaluate().parts[lid].info.closed
+    drawn = next(s.id for s in bench.project.recipe if s.name == "kept outline")
+    sketch = bench.evaluate().made[drawn].sketch
+    assert sketch is not None and sketch.solution.freedom == 0 and len(sketch.curves) == 9
+    _ = made
 
 
 def test_the_shutter_a_week_later() -> None:

@@ -3,9 +3,10 @@ import { useEffect, useRef, useState } from 'react'
 import { send } from '../state/commands'
 import { useStore } from '../state/store'
 import { openBoard, openChip } from '../state/writing'
-import type { Report } from '../api/client'
+import type { Command, Report } from '../api/client'
 
 type Link = Report['links'][number]
+type KeepOutline = Extract<Command, { do: 'KeepOutline' }>
 
 export function Links() {
   const links = useStore((s) => s.report?.links) ?? NONE
@@ -53,12 +54,14 @@ function LinkRow({ link }: { link: Link }) {
   const name = (id: string) => parts.find((p) => p.id === id)?.name ?? '?'
   const colour = (id: string) => parts.find((p) => p.id === id)?.colour
   if (!step) return null
-  // what stands in a field stays as a plane of its own; brought-in curves stay where they are
+  // what stands in a field stays as a plane of its own, the outline of a face on a board of its own; brought-in curves stay where they are
   const cut = link.curves.length
     ? () => send({ do: 'FreezeSources', step: link.step, curves: link.curves, points: stands?.points ?? {}, radii: stands?.radii ?? {} })
     : link.plane
       ? () => send({ do: 'EditStep', step: link.step, fields: { [link.field]: link.plane } })
-      : null
+      : link.outline
+        ? () => send({ do: 'KeepOutline', step: link.step, field: link.field, ...(link.outline as Pick<KeepOutline, 'plane' | 'curves'>) })
+        : null
   const go = () => {
     useStore.setState({ focusStep: link.step })
     document.querySelector<HTMLElement>(`[data-step="${link.step}"]`)?.scrollIntoView({ block: 'nearest' })

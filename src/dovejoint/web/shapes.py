@@ -962,7 +962,8 @@ class GripOut(Shape):
 
 
 class LinkOut(Shape):
-    """What a step takes of a part for others; cut by putting ``plane`` into its field, or by freezing its ``curves``. ``source`` is the step that made it; ``at`` and
+    """What a step takes of a part for others; cut by putting ``plane`` into its field, by freezing its ``curves``, or by
+    KeepOutline with what ``outline`` says. ``source`` is the step that made it; ``at`` and
     ``to_at`` are places on both parts, mm."""
 
     step: str
@@ -972,6 +973,7 @@ class LinkOut(Shape):
     words: str
     curves: list[str]
     plane: dict[str, Any] | None
+    outline: dict[str, Any] | None
     source: str
     at: Vec3 | None
     to_at: Vec3 | None

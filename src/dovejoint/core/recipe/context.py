@@ -11,7 +11,7 @@ from ..document.picks import BasePlane, CornersPicked, FixedPlane, FlatFace, Reg
 from ..errors import PickError, StepError
 from ..solid import FRONT, GROUND, SIDE, Frame, Vec3
 from .names import EdgesPick, FacesPick, find_corners, find_edges, find_face, find_faces, picked_parts
-from .outputs import PartState, SketchShape, StepOutput
+from .outputs import FaceOutline, PartState, SketchShape, StepOutput
 
 if TYPE_CHECKING:
     from ..document import Step
@@ -46,6 +46,8 @@ class StepContext:
         self._files = files or {}
         #: the planes that its picks were found to mean, by field
         self.frames: dict[str, Frame] = {}
+        #: the outlines of faces that it was found to take, by field: their plane, and what bounds them
+        self.outlines: dict[str, FaceOutline] = {}
         #: its solids are only made, and combined later with those of its sisters (see at_once.py)
         self.at_once = False
 

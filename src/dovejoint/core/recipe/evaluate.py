@@ -510,7 +510,7 @@ def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
     mistake in our programs: it is logged with its place and told as such, and takes nothing else down with it.
     """
     try:
-        return replace(kind.apply(context), frames=context.frames)
+        return replace(kind.apply(context), frames=context.frames, outlines=context.outlines)
     except DoveError as error:
         return error
     except (Superseded, Apart):

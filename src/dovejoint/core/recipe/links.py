@@ -23,7 +23,8 @@ __all__ = ["Link", "links", "links_report"]
 class Link:
     """A step takes something ``of`` a part that shapes the parts ``to``; ``field`` is where it stands in the step, ``words`` say what.
 
-    ``curves`` are those of a sketch that were brought in from it. Cut by ``plane``, what stood in the field stays where it is now. ``source`` is the
+    ``curves`` are those of a sketch that were brought in from it. Cut by ``plane``, what stood in the field stays where it is now; by ``outline``,
+    what bounds the face that was taken for an outline does (see KeepOutline). ``source`` is the
     step that made what is taken, as far as it is known.
     """
 
@@ -34,6 +35,7 @@ class Link:
     words: str
     curves: tuple[str, ...] = ()
     plane: Mapping[str, Any] | None = None
+    outline: Mapping[str, Any] | None = None
     source: str = ""
     names: tuple[str, ...] = ()
 
@@ -41,6 +43,7 @@ class Link:
         return {
             "step": self.step, "field": self.field, "of": self.of, "to": list(self.to), "words": self.words,
             "curves": list(self.curves), "plane": dict(self.plane) if self.plane is not None else None, "source": self.source,
+            "outline": dict(self.outline) if self.outline is not None else None,
         }  # fmt: skip
 
 
@@ -96,8 +99,9 @@ def _of_step(
         words = said_pick(namer, pick) if ruled else namer.part(part)
         spec = kind.spec(top)
         flat = spec is not None and spec.type in ("plane", "until") and ruled and rule_of(pick).rule == "flat"
+        plane = _kept(evaluation, step.id, top) if flat else None
         out.append(
-            Link(step.id, top, part, to, words, plane=_kept(evaluation, step.id, top) if flat else None, names=named)
+            Link(step.id, top, part, to, words, plane=plane, outline=_outline(evaluation, step.id, top), names=named)
         )
     for part, curves in brought.items():
         n = len(curves)
@@ -118,6 +122,20 @@ def _kept(evaluation: Evaluation | None, step: str, field: str) -> dict[str, Any
     if frame is None:
         return None
     return {"rule": "fixed", "origin": list(frame.origin), "x": list(frame.x), "y": list(frame.y)}
+
+
+def _outline(evaluation: Evaluation | None, step: str, field: str) -> dict[str, Any] | None:
+    """What bounds the face that a step took for an outline now, as the fields of a KeepOutline."""
+    made = evaluation.made.get(step) if evaluation is not None else None
+    found = made.outlines.get(field) if made is not None else None
+    if found is None:
+        return None
+    plane = {"rule": "fixed", "origin": list(found.frame.origin), "x": list(found.frame.x), "y": list(found.frame.y)}
+    curves = [
+        {"beyond": beyond, "curve": {"kind": kind, "places": [list(p) for p in places], "radius": radius}}
+        for beyond, kind, places, radius in found.curves
+    ]
+    return {"plane": plane, "curves": curves}
 
 
 def links_report(project: Project, evaluation: Evaluation) -> list[dict[str, Any]]:

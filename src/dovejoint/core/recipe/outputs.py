@@ -213,9 +213,18 @@ class Decal:
 
 
 @dataclass(frozen=True, eq=False)
+class FaceOutline:
+    """What bounds a flat face: its plane, and curves on it (kind, places in mm, radius), each with the name of the face beyond as names hold it."""
+
+    frame: Frame
+    curves: tuple[tuple[str, str, tuple[tuple[float, float], ...], float], ...]
+
+
+@dataclass(frozen=True, eq=False)
 class StepOutput:
     """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
-    a later step can do the same elsewhere; ``gone`` are parts of which nothing is left after it; ``frames`` are the planes that its picks were found to mean, by field."""
+    a later step can do the same elsewhere; ``gone`` are parts of which nothing is left after it; ``frames`` are the planes that its picks were found to mean, by field,
+    and ``outlines`` what bounds the faces that it took for outlines."""
 
     parts: Mapping[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
@@ -227,5 +236,6 @@ class StepOutput:
     works: tuple[Work, ...] = ()
     gone: tuple[str, ...] = ()
     frames: dict[str, Frame] = field(default_factory=dict)
+    outlines: dict[str, FaceOutline] = field(default_factory=dict)
     grip: Grip | None = None
     decal: Decal | None = None

@@ -10,6 +10,7 @@ from OCP.GCPnts import GCPnts_AbscissaPoint
 from OCP.gp import gp_Pnt, gp_Vec
 
 from ..errors import StepError
+from .facename import as_part
 from .frame import Axis, Frame, Vec3, add, cross, dot, length, scale, unit
 from .kernel import EDGE, BRepAdaptor_Curve, BRepAdaptor_Surface, TopoDS, plane, subshapes, vec
 from .named import NamedSolid
@@ -22,6 +23,7 @@ __all__ = [
     "edge_middle",
     "edge_place",
     "face_axis",
+    "face_curves",
     "flat_edge",
     "flat_outline",
     "flat_section",
@@ -42,6 +44,14 @@ class Flat(NamedTuple):
 def flat_edge(solid: NamedSolid, index: int, frame: Frame) -> Flat:
     """One edge (0-based), seen square onto the plane. Raises StepError when it stands square on it."""
     return _flat(TopoDS.Edge(solid.edges[index][0]), frame)
+
+
+def face_curves(solid: NamedSolid, index: int, frame: Frame) -> list[tuple[str, Flat]]:
+    """What bounds a flat face (0-based), laid onto its plane, each curve with the name of the face beyond. Raises StepError."""
+    return [
+        (as_part(solid.names[solid.across(edge, index)][0]), _flat(TopoDS.Edge(edge), frame))
+        for edge in subshapes(solid.faces[index], EDGE)
+    ]
 
 
 def flat_section(solid: NamedSolid, index: int, frame: Frame) -> list[Flat]:

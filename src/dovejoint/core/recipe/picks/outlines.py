@@ -11,6 +11,7 @@ from ...document.picks import BasePlane, FixedPlane, FlatFace, Pick, RegionPick,
 from ...errors import StepError
 from ...quantities.markers import PartId
 from ...solid import Frame
+from ..outputs import FaceOutline
 from . import faces, planes  # their rules are used here
 from .kind import PickKind, PickRule, Pointing, Ready, register_pick
 
@@ -41,7 +42,10 @@ def outline_of(ctx: StepContext, pick: RegionPick | FlatFace, field: str) -> tup
     part, index = ctx.faces_named(pick, field)
     if part.faces[index].kind != "plane":
         raise StepError("Only a flat face is an outline; the one picked is round.", field=field)
-    return kernel.region_of_face(part.solid, index)
+    frame, regions = kernel.region_of_face(part.solid, index)
+    curves = tuple((name, f.kind, f.places, f.radius) for name, f in kernel.face_curves(part.solid, index, frame))
+    ctx.outlines[field] = FaceOutline(frame, curves)
+    return frame, regions
 
 
 register_pick(

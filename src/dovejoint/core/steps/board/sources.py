@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
-from ...document.commands import CommandModel, Outcome, handler, replace_step
+from ...document import Step
+from ...document.commands import CommandModel, Outcome, find_step, handler, replace_step, step_title, with_changes
+from ...document.fields import read_fields
 from ...document.model import Project
+from ...document.picks import FixedPlane
 from ...errors import CommandError
-from ...sketch import Sketch, at_rest
+from ...quantities.markers import NameMark, rewrite
+from ...sketch import Sketch, at_rest, place_curves
 from ..sketch import SketchFields
-from ..sources import BroughtIn, Source, aimed, brought
+from ..sources import BroughtIn, FlatCurve, Source, aimed, brought
 from .common import At, done, sizes_of, sketch_of
 
 
@@ -50,6 +55,70 @@ class RestSketch(CommandModel):
     step: str
     points: dict[str, At]
     radii: dict[str, Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)]] = {}
+
+
+class KeptCurve(BaseModel):
+    """A curve of a face's outline, and the name of the face beyond it, as names hold it."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    beyond: Annotated[str, Field(max_length=4000)]
+    curve: FlatCurve
+
+
+class KeepOutline(CommandModel):
+    """Cuts a step off from the face that it takes for its outline: what bounds that is drawn on a board of its own, before the step. Faces that
+    the step made keep what is picked on them."""
+
+    do: Literal["KeepOutline"] = "KeepOutline"
+    step: str
+    field: Annotated[str, Field(max_length=80)]
+    plane: FixedPlane
+    curves: Annotated[list[KeptCurve], Field(min_length=1, max_length=400)]
+
+
+@handler(KeepOutline)
+def _(project: Project, command: KeepOutline) -> Outcome:
+    step = find_step(project, command.step)
+    pick = step.fields.get(command.field)
+    if not isinstance(pick, Mapping) or pick.get("rule") != "flat":
+        raise CommandError("There is no face there to cut it off from.")
+    shapes = [(c.curve.kind, c.curve.places, c.curve.radius) for c in command.curves]
+    sketch = place_curves(Sketch(), shapes, kept=True, construction=False)
+    drawn = Step(
+        id=f"s{project.next_id}",
+        kind="sketch",
+        name="kept outline",
+        fields=SketchFields(plane=command.plane, sketch=sketch).model_dump(mode="json"),
+    )
+    fields = read_fields(step.kind, {**step.fields, command.field: {"rule": "regions", "step": drawn.id}})
+    cut = step.model_copy(update={"fields": fields.model_dump(mode="json")})
+    # sides are called by their curves: by those of the board from now on
+    renamed = {
+        f"{step.id}/side({old.beyond})": f"{step.id}/side({new.id})"
+        for old, new in zip(command.curves, sketch.curves, strict=True)
+    }
+
+    def called(mark: Any, text: str) -> str:
+        for old, new in renamed.items() if isinstance(mark, NameMark) else ():
+            text = text.replace(old, new)
+        return text
+
+    recipe = []
+    for one in project.recipe:
+        if one.id == step.id:
+            recipe += [drawn, cut]
+            continue
+        read = read_fields(one.kind, one.fields)
+        new = rewrite(read, called)
+        recipe.append(one if new is read else one.model_copy(update={"fields": new.model_dump(mode="json")}))
+    after = with_changes(project, recipe=recipe, next_id=project.next_id + 1)
+    return Outcome(
+        after,
+        frozenset({f"step:{step.id}", f"step:{drawn.id}"}),
+        f"cut {step_title(project, step)} off from what it rested on",
+        [drawn.id],
+    )
 
 
 def _with(project: Project, id: str, sketch: Sketch, sources: list[Source], sentence: str) -> Outcome:
