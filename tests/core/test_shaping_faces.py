@@ -334,3 +334,72 @@ def test_an_oval_post_narrows(direction: str, taper: float) -> None:
     sound(bench, part)
     bench.do("EditStep", step=step, fields={"taper": "60 deg"})
     assert "Take a smaller angle" in bench.message(step)
+
+
+def _guided(bench: Bench, *, arc: bool, square: bool = False) -> tuple[str, str]:
+    """A circle of radius 5 (or a square of 10) carried 40 up, its rim kept on a line that leans out to 9, or on an arc over (8, 20) back to 5."""
+    (path,) = add(bench, "sketch", plane=FRONT)
+    bench.do("DrawLine", step=path, start={"at": [0, 0], "on": "origin"}, end={"at": [0, 40]}, tie="vertical")
+    (guide,) = add(bench, "sketch", plane=FRONT)
+    if arc:
+        bench.do("DrawArc", step=guide, start={"at": [5, 0]}, end={"at": [5, 40]}, through=[8, 20])
+    else:
+        bench.do("DrawLine", step=guide, start={"at": [5, 0]}, end={"at": [9, 40]})
+    if square:
+        profile = {"rule": "regions", "step": bench.rectangle("10 mm", "10 mm")}
+    else:
+        profile = outline(bench, GROUND, (0, 0), 5.0)
+    picks = {"path": {"rule": "path_sketch", "step": path}, "guide": {"rule": "path_sketch", "step": guide}}
+    step, part = add(bench, "sweep", "Vase", profile=profile, stance="guided", **picks)
+    return step, part
+
+
+@pytest.mark.parametrize("square", [False, True])
+def test_a_sweep_keeps_its_rim_on_a_guide(square: bool) -> None:
+    """Every section is the outline grown about the path: on a line a frustum; on an arc the integral of its area along the way."""
+    bench = bench_of()
+    share = 4.0 if square else math.pi
+    step, part = _guided(bench, arc=False, square=square)
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(share * 40 / 3 * (25 + 45 + 81), rel=2e-5)
+    sound(bench, part)
+    assert "its rim kept on the lines of" in sentence(bench.project, bench.project.step(step))
+    other = bench_of()
+    step, part = _guided(other, arc=True, square=square)
+    # the arc over a chord of 40, 3 high
+    radius = (20**2 + 3**2) / 6
+    z = (np.arange(200_000) + 0.5) / 5_000
+    reach = 8 - radius + np.sqrt(radius**2 - (z - 20) ** 2)
+    assert other.volume(part) == pytest.approx(share * float((reach**2).mean()) * 40, rel=2e-5)
+    sound(other, part)
+
+
+def test_a_guide_beside_a_bent_path() -> None:
+    """A horn round a quarter of a circle of radius 30, its rim on a circle about (−2, 0): slices as far out as that lies, their middles on the path (Pappus)."""
+    bench = bench_of()
+    (guide,) = add(bench, "sketch")
+    bench.do("DrawArcAbout", step=guide, centre={"at": (-2, 0)}, start={"at": (35, 0)}, towards=(-10, 37))
+    (path,) = add(bench, "sketch")
+    bench.do("DrawArcAbout", step=path, centre={"at": (0, 0), "on": "origin"}, start={"at": (30, 0)}, towards=(0, 30))
+    picks = {"path": {"rule": "path_sketch", "step": path}, "guide": {"rule": "path_sketch", "step": guide}}
+    step, part = add(bench, "sweep", "Horn", profile=outline(bench, FRONT, (30, 0), 5.0), stance="guided", **picks)
+    assert bench.message(step) == ""
+    turn = (np.arange(100_000) + 0.5) / 100_000 * math.pi / 2
+    reach = -2 * np.cos(turn) + np.sqrt(37**2 - 4 * np.sin(turn) ** 2) - 30
+    assert bench.volume(part) == pytest.approx(float((math.pi * reach**2).mean()) * 30 * math.pi / 2, rel=2e-5)
+    sound(bench, part)
+
+
+def test_what_is_no_guide_is_told() -> None:
+    bench = bench_of()
+    far = outline(bench, FRONT, (60, 3), 2.0)
+    step, _ = _guided(bench, arc=False)
+    fields = bench.project.step(step).fields
+    for change, words in (
+        ({"guide": None}, "its rim is kept"),
+        ({"twist": "30 deg"}, "not both"),
+        ({"end_scale": "2"}, "not both"),
+        ({"guide": {"rule": "path_sketch", "step": far["step"]}}, "beside all of the path"),
+    ):
+        bench.do("EditStep", step=step, fields={"guide": fields["guide"], "twist": "0 deg", "end_scale": "1", **change})
+        assert words in bench.message(step), words

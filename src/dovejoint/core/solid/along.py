@@ -19,6 +19,7 @@ from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
 from .frame import Frame, Vec3, dot, length, sub, unit
+from .guided import scale_law, touches
 from .kernel import (
     EDGE,
     FACE,
@@ -42,6 +43,10 @@ from .regions import Region, edge_of
 from .twisted import twisted_along
 
 __all__ = ["judged", "path_of_curves", "path_of_edges", "piped", "sound", "swept_along"]
+
+
+#: the rim of an outline lies on a guide within this, mm
+ON_GUIDE_MM = 1e-3
 
 
 def path_of_edges(edges: Sequence[Shape]) -> TopoDS_Wire:
@@ -95,15 +100,17 @@ def swept_along(
     upright: Vec3 | None = None,
     scale_end: float = 1.0,
     twist_rad: float = 0.0,
+    guide: TopoDS_Wire | None = None,
 ) -> NamedSolid:
     """Carry a region along a path: it turns with the path, or keeps ``upright`` upright; at the end it is ``scale_end`` times as large, and on
-    a straight path turned by ``twist_rad`` (the way a right-hand screw goes).
+    a straight path turned by ``twist_rad`` (the way a right-hand screw goes). With a ``guide`` it turns towards that, and grows and shrinks so that its
+    rim stays on it.
 
     Faces are named ``step/side(curve)``, ``step/start`` and ``step/end``; on a path with corners the pieces of a side share its name.
 
     Raises
     ------
-    StepError : the outline lies along the path, or the result is not sound.
+    StepError : the outline lies along the path, its rim is not on the guide, or the result is not sound.
     """
     closed = bool(path.Closed())
     if abs(dot(_nearest(path, region, frame), frame.z)) < 1e-3:
@@ -119,9 +126,27 @@ def swept_along(
     where = TopLoc_Location(placement(frame))
     face = TopoDS.Face(region.face.Moved(where))
     outer = BRepTools.OuterWire_s(face)
+    law: Any = None
+    if abs(scale_end - 1.0) > 1e-9:
+        law = Law_Linear()
+        law.Set(0.0, 1.0, 1.0, float(scale_end))
+    if guide is not None:
+        if abs(scale_end - 1.0) > 1e-9:
+            raise StepError("An outline is kept on a guide or ends in another size, not both in one step.")
+        if len(region.loops) > 1:
+            raise StepError("An outline with holes is not kept on a guide; do the holes apart.")
+        law = scale_law(path, guide)
+        rim = touches(path, guide)
+        if (
+            rim is None
+            or BRepExtrema_DistShapeShape(outer, BRepBuilderAPI_MakeVertex(point(rim)).Vertex()).Value() > ON_GUIDE_MM
+        ):
+            raise StepError(
+                "The guide does not touch the rim of the outline where the path begins; let it begin or end there."
+            )
     shells = []
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
-        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, scale_end))
+        shells.append(_pipe(region, where, TopoDS.Wire(wire), path, step, mark, upright, law))
     whole = shells[0]
     if len(shells) > 1:
         from .combine import cut
@@ -149,7 +174,7 @@ def _pipe(
     step: str,
     mark: str,
     upright: Vec3 | None,
-    scale_end: float,
+    law: Any,
 ) -> NamedSolid:
     refused = StepError(
         "The outline cannot be carried along this path: it would run into itself. Make it smaller, or the bends wider."
@@ -159,9 +184,7 @@ def _pipe(
         if upright is not None:
             maker.SetMode(direction(upright))
         maker.SetTransitionMode(BRepBuilderAPI_RightCorner)
-        if abs(scale_end - 1.0) > 1e-9:
-            law = Law_Linear()
-            law.Set(0.0, 1.0, 1.0, float(scale_end))
+        if law is not None:
             maker.SetLaw(profile, law, False, False)
         else:
             maker.Add(profile, False, False)

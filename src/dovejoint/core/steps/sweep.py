@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from .. import solid as kernel
 from ..document import RegionPick
@@ -15,11 +17,12 @@ from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
 
 class SweepFields(ResultFields):
-    """``stance`` says whether the outline turns with the path, or stays upright while it goes round."""
+    """``stance`` says whether the outline turns with the path, stays upright while it goes round, or is kept on a ``guide`` with its rim."""
 
     profile: RegionPick
     path: PathPick
-    stance: Literal["turning", "upright"] = "turning"
+    stance: Literal["turning", "upright", "guided"] = "turning"
+    guide: Annotated[PathPick | None, Field()] = None
     end_scale: Number = "1"
     twist: Angle = "0 deg"
 
@@ -32,6 +35,13 @@ def _apply(ctx: StepContext) -> StepOutput:
     twist = ctx.number("twist")
     if abs(twist) > math.radians(7200):
         raise StepError("Twenty turns are the most.", field="twist")
+    guide = None
+    if fields.stance == "guided":
+        if fields.guide is None:
+            raise StepError("Pick the edges or the outline on which its rim is kept.", field="guide")
+        if abs(twist) > 1e-9:
+            raise StepError("An outline is kept on a guide or twisted, not both in one step.", field="twist")
+        guide = path_of(ctx, fields.guide, "guide")
     several = len(regions) > 1
     tools = [
         kernel.swept_along(
@@ -43,11 +53,14 @@ def _apply(ctx: StepContext) -> StepOutput:
             upright=(0.0, 0.0, 1.0) if fields.stance == "upright" else None,
             scale_end=end,
             twist_rad=twist,
+            guide=guide,
         )
         for region in regions
     ]
     return finished(ctx, tools)
 
+
+_GUIDED = {"stance": ["guided"]}
 
 register(
     StepKind(
@@ -64,8 +77,13 @@ register(
                 "choice",
                 "how it stands",
                 "turning",
-                (Choice("turning", "turning with it"), Choice("upright", "staying upright")),
+                (
+                    Choice("turning", "turning with it"),
+                    Choice("upright", "staying upright"),
+                    Choice("guided", "its rim kept on"),
+                ),
             ),
+            FieldSpec("guide", "path", "guide", missing="a guide"),
             FieldSpec("end_scale", "number", "times as large at the end", "1"),
             FieldSpec("twist", "angle", "twisted by", "0 deg"),
             *RESULT_SPECS,
@@ -77,6 +95,8 @@ register(
             "{path}",
             ", ",
             "{stance}",
+            (" ", _GUIDED),
+            ("{guide}", _GUIDED),
             *wanted("another size at the end", ", ", "{end_scale}", " times as large at its end"),
             *wanted("a twist", ", twisted by ", "{twist}"),
             ",",
@@ -84,6 +104,6 @@ register(
         ),
         apply=_apply,
         suits=("region",),
-        words="path pipe tube groove rim bend wire",
+        words="path pipe tube groove rim bend wire guide rail",
     )
 )
