@@ -196,12 +196,18 @@ class Engine:
             kept = self._report(key)
             if kept is not None and (measured or upto is not None or self._has_solids(key)):
                 if upto is None:
-                    self._lines.setdefault(id, _Line()).latest = kept
-                    if not measured:
+                    line = self._lines.setdefault(id, _Line())
+                    line.latest = kept
+                    if not measured and not self._just_measured(line, self.key(project, None, True)):
                         self._begin(id, "measure", project, None, version)
                 return self._reused(kept)
         asked = self._begin(id, "look" if upto else "record", project, upto, version)
         return self._wait(asked.shown if shown else asked.done, wait_s)
+
+    def _just_measured(self, line: _Line, key: str) -> bool:
+        """Whether what is measured of an evaluation was kept, and told, since somebody looked for it."""
+        asked = line.asked.get("measure")
+        return asked is not None and asked.key == key and asked.done.done() and self._report(key) is not None
 
     def preview(
         self, id: str, project: Project, upto: str | None = None, wait_s: float = 60.0, shown: bool = False
