@@ -288,10 +288,12 @@ export class Viewer {
   /** Cuts the model open at one plane or two (their normals point to what stays), or closes it again; ``corner``: only what lies beyond both goes. */
   setSection(cuts: { normal: Vector3; at: number }[], corner = false): void {
     const { section } = this
-    const alike = section.cuts.length === cuts.length && section.corner === corner
+    // of one cut alone there is no corner
+    const both = corner && cuts.length > 1
+    const alike = section.cuts.length === cuts.length && section.corner === both
     if (!alike) section.cuts.splice(0, Infinity, ...cuts.map(() => new Plane()))
     cuts.forEach(({ normal, at }, k) => section.cuts[k].set(normal, -at))
-    section.corner = corner && cuts.length > 1
+    section.corner = both
     if (alike && section.on) section.move()
     else if (!alike) this.clip()
     this.invalidate()

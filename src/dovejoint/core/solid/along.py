@@ -103,8 +103,8 @@ def swept_along(
     guide: TopoDS_Wire | None = None,
 ) -> NamedSolid:
     """Carry a region along a path: it turns with the path, or keeps ``upright`` upright; at the end it is ``scale_end`` times as large, and on
-    a straight path turned by ``twist_rad`` (the way a right-hand screw goes). With a ``guide`` it turns towards that, and grows and shrinks so that its
-    rim stays on it.
+    a straight path turned by ``twist_rad`` (the way a right-hand screw goes). With a ``guide`` it grows and shrinks so that its rim
+    stays on that.
 
     Faces are named ``step/side(curve)``, ``step/start`` and ``step/end``; on a path with corners the pieces of a side share its name.
 

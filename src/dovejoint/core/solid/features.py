@@ -56,12 +56,12 @@ def rounded_between(solid: NamedSolid, one: int, other: int, radius_mm: float, s
     StepError : the two do not meet, even without what lies between them, or the radius does not fit.
     """
     first, second = solid.names[one][0], solid.names[other][0]
-    for found in (solid, None):
-        if found is None:
-            found = _without_strip(solid, one, other, step)
-        between = _between(found, found.find(first), found.find(second))
-        if between:
-            return fillet(found, dict.fromkeys(between, radius_mm), step)
+    between = _between(solid, solid.find(first), solid.find(second))
+    if not between:
+        solid = _without_strip(solid, one, other, step)
+        between = _between(solid, solid.find(first), solid.find(second))
+    if between:
+        return fillet(solid, dict.fromkeys(between, radius_mm), step)
     raise StepError("These two faces do not meet, nor do they when what lies between them is taken away; pick others.")
 
 

@@ -9,11 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
-from OCP.BRepTools import BRepTools_WireExplorer
 from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
-from OCP.Convert import Convert_ParameterisationType
-from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface, Geom_TrimmedCurve
-from OCP.GeomConvert import GeomConvert
+from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.GeomFill import GeomFill_Profiler
 from OCP.gp import gp_Pnt
 from OCP.TopAbs import TopAbs_REVERSED
@@ -21,10 +18,10 @@ from OCP.TopoDS import TopoDS_Edge, TopoDS_Wire
 
 from ..errors import StepError
 from .frame import Frame, Vec3, add, cross, dot, scale, sub
-from .kernel import BRepAdaptor_Curve, Shape, TopoDS, vec
+from .kernel import BRepAdaptor_Curve, Shape, TopoDS, in_turn, spline_of, vec
 from .sewn import sewn
 
-__all__ = ["all_round", "in_turn", "smooth_ring"]
+__all__ = ["all_round", "smooth_ring"]
 
 #: faces that are sewn together lie no farther apart, mm
 SEWN_MM = 1e-5
@@ -65,22 +62,8 @@ def _carried(before: tuple[Vec3, Vec3], here: tuple[Vec3, Vec3]) -> Callable[[Ve
     return go
 
 
-def in_turn(wire: TopoDS_Wire) -> list[TopoDS_Edge]:
-    """The edges of a wire as it is run."""
-    return [edge for edge, _ in _in_turn(wire)]
-
-
-def _in_turn(wire: TopoDS_Wire) -> list[tuple[TopoDS_Edge, Vec3]]:
-    """The edges of a wire as it is run, each with the corner that it begins at."""
-    walk, out = BRepTools_WireExplorer(wire), []
-    while walk.More():
-        out.append((walk.Current(), vec(BRep_Tool.Pnt_s(walk.CurrentVertex()))))
-        walk.Next()
-    return out
-
-
 def _begun_near(wire: TopoDS_Wire, other: TopoDS_Wire, carried: Callable[[Vec3], Vec3]) -> TopoDS_Wire:
-    mine, theirs = _in_turn(wire), [carried(place) for _, place in _in_turn(other)]
+    mine, theirs = in_turn(wire), [carried(place) for _, place in in_turn(other)]
     if len(mine) != len(theirs):
         raise StepError("Outlines that a loft goes round over have as many corners each.")
     if len(mine) == 1:
@@ -115,7 +98,7 @@ def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | Non
     Across the outlines it is an even periodic cubic spline, so it has no kink anywhere: where it runs through the outline Q_k its poles are (P_{k−1} + 4·P_k + P_{k+1})/6 =
     Q_k. (The kernel's own loft through outlines that close has a kink at the first one.) ``None`` where the faces do not close.
     """
-    turns = [_in_turn(wire) for wire in wires[:-1]]
+    turns = [in_turn(wire) for wire in wires[:-1]]
     count = len(turns)
     step = np.eye(count) * 4 + np.roll(np.eye(count), 1, axis=0) + np.roll(np.eye(count), -1, axis=0)
     faces: list[Shape] = []
@@ -139,10 +122,7 @@ def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | Non
 
 
 def _as_spline(edge: TopoDS_Edge) -> Geom_BSplineCurve:
-    adaptor = BRepAdaptor_Curve(edge)
-    first, last = adaptor.FirstParameter(), adaptor.LastParameter()
-    curve = Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, first, last), first, last)
-    spline = GeomConvert.CurveToBSplineCurve_s(curve, Convert_ParameterisationType.Convert_QuasiAngular)
+    spline = spline_of(edge)
     if edge.Orientation() == TopAbs_REVERSED:
         spline.Reverse()
     return spline

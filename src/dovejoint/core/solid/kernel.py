@@ -9,17 +9,20 @@ from typing import Any
 from OCP import __version__ as _version
 from OCP.BRep import BRep_Builder, BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_Curve, BRepAdaptor_Surface
+from OCP.BRepTools import BRepTools_WireExplorer
 from OCP.collections import IndexedDataMap_TopoDS_Shape_List_TopoDS_Shape_TopTools_ShapeMapHasher as AncestorMap
 from OCP.collections import IndexedMap_TopoDS_Shape_TopTools_ShapeMapHasher as ShapeMap
 from OCP.collections import List_TopoDS_Shape
-from OCP.Geom import Geom_Plane
+from OCP.Convert import Convert_ParameterisationType
+from OCP.Geom import Geom_BSplineCurve, Geom_Plane, Geom_TrimmedCurve
+from OCP.GeomConvert import GeomConvert
 from OCP.GeomLib import GeomLib_IsPlanarSurface
 from OCP.gp import gp_Ax3, gp_Dir, gp_Pln, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.Message import Message
 from OCP.TopAbs import TopAbs_EDGE, TopAbs_FACE, TopAbs_SOLID, TopAbs_VERTEX, TopAbs_WIRE
 from OCP.TopExp import TopExp
 from OCP.TopLoc import TopLoc_Location
-from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Face, TopoDS_Shape
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Edge, TopoDS_Face, TopoDS_Shape
 
 from ..errors import StepError
 from .frame import Frame, Vec3
@@ -62,6 +65,7 @@ __all__ = [
     "compound",
     "direction",
     "flattened",
+    "in_turn",
     "listed",
     "placement",
     "plane",
@@ -69,6 +73,7 @@ __all__ = [
     "raised_by_kernel",
     "refusing",
     "shape_map",
+    "spline_of",
     "subshapes",
     "vec",
     "vector",
@@ -154,6 +159,25 @@ def vec(p: Any) -> Vec3:
 
 def plane(frame: Frame) -> gp_Pln:
     return gp_Pln(gp_Ax3(point(frame.origin), direction(frame.z), direction(frame.x)))
+
+
+def in_turn(wire: Shape, face: Shape | None = None) -> list[tuple[TopoDS_Edge, Vec3]]:
+    """The edges of a wire (of a face) as it is run, each with the corner that it begins at."""
+    whole = TopoDS.Wire(wire)
+    walk = BRepTools_WireExplorer(whole) if face is None else BRepTools_WireExplorer(whole, TopoDS.Face(face))
+    out = []
+    while walk.More():
+        out.append((walk.Current(), vec(BRep_Tool.Pnt_s(walk.CurrentVertex()))))
+        walk.Next()
+    return out
+
+
+def spline_of(edge: TopoDS_Edge) -> Geom_BSplineCurve:
+    """The curve of an edge as a spline, from its first parameter to its last; of circles at an even pace, for the usual conversion has kinks at which faces are divided."""
+    adaptor = BRepAdaptor_Curve(edge)
+    first, last = adaptor.FirstParameter(), adaptor.LastParameter()
+    drawn = Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, first, last), first, last)
+    return GeomConvert.CurveToBSplineCurve_s(drawn, Convert_ParameterisationType.Convert_QuasiAngular)
 
 
 def placement(frame: Frame) -> gp_Trsf:

@@ -15,8 +15,8 @@ from .along import judged, piped, sound
 from .combine import fuse
 from .facename import as_part
 from .frame import Frame, Vec3
-from .going_round import all_round, in_turn, smooth_ring
-from .kernel import FACE, TopoDS, flattened, placement, point, refusing, shape_map, subshapes
+from .going_round import all_round, smooth_ring
+from .kernel import FACE, TopoDS, flattened, in_turn, placement, point, refusing, shape_map, subshapes
 from .named import NamedSolid
 from .regions import Region
 
@@ -104,7 +104,7 @@ def _ring(
     shape, made = found
     faces = shape_map(shape, FACE)
     names: dict[int, str] = {}
-    for face, edge in zip(made, in_turn(wires[0]), strict=True):
+    for face, (edge, _) in zip(made, in_turn(wires[0]), strict=True):
         # a lone circle was begun elsewhere, so it is another edge by now
         curve = next((c for e, c in first.edges if e.Moved(where).IsSame(edge)), first.edges[0][1])
         names[faces.FindIndex(face)] = f"{step}/side({as_part(curve)})"

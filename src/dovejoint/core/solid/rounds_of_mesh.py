@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
-from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
+from OCP.BRepTools import BRepTools
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.Geom import Geom_CylindricalSurface
 from OCP.gp import gp_Ax2, gp_Ax3, gp_Circ
@@ -23,7 +23,18 @@ from OCP.ShapeFix import ShapeFix_Face
 from OCP.TopoDS import TopoDS_Face
 
 from .frame import Frame, Vec3, dot, unit
-from .kernel import FACE, WIRE, BRepAdaptor_Surface, Shape, TopoDS, direction, point, raised_by_kernel, subshapes, vec
+from .kernel import (
+    FACE,
+    WIRE,
+    BRepAdaptor_Surface,
+    Shape,
+    TopoDS,
+    direction,
+    in_turn,
+    point,
+    raised_by_kernel,
+    subshapes,
+)
 from .measure import inside_point
 from .named import NamedSolid
 from .sewn import sewn
@@ -102,12 +113,8 @@ def _other(pair: Sequence[int], mine: int) -> int:
 
 def _run(wire: Shape, face: Shape) -> list[tuple[Shape, Vec3, Vec3]]:
     """The edges of a wire as they are run, each with its ends."""
-    walk, edges, corners = BRepTools_WireExplorer(TopoDS.Wire(wire), TopoDS.Face(face)), [], []
-    while walk.More():
-        edges.append(walk.Current())
-        corners.append(vec(BRep_Tool.Pnt_s(walk.CurrentVertex())))
-        walk.Next()
-    return [(e, corners[k], corners[(k + 1) % len(corners)]) for k, e in enumerate(edges)]
+    walked = in_turn(wire, face)
+    return [(edge, start, walked[(k + 1) % len(walked)][1]) for k, (edge, start) in enumerate(walked)]
 
 
 def _rounds(solid: NamedSolid) -> list[_Round]:

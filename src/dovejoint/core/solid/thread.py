@@ -148,6 +148,7 @@ class _Bar:
         every = [u for row in reach for u in row]
         # whole spans, counted from a common origin, so that neighbours have the same knots
         self.first, self.last = math.floor(min(every) / SPAN_RAD) - 1, math.ceil(max(every) / SPAN_RAD) + 1
+        self.helix = helix_poles(self.first * SPAN_RAD, self.last - self.first)
 
     def solid(self) -> tuple[list[Shape], Shape]:
         n = self.pieces
@@ -212,7 +213,7 @@ class _Bar:
         poles = Array2_gp_Pnt(1, spans + DEGREE, 1, 2)
         for v in (0, 1):
             z, r = self.corners[j + v]
-            for k, (x, y, angle) in enumerate(helix_poles(self.first * SPAN_RAD, spans)):
+            for k, (x, y, angle) in enumerate(self.helix):
                 poles.SetValue(k + 1, v + 1, gp_Pnt(r * x, r * y, z + self.lead * angle / (2 * math.pi)))
         ends = Array1_double(1, 2)
         twice = Array1_int(1, 2)

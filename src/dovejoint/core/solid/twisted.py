@@ -6,12 +6,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from OCP.BRep import BRep_Tool
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_Transform
 from OCP.collections import Array2_double, Array2_gp_Pnt
-from OCP.Convert import Convert_ParameterisationType
-from OCP.Geom import Geom_BSplineSurface, Geom_TrimmedCurve
-from OCP.GeomConvert import GeomConvert
+from OCP.Geom import Geom_BSplineSurface
 from OCP.gp import gp_Ax1, gp_Pnt, gp_Trsf
 from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Edge
@@ -22,18 +19,7 @@ from .check import accept, judge
 from .facename import as_part
 from .frame import Frame, scale
 from .helix import DEGREE, SPAN_RAD, clamped_knots, helix_poles
-from .kernel import (
-    FACE,
-    BRepAdaptor_Curve,
-    Shape,
-    TopoDS,
-    direction,
-    placement,
-    point,
-    raised_by_kernel,
-    shape_map,
-    vector,
-)
+from .kernel import FACE, Shape, TopoDS, direction, placement, point, raised_by_kernel, shape_map, spline_of, vector
 from .named import NamedSolid
 from .regions import Region
 from .sewn import sewn
@@ -102,11 +88,7 @@ def _screw(axis: Frame, turn_rad: float, rise_mm: float) -> gp_Trsf:
 
 def _side(edge: TopoDS_Edge, axis: Frame, turns: list[tuple[float, float, float]]) -> Geom_BSplineSurface:
     """What a curve sweeps out: since turning is linear in the poles, those of the surface are the curve's, turned as the helix's are."""
-    adaptor = BRepAdaptor_Curve(edge)
-    first, last = adaptor.FirstParameter(), adaptor.LastParameter()
-    drawn = Geom_TrimmedCurve(BRep_Tool.Curve_s(edge, first, last), first, last)
-    # the usual conversion of arcs has kinks in its pace, at which the kernel would divide the face
-    curve = GeomConvert.CurveToBSplineCurve_s(drawn, Convert_ParameterisationType.Convert_QuasiAngular)
+    curve = spline_of(edge)
     home = placement(axis).Inverted()
     count, back = curve.NbPoles(), placement(axis)
     poles, weights = Array2_gp_Pnt(1, len(turns), 1, count), Array2_double(1, len(turns), 1, count)

@@ -87,6 +87,13 @@ def motions(ctx: StepContext, first: kernel.NamedSolid) -> list[tuple[int, kerne
     return out
 
 
+def motions_or_mirrored(ctx: StepContext, first: kernel.NamedSolid) -> list[tuple[int, kernel.Motion]]:
+    """The same for fields that may also say ``mirror``, across their ``plane``. Raises StepError."""
+    if ctx.fields.how == "mirror":
+        return [(2, kernel.Motion.mirror(ctx.frame(ctx.fields.plane, "plane")))]
+    return motions(ctx, first)
+
+
 def _along(ctx: StepContext, first: kernel.NamedSolid) -> list[kernel.Motion]:
     """Along a path: from its end that is nearer to the first one, or all round from where it is nearest. Raises StepError."""
     fields: LayoutFields = ctx.fields

@@ -14,7 +14,7 @@ from ..errors import StepError
 from ..quantities.markers import PartId, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, Work, each, register, said
 from ..recipe.picks import WorkPick, work_of
-from .layout import LAYOUT_CHOICES, LayoutFields, layout_said, layout_specs, motions
+from .layout import LAYOUT_CHOICES, LayoutFields, layout_said, layout_specs, motions, motions_or_mirrored
 from .result import changed, worked
 
 
@@ -107,10 +107,7 @@ def _again(ctx: StepContext) -> StepOutput:
     if len({pick.step for _, pick in chain}) < len(chain):
         raise StepError("A step stands here twice; take one of them out.", field="also")
     works = [(field, work) for field, pick in chain for work in work_of(ctx, pick, field)]
-    if fields.how == "mirror":
-        moves = [(2, kernel.Motion.mirror(ctx.frame(fields.plane, "plane")))]
-    else:
-        moves = motions(ctx, works[0][1].tools[0])
+    moves = motions_or_mirrored(ctx, works[0][1].tools[0])
     mine = [(field, work) for field, work in works if work.part == fields.part]
     if not mine:
         raise StepError("The steps picked did nothing to that part; pick the part that they changed.", field="part")

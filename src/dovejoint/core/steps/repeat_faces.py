@@ -10,7 +10,7 @@ from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Changed
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, Work, register, said
-from .layout import LAYOUT_CHOICES, LayoutFields, layout_said, layout_specs, motions
+from .layout import LAYOUT_CHOICES, LayoutFields, layout_said, layout_specs, motions_or_mirrored
 from .result import changed, worked
 
 
@@ -29,10 +29,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         found = kernel.works_of_faces(part.solid, faces, ctx.id)
     except StepError as error:
         raise StepError(error.message, field="faces") from None
-    if fields.how == "mirror":
-        moves = [(2, kernel.Motion.mirror(ctx.frame(fields.plane, "plane")))]
-    else:
-        moves = motions(ctx, found[0][1])
+    moves = motions_or_mirrored(ctx, found[0][1])
     solid, works = part.solid, []
     for operation, tool in found:
         tools = [kernel.moved(tool, motion, f"{ctx.id}/copy{k}") for k, motion in moves]
