@@ -312,6 +312,114 @@ def test_a_loft_led_along_an_arc() -> None:
     assert bench.message(step) != ""
 
 
+# ---- lofts whose rim is kept on guides ---------------------------------------------------------------------------
+
+
+def level(height: float) -> dict[str, Any]:
+    return {"rule": "fixed", "origin": [0, 0, height], "x": [1, 0, 0], "y": [0, 1, 0]}
+
+
+def guide(bench: Bench, plane: Any, *places: tuple[float, float], through: tuple[float, float] | None = None) -> Any:
+    """Lines over some places, or an arc over two of them, as a clause."""
+    (step,) = add(bench, "sketch", plane=plane)
+    if through is not None:
+        bench.do("DrawArc", step=step, start={"at": places[0]}, end={"at": places[1]}, through=through)
+    else:
+        before: dict[str, Any] = {"at": places[0]}
+        for place in places[1:]:
+            made = bench.do("DrawLine", step=step, start=before, end={"at": place})
+            points = [m for m in made if str(m).startswith("p")]
+            before = {"at": place, "on": str(points[-1])}
+    return {"path": {"rule": "path_sketch", "step": step}}
+
+
+def arc_through(a: tuple[float, float], b: tuple[float, float], c: tuple[float, float], height: float) -> float:
+    """How far out a circle through three places (out, up) is at a height: on the side of the middle one."""
+    (x1, y1), (x2, y2), (x3, y3) = a, b, c
+    m = np.array([[2 * (x2 - x1), 2 * (y2 - y1)], [2 * (x3 - x1), 2 * (y3 - y1)]])
+    cx, cy = np.linalg.solve(m, [x2**2 + y2**2 - x1**2 - y1**2, x3**2 + y3**2 - x1**2 - y1**2])
+    out = math.sqrt(max((x1 - cx) ** 2 + (y1 - cy) ** 2 - (height - cy) ** 2, 0))
+    return float(cx + (out if x2 > cx else -out))
+
+
+def summed(area: Any, high: float) -> float:
+    """∫ area dh by the middle rule."""
+    steps = 4000
+    return float(sum(area((k + 0.5) * high / steps) for k in range(steps)) * high / steps)
+
+
+def test_a_loft_kept_on_one_guide_grows_about_its_middle() -> None:
+    """A round vase: its radius at each height is how far out the arc is there."""
+    bench = bench_of()
+    ends = [outline(bench, level(h), (0, 0), r) for h, r in ((0, 10.0), (20, 6.0))]
+    spots = ((10.0, 0.0), (12.0, 8.0), (6.0, 20.0))
+    side = guide(bench, FRONT, spots[0], spots[2], through=spots[1])
+    short, beside = guide(bench, FRONT, (10, 0), (6, 12)), guide(bench, FRONT, (10, 0), (7, 20))
+    through = guide(bench, FRONT, (10, 0), (0, 10), (6, 20))
+    step, part = add(bench, "loft", "Vase", profile=ends[0], to=ends[1], guides=[side])
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(summed(lambda h: math.pi * arc_through(*spots, h) ** 2, 20), rel=1e-6)
+    sound(bench, part)
+    assert set(names_of(bench, part)) == {f"{step}/side(c1)", f"{step}/start", f"{step}/end"}
+    assert "its rim kept on" in sentence(bench.project, bench.project.step(step))
+    for other, said in (
+        (short, "all the way"),
+        (beside, "does not touch the last outline"),
+        (through, "shrink to nothing"),
+    ):
+        bench.do("EditStep", step=step, fields={"guides": [other]})
+        assert said in bench.message(step)
+
+
+def test_a_loft_kept_on_two_guides_leans_over() -> None:
+    """Squares between a straight line on the left and an arc on the right: as wide at each height as those are apart; and begun anew where a guide has a corner."""
+    bench = bench_of()
+    squares = []
+    for height, wide in ((0.0, 20), (24.0, 10)):
+        square = bench.rectangle(f"{wide} mm", f"{wide} mm", plane=level(height))
+        squares.append({"rule": "regions", "step": square})
+    spots = ((10.0, 0.0), (13.0, 12.0), (5.0, 24.0))
+    left = guide(bench, FRONT, (-10, 0), (-5, 24))
+    right = guide(bench, FRONT, spots[0], spots[2], through=spots[1])
+    bent = guide(bench, FRONT, (-10, 0), (-9, 9), (-5, 24))
+    step, part = add(bench, "loft", "Horn", profile=squares[0], to=squares[1], guides=[left, right])
+    assert bench.message(step) == ""
+    wide = lambda h: arc_through(*spots, h) + 10 - 5 * h / 24  # noqa: E731
+    assert bench.volume(part) == pytest.approx(summed(lambda h: wide(h) ** 2, 24), rel=1e-6)
+    sound(bench, part)
+    assert len(set(names_of(bench, part))) == 6
+    bench.do("EditStep", step=step, fields={"guides": [bent, right]})
+    out = lambda h: 10 - h / 9 if h < 9 else 9 - 4 * (h - 9) / 15  # noqa: E731
+    assert bench.volume(part) == pytest.approx(summed(lambda h: (arc_through(*spots, h) + out(h)) ** 2, 24), rel=1e-6)
+    assert len({n for n in names_of(bench, part) if n.endswith(".2")}) == 4
+    sound(bench, part)
+    bench.do("EditStep", step=step, fields={"guides": [left, left]})
+    assert "well apart" in bench.message(step)
+
+
+def test_a_loft_kept_on_three_guides_over_three_outlines() -> None:
+    """Circles that become ellipses: half as wide as the arcs left and right are apart, as deep as a straight line lies back; smoothly over a third outline."""
+    bench = bench_of()
+    ends = [outline(bench, level(h), (0, 0), 8.0) for h in (0, 10, 20)]
+    spots = ((8.0, 0.0), (11.0, 10.0), (8.0, 20.0))
+    mirrored = [(-x, y) for x, y in spots]
+    guides = [
+        guide(bench, FRONT, spots[0], spots[2], through=spots[1]),
+        guide(bench, FRONT, mirrored[0], mirrored[2], through=mirrored[1]),
+        guide(bench, SIDE, (8, 0), (8, 20)),
+    ]
+    step, part = add(bench, "loft", "Egg", profile=ends[0], to=ends[2], guides=guides, shape="smooth")
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(summed(lambda h: math.pi * 8 * arc_through(*spots, h), 20), rel=1e-6)
+    sound(bench, part)
+    bench.do("EditStep", step=step, fields={"to": ends[1], "more": [{"profile": ends[2]}]})
+    assert "does not touch the 2. outline" in bench.message(step)
+    bench.do("EditStep", step=step, fields={"guides": guides[2:]})
+    assert bench.volume(part) == pytest.approx(math.pi * 64 * 20, rel=1e-6)
+    bench.do("EditStep", step=step, fields={"ends": "closed"})
+    assert "one or the other" in bench.message(step)
+
+
 @pytest.mark.parametrize(("direction", "taper"), [("up", 5), ("up", -5), ("down", 5)])
 def test_an_oval_post_narrows(direction: str, taper: float) -> None:
     """By Steiner's formula: set in by d a convex outline loses its length times d but for π d²; over the height V = A h − U h² tan/2 + π h³ tan²/3."""

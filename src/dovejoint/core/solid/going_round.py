@@ -21,7 +21,7 @@ from .frame import Frame, Vec3, add, cross, dot, scale, sub
 from .kernel import BRepAdaptor_Curve, Shape, TopoDS, in_turn, spline_of, vec
 from .sewn import sewn
 
-__all__ = ["all_round", "smooth_ring"]
+__all__ = ["SEWN_MM", "alike", "all_round", "begun_near", "homogeneous", "smooth_ring"]
 
 #: faces that are sewn together lie no farther apart, mm
 SEWN_MM = 1e-5
@@ -43,7 +43,7 @@ def all_round(outlines: Sequence[tuple[TopoDS_Wire, Frame, Vec3]]) -> list[TopoD
         way = wire if ahead else TopoDS.Wire(wire.Reversed())
         here = middle, frame.z if ahead else scale(frame.z, -1.0)
         carried = _carried(before, here) if before is not None else lambda place: place
-        out.append(_begun_near(way, out[-1] if out else way, carried))
+        out.append(begun_near(way, out[-1] if out else way, carried))
         before = here
     return [*out, out[0]]
 
@@ -62,10 +62,11 @@ def _carried(before: tuple[Vec3, Vec3], here: tuple[Vec3, Vec3]) -> Callable[[Ve
     return go
 
 
-def _begun_near(wire: TopoDS_Wire, other: TopoDS_Wire, carried: Callable[[Vec3], Vec3]) -> TopoDS_Wire:
+def begun_near(wire: TopoDS_Wire, other: TopoDS_Wire, carried: Callable[[Vec3], Vec3]) -> TopoDS_Wire:
+    """An outline begun at the corner that is nearest to where another one begins, ``carried`` on to it. Raises StepError where they have not as many corners."""
     mine, theirs = in_turn(wire), [carried(place) for _, place in in_turn(other)]
     if len(mine) != len(theirs):
-        raise StepError("Outlines that a loft goes round over have as many corners each.")
+        raise StepError("The outlines of such a loft have as many corners each.")
     if len(mine) == 1:
         return _closed_begun_near(mine[0][0], theirs[0])
 
@@ -103,22 +104,34 @@ def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | Non
     step = np.eye(count) * 4 + np.roll(np.eye(count), 1, axis=0) + np.roll(np.eye(count), -1, axis=0)
     faces: list[Shape] = []
     for j in range(len(turns[0])):
-        alike = GeomFill_Profiler()
-        for edges in turns:
-            alike.AddCurve(_as_spline(edges[j][0]))
-        alike.Perform(1e-6)
-        size = alike.NbPoles()
-        given = np.zeros((count, size, 4))
-        for k in range(count):
-            poles, weights = Array1_gp_Pnt(1, size), Array1_double(1, size)
-            alike.Poles(k + 1, poles)
-            alike.Weights(k + 1, weights)
-            for i in range(size):
-                w = weights.Value(i + 1)
-                given[k, i] = (*(w * c for c in vec(poles.Value(i + 1))), w)
+        profiler = alike([edges[j][0] for edges in turns])
+        given = homogeneous(profiler, count)
         solved = np.asarray(np.linalg.solve(step / 6, given.reshape(count, -1)), dtype=np.float64).reshape(given.shape)
-        faces.append(BRepBuilderAPI_MakeFace(_periodic(solved, alike), 1e-6).Face())
+        faces.append(BRepBuilderAPI_MakeFace(_periodic(solved, profiler), 1e-6).Face())
     return sewn(faces, SEWN_MM)
+
+
+def alike(edges: Sequence[TopoDS_Edge]) -> GeomFill_Profiler:
+    """Edges as splines of one degree, with the same knots."""
+    profiler = GeomFill_Profiler()
+    for edge in edges:
+        profiler.AddCurve(_as_spline(edge))
+    profiler.Perform(1e-6)
+    return profiler
+
+
+def homogeneous(profiler: GeomFill_Profiler, count: int) -> NDArray[np.float64]:
+    """The poles of ``count`` splines that are alike, times their weights, and the weights: (splines, poles, 4)."""
+    size = profiler.NbPoles()
+    given = np.zeros((count, size, 4))
+    for k in range(count):
+        poles, weights = Array1_gp_Pnt(1, size), Array1_double(1, size)
+        profiler.Poles(k + 1, poles)
+        profiler.Weights(k + 1, weights)
+        for i in range(size):
+            w = weights.Value(i + 1)
+            given[k, i] = (*(w * c for c in vec(poles.Value(i + 1))), w)
+    return given
 
 
 def _as_spline(edge: TopoDS_Edge) -> Geom_BSplineCurve:
@@ -128,7 +141,7 @@ def _as_spline(edge: TopoDS_Edge) -> Geom_BSplineCurve:
     return spline
 
 
-def _periodic(poles: NDArray[np.float64], alike: GeomFill_Profiler) -> Geom_BSplineSurface:
+def _periodic(poles: NDArray[np.float64], profiler: GeomFill_Profiler) -> Geom_BSplineSurface:
     """The surface of homogeneous poles (outlines, along each, 4)."""
     count, size = poles.shape[:2]
     places, weights = Array2_gp_Pnt(1, size, 1, count), Array2_double(1, size, 1, count)
@@ -137,10 +150,10 @@ def _periodic(poles: NDArray[np.float64], alike: GeomFill_Profiler) -> Geom_BSpl
             x, y, z, w = (float(c) for c in poles[k, i])
             places.SetValue(i + 1, k + 1, gp_Pnt(x / w, y / w, z / w))
             weights.SetValue(i + 1, k + 1, w)
-    knots, mults = Array1_double(1, alike.NbKnots()), Array1_int(1, alike.NbKnots())
-    alike.KnotsAndMults(knots, mults)
+    knots, mults = Array1_double(1, profiler.NbKnots()), Array1_int(1, profiler.NbKnots())
+    profiler.KnotsAndMults(knots, mults)
     across, once = Array1_double(1, count + 1), Array1_int(1, count + 1)
     for k in range(count + 1):
         across.SetValue(k + 1, float(k))
         once.SetValue(k + 1, 1)
-    return Geom_BSplineSurface(places, weights, knots, across, mults, once, alike.Degree(), 3, False, True)
+    return Geom_BSplineSurface(places, weights, knots, across, mults, once, profiler.Degree(), 3, False, True)

@@ -1,4 +1,4 @@
-"""Solids that go over from one outline to the next: straight, smoothly, into a point, all round, or led along a path."""
+"""Solids that go over from one outline to the next: straight, smoothly, into a point, all round, led along a path, or kept on guides."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from .combine import fuse
 from .facename import as_part
 from .frame import Frame, Vec3
 from .going_round import all_round, smooth_ring
+from .guided_loft import guided_loft
 from .kernel import FACE, TopoDS, flattened, in_turn, placement, point, refusing, shape_map, subshapes
 from .named import NamedSolid
 from .regions import Region
@@ -31,9 +32,10 @@ def lofted(
     tip: Vec3 | None = None,
     closed: bool = False,
     led: TopoDS_Wire | None = None,
+    guides: Sequence[TopoDS_Wire] = (),
 ) -> NamedSolid:
     """A solid that goes from one region to the next, straight (``ruled``) or smoothly, and runs out into ``tip`` where there is one, or back into
-    the first one (``closed``). One that is ``led`` along a path keeps each outline where it is nearest to it, and turns with the path in between.
+    the first one (``closed``), or has its rim kept on ``guides``. One that is ``led`` along a path keeps each outline where it is nearest to it, and turns with the path in between.
 
     Faces are named ``step/side(curve)`` by the first outline's curves, ``step/start`` and ``step/end``; what runs out straight into a point beyond
     several outlines ``step/tip(curve)`` by the last one's.
@@ -52,6 +54,8 @@ def lofted(
         return fuse(body, [top], step)
     if any(len(region.loops) > 1 for region, _ in profiles):
         raise StepError("An outline with holes does not go over into another; do the holes apart.")
+    if guides:
+        return guided_loft(profiles, guides, step, ruled=ruled)
     refused = StepError(
         "These outlines do not go over into each other soundly; give them as many corners, in the same order."
     )

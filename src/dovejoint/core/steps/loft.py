@@ -1,4 +1,4 @@
-"""Loft: a solid that goes over from one outline to the next, runs out into a point or back into the first, or is led along a path."""
+"""Loft: a solid that goes over from one outline to the next, runs out into a point or back into the first, is led along a path, or has its rim kept on guides."""
 
 from __future__ import annotations
 
@@ -14,11 +14,20 @@ from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, each,
 from ..recipe.picks import PathPick, PlacePick, path_of, place_of
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
+#: one is met by growing and turning, two by moving as well, three by leaning; a fourth would not be met by any even change of a section
+_MOST_GUIDES = 3
+
 
 class Further(Pick):
     """A further outline on the way."""
 
     profile: RegionPick
+
+
+class Guide(Pick):
+    """A line on which its rim is kept."""
+
+    path: PathPick
 
 
 class LoftFields(ResultFields):
@@ -33,6 +42,7 @@ class LoftFields(ResultFields):
     shape: Literal["straight", "smooth"] = "straight"
     led: Literal["free", "along"] = "free"
     path: Annotated[PathPick | None, Field()] = None
+    guides: Annotated[list[Guide], Field(max_length=_MOST_GUIDES)] = []
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -68,8 +78,16 @@ def _apply(ctx: StepContext) -> StepOutput:
         if tip is not None or closed:
             raise StepError("What is led along a path ends with an outline.", field="ends")
         led = path_of(ctx, fields.path, "path")
+    if fields.guides and (tip is not None or closed or led is not None):
+        raise StepError(
+            "Guides go with a loft that ends with an outline and is not led along a path; take one or the other.",
+            field="guides",
+        )
+    guides = [path_of(ctx, guide.path, f"guides.{k}.path") for k, guide in enumerate(fields.guides)]
     try:
-        made = kernel.lofted(profiles, ctx.id, ruled=fields.shape == "straight", tip=tip, closed=closed, led=led)
+        made = kernel.lofted(
+            profiles, ctx.id, ruled=fields.shape == "straight", tip=tip, closed=closed, led=led, guides=guides
+        )
     except StepError as error:
         field = "path" if led is not None else "to" if tip is None else "tip"
         raise StepError(error.message, field=error.field or field) from None
@@ -128,6 +146,13 @@ register(
                 (Choice("free", "the shortest way"), Choice("along", "led along")),
             ),
             FieldSpec("path", "path", "path", missing="a path"),
+            FieldSpec(
+                "guides",
+                "clauses",
+                "a guide for its rim",
+                [],
+                specs=(FieldSpec("path", "path", "guide", missing="a guide"),),
+            ),
             *RESULT_SPECS,
         ),
         sentence=said(
@@ -140,6 +165,7 @@ register(
             each("more", ", then to ", "{profile}"),
             *wanted("end in a point or where it began", ", ", "{ends}", (" ", _POINT), ("{tip}", _POINT)),
             *wanted("lead it along a path", ", ", "{led}", (" ", _LED), ("{path}", _LED)),
+            each("guides", ", its rim kept on ", "{path}"),
             ",",
             *RESULT_SAID,
         ),
