@@ -129,6 +129,22 @@ def test_parts_are_pointed_at_and_faces_follow(hands: Hands, page: Page) -> None
     hands.keep()
     assert volume(hands, "Part 2") == pytest.approx(8 * 5600, rel=1e-6)
 
+    # a mirror image takes a part whole: cut off, it stays as it is
+    hands.step("Mirror")
+    hands.open("of")
+    hands.face("Part 2", "top")
+    hands.open("plane")
+    hands.offer("the side plane")
+    hands.keep()
+    links.get_by_role("button", name="cut").click()
+    expect(links).to_contain_text("it comes from a file")
+    hands.idle()
+    expect(hands.sentence(5)).to_contain_text("Part 2, kept")
+    hands.figure("factor", "1", hands.sentence(4))
+    hands.idle()
+    assert volume(hands, "Part 2") == pytest.approx(5600, rel=1e-6)
+    assert volume(hands, "Part 3") == pytest.approx(8 * 5600, rel=1e-6)
+
 
 def test_parts_are_grouped_ordered_and_noted(hands: Hands, page: Page) -> None:
     hands.begin("Groups")

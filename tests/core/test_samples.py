@@ -17,6 +17,7 @@ from dovejoint.core.joints.assess import JointReport, assess
 from dovejoint.core.recipe.links import links, links_report
 from dovejoint.core.recipe.names import find_edges, find_faces
 from dovejoint.core.solid import exact_distance, write_step
+from dovejoint.engine.jobs import keep_job
 from dovejoint.sample import SAMPLES, picture_of
 from dovejoint.sample.making import Making
 
@@ -485,6 +486,44 @@ def test_a_face_with_holes_and_roundings_is_kept_as_an_outline() -> None:
     sketch = bench.evaluate().made[drawn].sketch
     assert sketch is not None and sketch.solution.freedom == 0 and len(sketch.curves) == 9
     _ = made
+
+
+def test_a_part_is_cut_off_from_one_that_it_takes_whole() -> None:
+    """A box round a peg, and a peg mirrored: what was taken stays as a part of its own, picks on the box go by its faces, and the peg may change."""
+    bench = Bench(new_project("Whole"))
+    bench.do("AddValue", name="thick", formula="10 mm")
+    fields = {"shape": "cylinder", "across": "thick", "high": "20 mm", "right": "12 mm"}
+    peg_step, peg = bench.do("AddStep", kind="body", fields=fields, new_part={"name": "Peg"})
+    _, box = bench.do(
+        "AddStep", kind="body", fields={"wide": "60 mm", "deep": "30 mm", "high": "30 mm"}, new_part={"name": "Box"}
+    )
+    (cut,) = bench.do("AddStep", kind="between", fields={"part": box, "other": peg, "gap": "0.5 mm"})
+    mirror = {"of": peg, "plane": {"rule": "base", "plane": "side"}}
+    _, twin = bench.do("AddStep", kind="mirror", fields=mirror, new_part={"name": "Twin"})
+    names = [n for names in bench.evaluate().parts[box].solid.names for n in names]
+    wall = next(n for n in names if f"{peg_step}/side" in n)
+    deeper = {"rule": "faces", "part": box, "faces": [{"name": wall}]}
+    (push,) = bench.do("AddStep", kind="push", fields={"faces": deeper, "distance": "0.5 mm", "way": "in"})
+    assert bench.message(push) == ""
+    pocket = math.pi * 36 * 20.5
+    assert bench.volume(box) == pytest.approx(60 * 30 * 30 - pocket)
+    for step in (cut, next(s.id for s in bench.project.recipe if s.kind == "mirror")):
+        (link,) = [k for k in links(bench.project, bench.evaluate()) if k.step == step]
+        data, name, called = keep_job(bench.project.model_dump_json(), step, link.whole)
+        hash = hash_of(data)
+        bench.project = bench.project.model_copy(update={"files": {**bench.project.files, hash: pack(data)}})
+        file = {"hash": hash, "name": f"{name}.step"}
+        bench.do("KeepShape", step=step, path=link.whole, file=file, names=called)
+        assert [r.message for r in bench.evaluate().steps if r.state != "ok"] == []
+    assert bench.volume(box) == pytest.approx(60 * 30 * 30 - pocket), "what was picked on the pocket's wall is found"
+    assert [k for k in links(bench.project, bench.evaluate()) if k.of == peg] == []
+    bench.set("thick", "16 mm")
+    assert bench.message(push) == ""
+    assert bench.volume(peg) == pytest.approx(math.pi * 64 * 20)
+    assert bench.volume(twin) == pytest.approx(math.pi * 25 * 20)
+    assert bench.volume(box) == pytest.approx(60 * 30 * 30 - pocket)
+    with pytest.raises(CommandError, match="no part there"):
+        bench.do("KeepShape", step=cut, path="gap", file=file, names=[])
 
 
 def test_the_shutter_a_week_later() -> None:

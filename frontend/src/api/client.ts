@@ -132,6 +132,7 @@ export const api = {
   drag: (id: string, step: string, thing: string, to: [number, number]) =>
     post<{ points: Record<string, [number, number]>; radii: Record<string, number> }>(`/projects/${id}/drag`, { step, id: thing, to }),
   figures: (id: string, formulas: string[]) => post<S['FiguresOut']>(`/projects/${id}/figures`, { formulas }).then((out) => out.figures),
+  keep: (id: string, seen: number, step: string, path: string) => post<ProjectAnswer>(`/projects/${id}/keep`, { seen, step, path }),
   look: (id: string, body: { step: string; pick: object; what: string }) => post<BroughtOut[]>(`/projects/${id}/look`, body),
   readOutline: (id: string, body: { name: string; text: string; unit: string; scale: number }) => post<OutlineOut>(`/projects/${id}/outline`, body),
   outlineFile: async (id: string, body: { step: string; format: string; unit: string }) => file(await request(`/projects/${id}/outline/export`, { method: 'POST', body: JSON.stringify(body) })),

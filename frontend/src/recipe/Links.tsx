@@ -1,9 +1,9 @@
 /** Links across parts: what is built on another part, to go to, to see on the model, and to cut. */
 import { useEffect, useRef, useState } from 'react'
-import { send } from '../state/commands'
+import { record, send } from '../state/commands'
 import { useStore } from '../state/store'
 import { openBoard, openChip } from '../state/writing'
-import type { Command, Report } from '../api/client'
+import { api, type Command, type Report } from '../api/client'
 
 type Link = Report['links'][number]
 type KeepOutline = Extract<Command, { do: 'KeepOutline' }>
@@ -50,18 +50,21 @@ function LinkRow({ link }: { link: Link }) {
   const parts = useStore((s) => s.project!.document.parts!)
   const place = useStore((s) => s.project!.document.recipe!.findIndex((r) => r.id === link.step))
   const step = useStore((s) => s.project!.document.recipe![place])
+  const fromFile = useStore((s) => s.project!.document.recipe!.some((r) => r.id === link.source && r.kind === 'bring_in'))
   const stands = useStore((s) => s.report?.sketches[link.step])
   const name = (id: string) => parts.find((p) => p.id === id)?.name ?? '?'
   const colour = (id: string) => parts.find((p) => p.id === id)?.colour
   if (!step) return null
-  // what stands in a field stays as a plane of its own, the outline of a face on a board of its own; brought-in curves stay where they are
+  // what stands in a field stays as a plane of its own, the outline of a face on a board of its own, a whole part as a part of its own; brought-in curves stay where they are
   const cut = link.curves.length
     ? () => send({ do: 'FreezeSources', step: link.step, curves: link.curves, points: stands?.points ?? {}, radii: stands?.radii ?? {} })
     : link.plane
       ? () => send({ do: 'EditStep', step: link.step, fields: { [link.field]: link.plane } })
       : link.outline
         ? () => send({ do: 'KeepOutline', step: link.step, field: link.field, ...(link.outline as Pick<KeepOutline, 'plane' | 'curves'>) })
-        : null
+        : link.whole
+          ? () => record((id, seen) => api.keep(id, seen, link.step, link.whole))
+          : null
   const go = () => {
     useStore.setState({ focusStep: link.step })
     document.querySelector<HTMLElement>(`[data-step="${link.step}"]`)?.scrollIntoView({ block: 'nearest' })
@@ -91,9 +94,7 @@ function LinkRow({ link }: { link: Link }) {
             cut
           </button>
         ) : (
-          <span className="text-ink2" title="the shape itself comes from there">
-            cannot be cut: its shape comes from there
-          </span>
+          <span className="text-ink2">{fromFile ? 'it comes from a file, and changes only with that' : 'cannot be cut: its shape comes from there'}</span>
         )}
       </div>
     </li>

@@ -19,6 +19,7 @@ from ..core import solid as kernel
 from ..core import steps as _steps  # registers the steps
 from ..core.checks import CheckCache, run_checks
 from ..core.document import Project, Step, ThingPick
+from ..core.document.compiled import compiled
 from ..core.document.file import check
 from ..core.errors import CommandError
 from ..core.formats import (
@@ -43,6 +44,7 @@ from ..core.printing.coupons import make_coupon
 from ..core.printing.prints import PrintCache, layer_report, print_report
 from ..core.printing.stepped import stepped_coupon
 from ..core.profiles import profile_of
+from ..core.quantities.markers import PartMark
 from ..core.recipe import (
     Dimension,
     Evaluation,
@@ -508,6 +510,21 @@ def brought_job(data: bytes, name: str, unit: str) -> list[dict[str, Any]]:
             {"name": solid.name, "size_mm": [b - a for a, b in zip(low, high, strict=True)], "mended": solid.mended}
         )
     return out
+
+
+def keep_job(document: str, step: str, path: str) -> tuple[bytes, str, list[list[str]]]:
+    """The part that a step takes whole, at a path of its fields, as it is just before it: a STEP file, the part's name, and what the file's faces are called.
+    Raises CommandError."""
+    project = check(json.loads(document))
+    read = compiled(project).of(step)
+    part = next((t for p, m, t in (read.marks if read else ()) if p == path and isinstance(m, PartMark)), "")
+    place = next((i for i, s in enumerate(project.recipe) if s.id == step), len(project.recipe))
+    there = evaluate(project.model_copy(update={"recipe": project.recipe[:place]}), _results).parts.get(part)
+    made = project.part(part)
+    if there is None or made is None:
+        raise CommandError("There is no part there to cut it off from.")
+    data = kernel.write_step([(made.name, made.colour, there.solid)], project.name, _now())
+    return data, made.name, [list(names) for names in kernel.names_kept(there.solid, data)]
 
 
 def lights_job(document: str, pick: str, before: str) -> str:

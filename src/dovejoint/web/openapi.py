@@ -102,6 +102,7 @@ _ROUTES: list[tuple[str, str, str, type[BaseModel] | None, Any]] = [
     ("post", "/api/projects/{id}/begin", "What is most likely meant with a step that is begun", s.BeginIn, s.BeginOut),
     ("post", "/api/projects/{id}/lights", "The things that a pick stands for", s.LightsIn, [s.ThingOut]),
     ("post", "/api/projects/{id}/look", "What of a part would come onto a board", s.LookIn, [BroughtIn]),
+    ("post", "/api/projects/{id}/keep", "Cut a step off from a part that it takes whole", s.KeepIn, s.ProjectState),
     (
         "post",
         "/api/projects/{id}/files",

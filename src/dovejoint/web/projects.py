@@ -31,6 +31,7 @@ from ..core.recipe import LimitStates
 from ..core.recipe.registry import kind_of, segments
 from ..core.sketch.words import TIE_WORDS
 from ..core.steps.board import drag_preview, lengths
+from ..core.steps.keep_shape import KeepShape
 from ..engine import Engine, WorkerDied, jobs
 from ..sample import SAMPLES, Sample, begin_from, picture_of
 from ..store import Committed, ProjectStore
@@ -46,6 +47,7 @@ from .shapes import (
     ExportIn,
     FiguresIn,
     HoldIn,
+    KeepIn,
     LightsIn,
     LookIn,
     MeasureIn,
@@ -403,6 +405,15 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         project = store.get(id).project
         seen = engine.edit(id, jobs.look_job, engine.text(project), data.step, data.pick.model_dump_json(), data.what)
         return Response(seen, mimetype="application/json")
+
+    @blueprint.post("/projects/<id>/keep")
+    def keep(id: str) -> Response:
+        """Cut a step off from a part that it takes whole: that stays as it is now, as a file that is kept with the project."""
+        asked = KeepIn.model_validate(body())
+        data, name, names = engine.edit(id, jobs.keep_job, engine.text(store.get(id).project), asked.step, asked.path)
+        file = {"hash": store.keep_file(data), "name": f"{file_name('{part}', '', name, 'step')}"}
+        command = KeepShape.model_validate({"step": asked.step, "path": asked.path, "file": file, "names": names})
+        return recorded(store.commit(id, asked.seen, command), asked.seen)
 
     @blueprint.post("/projects/<id>/files")
     def add_file(id: str) -> Response:

@@ -256,6 +256,14 @@ class LookIn(Shape):
     what: Literal["edge", "section", "outline"]
 
 
+class KeepIn(Shape):
+    """A part that a step takes whole (``path``: where in its fields), to stay for it as it is now."""
+
+    seen: int
+    step: str
+    path: str
+
+
 class OutlineIn(Shape):
     """A DXF or SVG file to read: its name, its text, and what one of its units is."""
 
@@ -963,7 +971,7 @@ class GripOut(Shape):
 
 class LinkOut(Shape):
     """What a step takes of a part for others; cut by putting ``plane`` into its field, by freezing its ``curves``, or by
-    KeepOutline with what ``outline`` says. ``source`` is the step that made it; ``at`` and
+    KeepOutline with what ``outline`` says, or, where a part is taken ``whole``, by asking for it to be kept. ``source`` is the step that made it; ``at`` and
     ``to_at`` are places on both parts, mm."""
 
     step: str
@@ -974,6 +982,7 @@ class LinkOut(Shape):
     curves: list[str]
     plane: dict[str, Any] | None
     outline: dict[str, Any] | None
+    whole: str
     source: str
     at: Vec3 | None
     to_at: Vec3 | None

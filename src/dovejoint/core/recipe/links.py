@@ -24,7 +24,8 @@ class Link:
     """A step takes something ``of`` a part that shapes the parts ``to``; ``field`` is where it stands in the step, ``words`` say what.
 
     ``curves`` are those of a sketch that were brought in from it. Cut by ``plane``, what stood in the field stays where it is now; by ``outline``,
-    what bounds the face that was taken for an outline does (see KeepOutline). ``source`` is the
+    what bounds the face that was taken for an outline does (see KeepOutline). Where a part is taken ``whole``, that says where its id stands, and the
+    part stays as it is now (see KeepShape). ``source`` is the
     step that made what is taken, as far as it is known.
     """
 
@@ -37,12 +38,14 @@ class Link:
     plane: Mapping[str, Any] | None = None
     outline: Mapping[str, Any] | None = None
     source: str = ""
+    whole: str = ""
     names: tuple[str, ...] = ()
 
     def as_dict(self) -> dict[str, Any]:
         return {
             "step": self.step, "field": self.field, "of": self.of, "to": list(self.to), "words": self.words,
             "curves": list(self.curves), "plane": dict(self.plane) if self.plane is not None else None, "source": self.source,
+            "whole": self.whole,
             "outline": dict(self.outline) if self.outline is not None else None,
         }  # fmt: skip
 
@@ -55,7 +58,7 @@ def links(project: Project, evaluation: Evaluation | None = None) -> list[Link]:
     for step in read:
         to = shaped[step.id]
         if to:
-            out += _of_step(project, namer, step, to, evaluation)
+            out += _of_step(project, read, namer, step, to, evaluation)
     return [_from(read, link) for link in out]
 
 
@@ -78,7 +81,12 @@ def _shaped(read: Compiled) -> dict[str, tuple[str, ...]]:
 
 
 def _of_step(
-    project: Project, namer: Namer, step: CompiledStep, to: tuple[str, ...], evaluation: Evaluation | None
+    project: Project,
+    read: Compiled,
+    namer: Namer,
+    step: CompiledStep,
+    to: tuple[str, ...],
+    evaluation: Evaluation | None,
 ) -> list[Link]:
     kind = kind_of(step.step)
     out: list[Link] = []
@@ -96,13 +104,17 @@ def _of_step(
         pick = step.step.fields.get(top)
         named = tuple(text for where, m, text in step.marks if isinstance(m, NameMark) and where.split(".")[0] == top)
         ruled = isinstance(pick, Mapping) and "rule" in pick
-        words = said_pick(namer, pick) if ruled else namer.part(part)
+        words = said_pick(namer, pick) if ruled else "all of it"
         spec = kind.spec(top)
         flat = spec is not None and spec.type in ("plane", "until") and ruled and rule_of(pick).rule == "flat"
         plane = _kept(evaluation, step.id, top) if flat else None
-        out.append(
-            Link(step.id, top, part, to, words, plane=plane, outline=_outline(evaluation, step.id, top), names=named)
-        )
+        inner = spec.specs[0] if spec is not None and spec.type == "clauses" and spec.specs else spec
+        takes_all = inner is not None and inner.type == "part"
+        maker = read.of(read.makers.get(part, ""))
+        # what a file gave changes only with the file
+        whole = path if takes_all and (maker is None or maker.step.kind != "bring_in") else ""
+        outline = _outline(evaluation, step.id, top)
+        out.append(Link(step.id, top, part, to, words, plane=plane, outline=outline, whole=whole, names=named))
     for part, curves in brought.items():
         n = len(curves)
         words = f"{n} {'curve' if n == 1 else 'curves'} brought in from {namer.part(part)}"

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from .along import path_of_curves, path_of_edges, swept_along
     from .at_once import combined
     from .body import ball, block, cone, cylinder, lathed, prism_across_flats, ring, wedge
-    from .brought import BroughtSolid, brought_solids, fitted
+    from .brought import BroughtSolid, brought_solids, fitted, names_kept
     from .by_face import side_of_face
     from .by_mesh import leaves_gaps
     from .check import Test, deferring
@@ -98,6 +98,7 @@ _HOME = {
     "BroughtSolid": "brought",
     "brought_solids": "brought",
     "fitted": "brought",
+    "names_kept": "brought",
     "inside": "regions",
     "region_filled": "regions",
     "ball": "body",
@@ -241,6 +242,7 @@ __all__ = [
     "BroughtSolid",
     "brought_solids",
     "fitted",
+    "names_kept",
     "inside",
     "region_filled",
     "ball",

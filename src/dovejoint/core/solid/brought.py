@@ -337,6 +337,13 @@ def fitted(older: NamedSolid, newer: NamedSolid, step: str, version: int) -> Nam
     return NamedSolid(newer.shape, names)
 
 
+def names_kept(solid: NamedSolid, data: bytes) -> list[tuple[str, ...]]:
+    """What each face of a STEP file that was made of a solid is called in it; nothing for those that cannot be told."""
+    (brought,) = _from_step(data)
+    found = fitted(solid, brought.named("s0"), "s0", 2)
+    return [() if any(n.startswith("s0/") for n in names) else names for names in found.names]
+
+
 def _sort_of(face: FaceInfo) -> tuple[Any, ...]:
     way = face.normal if face.kind == "plane" else (face.axis or (0.0, 0.0, 0.0))
     if face.kind != "plane" and (max(way, key=abs) < 0):
