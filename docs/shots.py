@@ -1,4 +1,4 @@
-"""Takes the pictures in docs/screenshots/ anew, from the sample project: ``./dove shots``."""
+"""Takes the pictures in docs/screenshots/ anew, from the sample project, and those of the steps in docs/shaping/: ``./dove shots``."""
 
 from __future__ import annotations
 
@@ -14,12 +14,14 @@ from playwright.sync_api import sync_playwright
 ROOT = Path(__file__).resolve().parents[1]
 sys.path[:0] = [str(ROOT / "tests")]
 
+sys.path[:0] = [str(ROOT / "docs")]
+
 from building import pictured  # noqa: E402
+from gallery import GROUPS  # noqa: E402
 from hands import Hands  # noqa: E402
 
+from dovejoint.core.document import dump  # noqa: E402
 from dovejoint.sample import SAMPLES  # noqa: E402
-
-OUT = ROOT / "docs" / "screenshots"
 
 
 def shape(hands: Hands) -> None:
@@ -228,6 +230,15 @@ VIEWS: dict[str, Callable[[Hands], None]] = {
 }  # fmt: skip
 
 
+def group(hands: Hands, name: str) -> None:
+    """A part for each step of a group."""
+    made = hands.page.request.post(f"{hands.base}/api/projects/import", data=dump(GROUPS[name]()).encode())
+    id = made.json()["id"]
+    hands.page.goto(f"{hands.base}/p/{id}?plain")
+    hands.page.locator("#stage").wait_for()
+    hands.idle()
+
+
 def samples() -> None:
     """The small pictures of the samples on the start page."""
     for name, sample in SAMPLES.items():
@@ -237,11 +248,10 @@ def samples() -> None:
 
 def main() -> None:
     samples()
-    OUT.mkdir(exist_ok=True)
     # the list of projects first, while it holds only the sample
-    wanted = sys.argv[1:] or ["start", *VIEWS]
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0", "--data", folder]
+    wanted = sys.argv[1:] or ["start", *VIEWS, *GROUPS]
+    with tempfile.TemporaryDirectory() as data, sync_playwright() as playwright:
+        words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0", "--data", data]
         words += ["--dist", str(ROOT / "frontend" / "dist"), "--with-sample"]
         server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, cwd=ROOT)
         assert server.stdout is not None
@@ -262,10 +272,11 @@ def main() -> None:
                     page.get_by_role("button", name="begin from the sample: Window bird feeder").click()
                     page.locator("#stage").wait_for()
                     hands.idle()
-                    VIEWS[name](hands)
+                    VIEWS[name](hands) if name in VIEWS else group(hands, name)
                     hands.idle()
-                page.screenshot(path=OUT / f"{name}.png")
-                print(f"docs/screenshots/{name}.png")
+                folder = "shaping" if name in GROUPS else "screenshots"
+                page.screenshot(path=ROOT / "docs" / folder / f"{name}.png")
+                print(f"docs/{folder}/{name}.png")
                 context.close()
         finally:
             browser.close()

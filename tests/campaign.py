@@ -74,7 +74,7 @@ class Recipe(Bench):
         """Adds one; its id, or nothing where there is nothing to do it to."""
         kind = self.dice.choice(_KINDS)
         fields = getattr(self, f"_{kind}")()
-        return None if fields is None else str(self.do("AddStep", kind=kind, fields=fields)[0])
+        return None if fields is None else str(self.do("AddStep", kind=_STEP.get(kind, kind), fields=fields)[0])
 
     def _body(self) -> dict[str, Any] | None:
         face = self.face()
@@ -170,8 +170,159 @@ class Recipe(Bench):
         face = self.face(self.dice.choice(["cylinder", "plane"]), 1)
         return face and {"faces": {"rule": "faces", "part": self.part, "faces": [face]}}
 
+    # ---- steps that take outlines ------------------------------------------------------------------------------
 
-_KINDS = ["body", "body", "body", "extrude", "extrude", "fillet", "fillet", "chamfer", "shell", "push", "push", "draft", "drill", "drill", "again", "again", "mirror", "divide", "move", "scale", "close_over"]  # fmt: skip
+    def lower(self) -> tuple[Any, Any]:
+        """The corners of the part's box."""
+        low, high = self.evaluate().parts[self.part].box
+        return low, high
+
+    def plane(self, height: float) -> dict[str, Any]:
+        return {"rule": "fixed", "origin": [0, 0, round(height, 3)], "x": [1, 0, 0], "y": [0, 1, 0]}
+
+    def outline(self, plane: dict[str, Any], at: tuple[float, float], size: float, shape: str = "") -> dict[str, Any]:
+        """A circle, a rectangle or an ellipse about a place."""
+        (step,) = self.do("AddStep", kind="sketch", fields={"plane": plane})
+        shape = shape or self.dice.choice(["circle", "rectangle", "ellipse"])
+        at = (round(at[0], 2), round(at[1], 2))
+        if shape == "circle":
+            self.do("DrawCircle", step=step, centre=list(at), radius=round(size / 2, 2))
+        elif shape == "ellipse":
+            self.do("DrawEllipse", step=step, centre={"at": at}, first={"at": (at[0] + size / 2, at[1])}, beside=(at[0], at[1] + size / 3))  # fmt: skip
+        else:
+            self.do("DrawRectangle", step=step, first=list(at), corner=[at[0] + size / 2, at[1] + size / 2], width=f"{size:.2f} mm", height=f"{size * 0.7:.2f} mm")  # fmt: skip
+        return {"rule": "regions", "step": step}
+
+    def result(self) -> dict[str, Any]:
+        return {"operation": self.dice.choice(["add", "add", "cut"]), "part": self.part}
+
+    def _revolve(self) -> dict[str, Any]:
+        low, high = self.lower()
+        out, up = self.dice.uniform(0.3, 1) * max(high[0], 8), self.dice.uniform(low[2], high[2])
+        profile = self.outline({"rule": "base", "plane": "front"}, (out, up), self.dice.uniform(2, min(6, 1.6 * out)))
+        angle = f"{self.dice.choice([45, 90, 200])} deg"
+        return {"profile": profile, "axis": {"rule": "axis_base", "axis": "up"}, "turn": self.dice.choice(["full", "part"]), "angle": angle, **self.result()}  # fmt: skip
+
+    def _sweep(self) -> dict[str, Any]:
+        low, high = self.lower()
+        up, out, size = self.dice.uniform(low[2], high[2]), self.dice.uniform(8, 25), self.dice.uniform(2, 5)
+        (path,) = self.do("AddStep", kind="sketch", fields={"plane": self.plane(up)})
+        if self.dice.random() < 0.5:
+            self.do("DrawArcAbout", step=path, centre={"at": (0, 0)}, start={"at": (out, 0)}, towards=(-out, out))
+            more: dict[str, Any] = {"end_scale": self.dice.choice(["1", "1", "0.6"])}
+        else:
+            self.do("DrawLine", step=path, start={"at": (out, 0)}, end={"at": (out, 30)})
+            more = {"twist": f"{self.dice.choice([0, 60, 200])} deg"}
+        profile = self.outline(
+            {"rule": "base", "plane": "front"}, (out, up), size, self.dice.choice(["circle", "rectangle"])
+        )
+        return {"profile": profile, "path": {"rule": "path_sketch", "step": path}, **more, **self.result()}
+
+    def _loft(self) -> dict[str, Any]:
+        low, high = self.lower()
+        at = (self.dice.uniform(low[0], high[0]) / 2, self.dice.uniform(low[1], high[1]) / 2)
+        base, rise = self.dice.uniform(low[2], high[2] - 1), self.dice.uniform(4, 15)
+        shape = self.dice.choice(["circle", "rectangle", "ellipse"])
+        ends = [self.outline(self.plane(base + h), at, self.dice.uniform(4, 12), shape) for h in (0, rise, 2 * rise)]
+        more = [{"profile": ends[2]}] if self.dice.random() < 0.5 else []
+        return {"profile": ends[0], "to": ends[1], "more": more, "shape": self.dice.choice(["straight", "smooth"]), **self.result()}  # fmt: skip
+
+    def _wall(self) -> dict[str, Any] | None:
+        face = self.face()
+        if face is None:
+            return None
+        (lines,) = self.do(
+            "AddStep", kind="sketch", fields={"plane": {"rule": "flat", "part": self.part, "face": face}}
+        )
+        corners = [(self.dice.uniform(-8, 8), self.dice.uniform(-8, 8)) for _ in range(3)]
+        for a, b in zip(corners, corners[1:], strict=False):
+            self.do("DrawLine", step=lines, start={"at": a}, end={"at": b})
+        cut = self.dice.random() < 0.4
+        return {"lines": {"rule": "path_sketch", "step": lines}, "thick": self.size(0.8, 3), "high": self.size(1, 6), "direction": "down" if cut else "up", "operation": "cut" if cut else "add", "part": self.part}  # fmt: skip
+
+    def _wrap(self) -> dict[str, Any] | None:
+        face = self.face("cylinder", 60)
+        if face is None:
+            return None
+        profile = self.outline({"rule": "base", "plane": self.dice.choice(["front", "side"])}, (0, self.dice.uniform(2, 8)), self.dice.uniform(2, 5))  # fmt: skip
+        return {"profile": profile, "face": {"rule": "flat", "part": self.part, "face": face}, "way": self.dice.choice(["raised", "sunk"]), "by": self.size(0.3, 1.2)}  # fmt: skip
+
+    # ---- steps that take faces, parts and corners --------------------------------------------------------------
+
+    def _thicken(self) -> dict[str, Any] | None:
+        face = self.face(self.dice.choice(["plane", "cylinder"]), 20)
+        return face and {"faces": {"rule": "faces", "part": self.part, "faces": [face]}, "way": self.dice.choice(["out", "in"]), "wall": self.size(0.5, 3), **self.result()}  # fmt: skip
+
+    def _round_between(self) -> dict[str, Any] | None:
+        faces = [self.face(), self.face(self.dice.choice(["plane", "cylinder"]))]
+        if None in faces:
+            return None
+        first, second = ({"rule": "flat", "part": self.part, "face": f} for f in faces)
+        return {"first": first, "second": second, "radius": self.size(0.5, 4)}
+
+    def _round_over(self) -> dict[str, Any] | None:
+        face = self.face(least=5)
+        return face and {"faces": {"rule": "faces", "part": self.part, "faces": [face]}}
+
+    def _repeat_faces(self) -> dict[str, Any] | None:
+        works = [id for id, out in self.evaluate().made.items() if out.works]
+        if not works:
+            return None
+        how = self.dice.choice(["row", "round", "mirror"])
+        return {
+            "faces": {"rule": "faces_of_step", "part": self.part, "step": self.dice.choice(works)}, "how": how, "count": str(self.dice.randint(2, 4)),
+            "pitch": self.size(5, 12), "axis": {"rule": "axis_base", "axis": "up" if how == "round" else self.dice.choice(["across", "deep"])},
+            "plane": {"rule": "base", "plane": self.dice.choice(["front", "side"])},
+        }  # fmt: skip
+
+    def _repeat(self) -> dict[str, Any]:
+        how = self.dice.choice(["row", "round"])
+        axis = {"rule": "axis_base", "axis": "up" if how == "round" else self.dice.choice(["across", "deep"])}
+        return {"of": self.part, "how": how, "count": str(self.dice.randint(2, 3)), "pitch": self.size(3, 9), "axis": axis, "operation": "add", "part": self.part}  # fmt: skip
+
+    def _between(self) -> dict[str, Any]:
+        low, high = self.lower()
+        fields = {
+            "shape": self.dice.choice(["block", "cylinder", "ball", "prism", "cone"]), "wide": self.size(6, 20), "deep": self.size(6, 20), "across": self.size(6, 16), "top": self.size(1, 5), "high": self.size(5, 30),
+            "on": self.plane(self.dice.uniform(low[2] - 2, high[2])), "right": f"{self.dice.uniform(low[0], high[0]):.2f} mm", "up": f"{self.dice.uniform(low[1], high[1]):.2f} mm",
+        }  # fmt: skip
+        made = self.do("AddStep", kind="body", fields=fields, new_part={"name": f"T{len(self.project.parts)}"})
+        return {"part": self.part, "other": made[-1], "work": self.dice.choice(["cut", "cut", "add", "overlap"]), "gap": self.dice.choice(["0 mm", self.size(0.1, 1)]), "after": self.dice.choice(["stays", "goes"])}  # fmt: skip
+
+    def _level(self) -> dict[str, Any] | None:
+        face = self.face(least=20)
+        low, high = self.lower()
+        to = self.plane(high[2] + self.dice.uniform(-3, 3))
+        return face and {"faces": {"rule": "faces", "part": self.part, "faces": [face]}, "way": "level", "to": to}
+
+    def _meet(self) -> dict[str, Any] | None:
+        face = self.face(least=20)
+        _, high = self.lower()
+        lean = self.dice.uniform(-0.3, 0.3)
+        until = {"rule": "fixed", "origin": [0, 0, high[2] + self.dice.uniform(-2, 6)], "x": [math.cos(lean), 0, math.sin(lean)], "y": [0, 1, 0]}  # fmt: skip
+        return face and {"faces": {"rule": "faces", "part": self.part, "faces": [face]}, "way": "meet", "until": until}
+
+    def _divide_lines(self) -> dict[str, Any]:
+        low, high = self.lower()
+        (lines,) = self.do("AddStep", kind="sketch", fields={"plane": {"rule": "base", "plane": "front"}})
+        a, b = ((x, self.dice.uniform(low[2], high[2])) for x in (low[0] - 5, high[0] + 5))
+        self.do("DrawLine", step=lines, start={"at": a}, end={"at": b})
+        return {"part": self.part, "by": "lines", "lines": {"rule": "path_sketch", "step": lines}, "keep": self.dice.choice(["over", "under"])}  # fmt: skip
+
+    def _scale_apart(self) -> dict[str, Any]:
+        return {"part": self.part, "sizes": "each", "across": f"{self.dice.uniform(0.8, 1.2):.3f}", "deep": "1", "up": f"{self.dice.uniform(0.8, 1.2):.3f}"}  # fmt: skip
+
+    def _relieve(self) -> dict[str, Any]:
+        return {"part": self.part, "cutter": self.size(1, 4), "how": self.dice.choice(["past", "round"])}
+
+
+_KINDS = ["body", "body", "body", "extrude", "extrude", "fillet", "fillet", "chamfer", "shell", "push", "push", "draft", "drill", "drill", "again", "again", "mirror", "divide", "move", "scale", "close_over",
+          "revolve", "revolve", "sweep", "sweep", "loft", "loft", "wall", "wall", "wrap", "thicken", "thicken", "round_between", "round_over", "repeat_faces", "repeat_faces", "repeat",
+          "between", "between", "level", "meet", "divide_lines", "scale_apart", "relieve"]  # fmt: skip
+
+
+#: where several of them are of one kind of step
+_STEP = {"level": "push", "meet": "push", "divide_lines": "divide", "scale_apart": "scale"}
 
 
 def enclosed_mm3(positions: Any, triangles: Any) -> float:

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from OCP.BOPAlgo import BOPAlgo_Builder, BOPAlgo_Tools
+from OCP.BRep import BRep_Builder
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakeWire
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
@@ -18,9 +19,11 @@ from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
 from OCP.collections import Array1_gp_Pnt
 from OCP.Geom import Geom_BezierCurve
 from OCP.GeomAbs import GeomAbs_Intersection
-from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pnt
+from OCP.gp import gp_Ax2, gp_Circ, gp_Dir, gp_Elips, gp_Pnt, gp_Trsf
 from OCP.GProp import GProp_GProps
-from OCP.TopoDS import TopoDS_Compound
+from OCP.TopAbs import TopAbs_FORWARD, TopAbs_REVERSED
+from OCP.TopExp import TopExp
+from OCP.TopoDS import TopoDS_Compound, TopoDS_Edge, TopoDS_Vertex, TopoDS_Wire
 
 from ..errors import StepError
 from .ends import unlooped
@@ -39,6 +42,7 @@ from .kernel import (
     listed,
     placement,
     raised_by_kernel,
+    refusing,
     subshapes,
 )
 from .outline import Arc, Bezier, Circle, Curve, Ellipse, Line, Vec2, place_at
@@ -340,19 +344,51 @@ def region_of_face(solid: Any, index: int) -> tuple[Frame, list[Region]]:
     outer = BRepTools.OuterWire_s(face)
     wires, edges = [], []
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
-        # made anew where they lie: the kernel's offsets go wrong on edges that only carry another place
-        maker = BRepBuilderAPI_MakeWire()
+        around = []
         explorer = BRepTools_WireExplorer(TopoDS.Wire(wire))
         while explorer.More():
-            edge = explorer.Current()
-            adaptor = BRepAdaptor_Curve(edge)
-            first, last = adaptor.FirstParameter(), adaptor.LastParameter()
-            curve = BRep_Tool.Curve_s(edge, first, last).Transformed(home)
-            maker.Add(BRepBuilderAPI_MakeEdge(curve, first, last).Edge())
-            edges.append((maker.Edge(), as_part(solid.names[solid.across(edge, index)][0])))
+            around.append(explorer.Current())
             explorer.Next()
-        wires.append(maker.Wire())
+        made, anew = _flat_wire(around, home)
+        edges += [(e, as_part(solid.names[solid.across(edge, index)][0])) for edge, e in zip(around, made, strict=True)]
+        wires.append(anew)
     return frame, [_built(as_part(solid.names[index][0]), wires, edges)]
+
+
+def _flat_wire(around: Sequence[Shape], home: gp_Trsf) -> tuple[list[Shape], Shape]:
+    """Edges that follow each other, made anew where they lie under a transformation (the kernel's offsets go wrong on edges that only carry another place), and their wire."""
+    curves = []
+    for edge in around:
+        adaptor = BRepAdaptor_Curve(edge)
+        first, last = adaptor.FirstParameter(), adaptor.LastParameter()
+        curves.append((BRep_Tool.Curve_s(edge, first, last).Transformed(home), first, last))
+    maker, made = BRepBuilderAPI_MakeWire(), []
+    for curve, first, last in curves:
+        maker.Add(BRepBuilderAPI_MakeEdge(curve, first, last).Edge())
+        if not maker.IsDone():
+            break
+        made.append(maker.Edge())
+    else:
+        return made, maker.Wire()
+    # ends that lie apart by less than the solid's own tolerance, but more than the maker's
+    builder, wire, corners, made = BRep_Builder(), TopoDS_Wire(), ShapeMap(), []
+    builder.MakeWire(wire)
+    anew: list[TopoDS_Vertex] = []
+    for edge, (curve, first, last) in zip(around, curves, strict=True):
+        one = TopoDS_Edge()
+        builder.MakeEdge(one, curve, BRep_Tool.Tolerance_s(edge))
+        for corner, way in ((TopExp.FirstVertex_s(edge), TopAbs_FORWARD), (TopExp.LastVertex_s(edge), TopAbs_REVERSED)):
+            place = corners.Add(corner)
+            if place > len(anew):
+                vertex = TopoDS_Vertex()
+                builder.MakeVertex(vertex, BRep_Tool.Pnt_s(corner).Transformed(home), BRep_Tool.Tolerance_s(corner))
+                anew.append(vertex)
+            builder.Add(one, anew[place - 1].Oriented(way))
+        builder.Range(one, first, last)
+        made.append(one.Oriented(edge.Orientation()))
+        builder.Add(wire, made[-1])
+    wire.Closed(True)
+    return made, wire
 
 
 def region_set_in(region: Region, by_mm: float) -> Region:
@@ -375,7 +411,9 @@ def region_set_in(region: Region, by_mm: float) -> Region:
             raise refused
         wires.append(moved[0])
         edges += moved[1]
-    made = _built(region.name, wires, edges)
+    # holes that have outgrown the outline make no face
+    with refusing(refused):
+        made = _built(region.name, wires, edges)
     if (region.area_mm2 - made.area_mm2) * by_mm <= 0 or not BRepCheck_Analyzer(made.face).IsValid():
         raise refused
     return made

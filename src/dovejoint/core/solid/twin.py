@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from OCP.BRep import BRep_Builder, BRep_Tool
-from OCP.BRepBuilderAPI import BRepBuilderAPI_GTransform, BRepBuilderAPI_Transform
+from OCP.BRepBuilderAPI import BRepBuilderAPI_Copy, BRepBuilderAPI_GTransform, BRepBuilderAPI_Transform
 from OCP.BRepOffset import BRepOffset_Skin
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffsetShape
 from OCP.Geom import Geom_Line
@@ -132,6 +132,9 @@ def stretched(solid: NamedSolid, factors: Vec3) -> NamedSolid:
     for k, factor in enumerate(factors, 1):
         gtrsf.SetValue(k, k, factor)
     refused = StepError("So scaled it is not a sound solid; take factors that are closer to one.")
+    # of surfaces that others share the kernel's own transformation crashes
+    copier = BRepBuilderAPI_Copy(solid.shape, True, False)
+    solid = carry(copier.Shape(), [solid], copier)
     with refusing(refused):
         maker = BRepBuilderAPI_GTransform(solid.shape, gtrsf, True)
         shape = maker.Shape()
