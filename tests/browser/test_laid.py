@@ -150,6 +150,7 @@ def test_a_picture_lies_on_a_face(hands: Hands, page: Page, tmp_path: Path) -> N
     chooser.set_input_files(tmp_path / "no.png")
     expect(page.get_by_role("alert")).to_contain_text("no PNG, JPEG or SVG")
     chooser.set_input_files(tmp_path / "two.svg")
+    expect(hands.chip("file")).to_contain_text("two.svg")
     hands.open("face")
     hands.face("Part 1", "top")
     hands.figure("wide", "40 mm")

@@ -18,12 +18,18 @@ export function FileSheet({ step, path, fields, image = false }: { step: string;
   const [message, setMessage] = useState('')
   const [found, setFound] = useState<BroughtFile | null>(null)
   const old = valueAt(fields, path) as Kept | null | undefined
-  useEffect(() => button.current?.focus(), [])
+  // a file takes its time to be read, and a person may have gone on to another chip
+  const left = useRef(false)
+  useEffect(() => {
+    button.current?.focus()
+    left.current = false
+    return () => void (left.current = true)
+  }, [])
 
   const take = async (file: Kept, which: number, part: string) => {
     if (image) {
-      await answer(step, path, file)
-      if (step === 'draft') focusSoon(...inStep('draft'))
+      await answer(step, path, file, left.current)
+      if (step === 'draft' && !left.current) focusSoon(...inStep('draft'))
       return
     }
     if (step !== 'draft') {
@@ -33,8 +39,8 @@ export function FileSheet({ step, path, fields, image = false }: { step: string;
       return
     }
     useStore.setState((s) => ({ draft: s.draft && { ...s.draft, newPart: part || s.draft.newPart, fields: { ...s.draft.fields, which } } }))
-    await answer(step, path, file)
-    focusSoon(...inStep('draft'))
+    await answer(step, path, file, left.current)
+    if (!left.current) focusSoon(...inStep('draft'))
   }
 
   const read = async (file: File) => {

@@ -150,19 +150,21 @@ export function dropDraft(): void {
   focusSoon('[data-next]')
 }
 
-/** Gives a field its answer: in the draft, or at once as a command on a step that is there. */
-export async function answer(step: string, field: string, value: FieldValue | undefined): Promise<boolean> {
+/** Gives a field its answer: in the draft, or at once as a command on a step that is there. An answer that comes late (`behind`) leaves alone what is open by then. */
+export async function answer(step: string, field: string, value: FieldValue | undefined, behind = false): Promise<boolean> {
   const { draft, project, kinds } = now()
   if (step === 'draft' && draft) {
     const fields = { ...draft.fields, ...withAnswer(draft.fields, field, value) }
     set({ draft: { ...draft, fields, answers: [...draft.answers, fields] }, said: null })
     void sayDraft()
-    closeChip()
-    const missing = firstMissing()
-    const spec = specAt(draft.kind, field)!
-    // go on to the next open question, but only by itself where one was just answered
-    if (missing && (isPickType(spec.type) || spec.type === 'choice')) openChip('draft', missing)
-    focusSoon(...inStep('draft'))
+    if (!behind) {
+      closeChip()
+      const missing = firstMissing()
+      const spec = specAt(draft.kind, field)!
+      // go on to the next open question, but only by itself where one was just answered
+      if (missing && (isPickType(spec.type) || spec.type === 'choice')) openChip('draft', missing)
+      focusSoon(...inStep('draft'))
+    }
     await Promise.all([previewDraft(), meant(field)])
     return true
   }
