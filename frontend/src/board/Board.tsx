@@ -28,6 +28,14 @@ const SNAP_PX = 10
 const LIE_PX = 7
 const PANS: Record<string, [number, number]> = { ArrowLeft: [30, 0], ArrowRight: [-30, 0], ArrowUp: [0, 30], ArrowDown: [0, -30] }
 
+/** Opposite corners of what parts cover on the board, and half as much again on all sides; nothing where there are none, or that is more than a hand's breadth. */
+function aroundParts(places: Vec2[]): [Vec2, Vec2] | null {
+  if (!places.length) return null
+  const [low, high] = [Math.min, Math.max].map((of) => [0, 1].map((k) => of(...places.map((p) => p[k])))) as [Vec2, Vec2]
+  const room = Math.max(high[0] - low[0], high[1] - low[1]) / 2
+  return room > 30 ? null : [[low[0] - room, low[1] - room], [high[0] + room, high[1] + room]]
+}
+
 export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: number }) {
   const project = useStore((s) => s.project)!
   const step = useStore((s) => s.board)!
@@ -87,7 +95,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     [draggedRadii, sketch, out, solvedNow, at],
   )
 
-  /** All that is drawn; on an empty board the face that it lies on, or a hand's breadth. */
+  /** All that is drawn; on an empty board the face that it lies on, what small parts are in sight and as much again around them, or a hand's breadth. */
   const extent = (): [Vec2, Vec2] => {
     const on: FrameOut = JSON.parse(frameKey)
     const all: Vec2[] = Object.values(at)
@@ -98,7 +106,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       const face: Vector3[] = index < 0 ? [] : (viewer.pointsOf([{ type: 'face', part: plane!.part!, index }]) ?? [])
       const near = plane?.face?.seen ? onFrame(on, plane.face.seen.at) : [0, 0]
       if (face.length) all.push(...face.map((p) => onFrame(on, [p.x, p.y, p.z])))
-      else all.push([near[0] - 60, near[1] - 60], [near[0] + 60, near[1] + 60])
+      else all.push(...(aroundParts(viewer.corners().map((p) => onFrame(on, [p.x, p.y, p.z]))) ?? [[near[0] - 60, near[1] - 60], [near[0] + 60, near[1] + 60]]))
     }
     return [0, 1].map((end) => [0, 1].map((k) => Math[end ? 'max' : 'min'](...all.map((p) => p[k])))) as [Vec2, Vec2]
   }

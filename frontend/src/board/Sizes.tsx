@@ -106,6 +106,9 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
   }
   let [a, b] = size.of.length === 1 && first ? [at[first.points[0]], at[first.points[1]]] : [at[size.of[0]], at[size.of[1]]]
   if (size.kind === 'angle' && first && curve) {
+    const ends = [first, curve].map((c) => c.points.map((p) => map.screen(at[p]))) as [Vec2[], Vec2[]]
+    const round = roundCorner(ends[0], size.back ? [...ends[1]].reverse() : ends[1], more)
+    if (round) return round
     ;[a, b] = [middle(at[first.points[0]], at[first.points[1]]), middle(at[curve.points[0]], at[curve.points[1]])]
   } else if (size.of.length === 2 && curve) {
     // from a line: to the place on it that lies squarely below
@@ -133,6 +136,29 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
     path: `M${p[0] + nx * 6} ${p[1] + ny * 6}L${p2[0] + nx * 6} ${p2[1] + ny * 6}M${q[0] + nx * 6} ${q[1] + ny * 6}L${q2[0] + nx * 6} ${q2[1] + ny * 6}M${p2[0]} ${p2[1]}L${q2[0]} ${q2[1]}${tick(...p2)}${tick(...q2)}`,
     label: middle(p2, q2),
   }
+}
+
+/** An arc from the way of one line to that of another (each from where it begins to where it ends, in pixels), about where they meet; nothing where they hardly do. */
+function roundCorner(one: Vec2[], other: Vec2[], more: number): Spot | null {
+  const way = ([p, q]: Vec2[]) => Math.atan2(q[1] - p[1], q[0] - p[0])
+  const [from, to] = [way(one), way(other)]
+  const cross = Math.sin(to - from)
+  if (Math.abs(cross) < 0.02) return null
+  const [dx, dy] = [other[0][0] - one[0][0], other[0][1] - one[0][1]]
+  const t = (dx * Math.sin(to) - dy * Math.cos(to)) / cross
+  const meet: Vec2 = [one[0][0] + t * Math.cos(from), one[0][1] + t * Math.sin(from)]
+  const far = (ends: Vec2[]) => middle(ends[0], ends[1])
+  // both lines, or both run on backwards, whichever is where the first line is
+  const [mx, my] = far(one)
+  const turned = (mx - meet[0]) * Math.cos(from) + (my - meet[1]) * Math.sin(from) < 0 ? Math.PI : 0
+  const [ox, oy] = far(other)
+  const room = Math.min(Math.hypot(mx - meet[0], my - meet[1]), Math.hypot(ox - meet[0], oy - meet[1]))
+  const turn = Math.atan2(Math.sin(to - from), Math.cos(to - from))
+  const on = (share: number, out: number): Vec2 => [meet[0] + out * Math.cos(from + turned + turn * share), meet[1] + out * Math.sin(from + turned + turn * share)]
+  const arc = (r: number) => `M${Array.from({ length: 25 }, (_, k) => on(k / 24, r).join(' ')).join('L')}${tick(...on(0, r))}${tick(...on(1, r))}`
+  if (room > 110) return { path: arc(60 + more), label: on(0.5, 86 + more) }
+  // in a narrow corner the figure would lie over what is drawn: it stands behind the corner
+  return { path: `${arc(Math.max(18, 0.6 * room))}M${on(0.5, -6).join(' ')}L${on(0.5, -22 - more).join(' ')}`, label: on(0.5, -36 - more) }
 }
 
 /** The place on a line (run on beyond its ends) that lies squarely below another. */

@@ -59,7 +59,7 @@ def make_anchor() -> Project:
         grooves.do("SizeSketch", kind="distance", of=[grooves.points(outer)[0], inner], formula="13 mm - groove")
         # both flanks lean as far: the upper one comes back at 180 deg and more
         grooves.do("TieSketch", kind="equal", of=[under, over])
-        grooves.do("SizeSketch", kind="angle", of=[outer, under], formula="90 deg + flank")
+        grooves.do("SizeSketch", kind="angle", of=[outer, under], formula="90 deg - flank")
     (turned,) = do(
         "AddStep", kind="revolve", name="grooves",
         fields={"profile": _regions(grooves.step), "axis": UPRIGHT, "operation": "cut", "part": block},

@@ -38,13 +38,13 @@ from .shape import (
     offset_chain,
     round_corners,
 )  # fmt: skip
-from .solve import Solution, measured, settle, solve
+from .solve import Solution, goes_back, measured, settle, solve
 from .words import calling, in_words
 
 __all__ = [
     "ORIGIN", "Constraint", "Dimension", "Point", "Repeat", "Sketch", "SketchCurve", "Solution", "add_arc", "add_arc_about",
     "add_arc_slot", "add_circle", "add_circle_over", "add_ellipse", "add_leaning_rectangle", "add_line", "add_point", "add_polygon",
     "add_reading", "add_rectangle", "add_slot", "add_spline", "add_text", "as_reading", "at_rest", "calling", "change_repeat", "constrain", "construct", "copy_by", "cut_corners",
-    "drag", "extend", "in_words", "join_ends", "measured", "mirror", "move_by", "offset_chain", "outlines", "place_curves", "remove", "repeat_in_rows",
+    "drag", "extend", "goes_back", "in_words", "join_ends", "measured", "mirror", "move_by", "offset_chain", "outlines", "place_curves", "remove", "repeat_in_rows",
     "repeat_round", "resize", "reword", "round_corners", "settle", "size_up", "solve", "split", "trim",
 ]  # fmt: skip

@@ -40,7 +40,7 @@ class Round:
 class Item:
     """A constraint or dimension. ``value`` in mm or rad, signed as it is meant; ``at`` is a place; ``other`` a second chain.
 
-    ``turn`` (rad) belongs to how things lie, like a right angle, and is no size.
+    ``turn`` (rad) belongs to how things lie, like a right angle, and is no size. An angle that goes ``back`` is told to the second line run the other way.
     """
 
     id: str
@@ -50,6 +50,7 @@ class Item:
     at: tuple[float, float] | None = None
     other: tuple[str, ...] = ()
     turn: float = 0.0
+    back: bool = False
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,11 @@ class Drawing:
     items: Sequence[Item]
     held: frozenset[str] = field(default_factory=frozenset)
     splines: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+
+    def ways(self, item: Item) -> tuple[tuple[str, str], tuple[str, str]]:
+        """The lines of an angle, each from where it begins for it to where it ends. Raises StepError."""
+        first, (a, b) = self.line(item.of[0]), self.line(item.of[1])
+        return first, (b, a) if item.back else (a, b)
 
     def ends(self, of: Sequence[str]) -> tuple[str, str]:
         """The two points meant by a line or by two points. Raises StepError."""
@@ -112,8 +118,8 @@ class Drawing:
             return sum(self._length(piece) for id in of for piece in self.pieces(id))
         if item.kind == "angle":
             turns = []
-            for line in of[:2]:
-                (ax, ay), (bx, by) = (at[p] for p in self.line(line))
+            for ends in self.ways(item):
+                (ax, ay), (bx, by) = (at[p] for p in ends)
                 turns.append(math.atan2(by - ay, bx - ax))
             return (turns[1] - turns[0] + math.pi) % (2 * math.pi) - math.pi
         if item.kind in ("distance", "length") and len(of) == 2 and of[1] in self.lines:
@@ -187,7 +193,7 @@ def drawing_of(sketch: Sketch, values: Mapping[str, float]) -> Drawing:
         )
         for k in sketch.constraints
     ]
-    items += [Item(d.id, d.kind, tuple(d.of), values[d.id]) for d in sketch.dimensions if d.id in values]
+    items += [Item(d.id, d.kind, tuple(d.of), values[d.id], back=d.back) for d in sketch.dimensions if d.id in values]
     # a text stands on a line from its foot to its top
     lines = {c.id: (c.points[0], c.points[1]) for c in sketch.curves if c.kind in ("line", "text")}
     splines = {c.id: tuple(c.points) for c in sketch.curves if c.kind == "spline"}

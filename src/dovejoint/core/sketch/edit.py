@@ -8,7 +8,7 @@ from typing import Any
 
 from ..errors import CommandError, StepError
 from .model import CONSTRAINT_KINDS, DIMENSION_KINDS, ORIGIN, Constraint, Dimension, Point, Repeat, Sketch, SketchCurve
-from .solve import SMALLEST_MM, dependent_on, measured, pull, settle, solve
+from .solve import SMALLEST_MM, dependent_on, goes_back, measured, pull, settle, solve
 from .words import describe, in_words
 
 __all__ = [
@@ -247,7 +247,8 @@ def size_up(
     """Give a dimension. Refuses one that is settled already, naming by what."""
     if kind not in DIMENSION_KINDS:
         raise CommandError(f"There is no dimension called “{kind}”.")
-    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula)  # type: ignore[arg-type]
+    back = goes_back(sketch, kind, of)
+    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula, back=back)  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "size")
     return at_rest(grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
 
@@ -260,7 +261,8 @@ def add_reading(sketch: Sketch, kind: str, of: Sequence[str]) -> Sketch:
         measured(sketch, kind, of)
     except (StepError, IndexError, ValueError, KeyError):
         raise CommandError("That cannot be measured so; point at a line, a circle or two points.") from None
-    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula="", reading=True)  # type: ignore[arg-type]
+    back = goes_back(sketch, kind, of)
+    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula="", reading=True, back=back)  # type: ignore[arg-type]
     return grown(sketch, [], [], [], [item])
 
 

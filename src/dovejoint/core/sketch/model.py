@@ -80,7 +80,8 @@ class Constraint(_Strict):
 
 class Dimension(_Strict):
     """``follows`` names the dimension of which this one is so many ``times``, as for the copies in a row: it has no label of
-    its own, and changes with it. A ``reading`` drives nothing: it has no formula and shows what it measures."""
+    its own, and changes with it. A ``reading`` drives nothing: it has no formula and shows what it measures. An angle goes from the way in which
+    the first line runs to that of the second, or to where it came from (``back``), so that one in a corner is the corner's own."""
 
     id: _Id
     kind: DimensionKind
@@ -88,6 +89,7 @@ class Dimension(_Strict):
     formula: Annotated[str, FormulaMark(None), Field(max_length=400)]
     follows: _Id = ""
     reading: bool = False
+    back: bool = False
     times: Annotated[float, Field(allow_inf_nan=False)] = 1.0
 
 

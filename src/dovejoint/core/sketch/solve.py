@@ -17,7 +17,7 @@ from .newton import SEARCH_WORK, Budget, Settled, another, diagnose, fighting, n
 from .system import System, Vector
 from .words import describe
 
-__all__ = ["Solution", "dependent_on", "measured", "pull", "settle", "solve"]
+__all__ = ["Solution", "dependent_on", "goes_back", "measured", "pull", "settle", "solve"]
 
 #: shapes smaller than this are slips of the hand, and farther out than this nothing is drawn, mm
 SMALLEST_MM = 0.01
@@ -205,7 +205,7 @@ def dependent_on(sketch: Sketch, item: Constraint | Dimension, sizes: Mapping[st
     drawing, _ = _drawn(sketch, sizes)
     at = drawing.points.get(item.of[0]) if item.kind == "fixed" and item.of else None
     value = 1.0 if isinstance(item, Dimension) else None
-    new = Item(item.id, item.kind, tuple(item.of), value, at)
+    new = Item(item.id, item.kind, tuple(item.of), value, at, back=isinstance(item, Dimension) and item.back)
     if value is not None:
         try:
             new = replace(new, value=drawing.measure(new) or 1.0)
@@ -251,9 +251,20 @@ def pull(sketch: Sketch, sizes: Mapping[str, float], id: str, to: tuple[float, f
     return _placed(sketch, system, z)
 
 
-def measured(sketch: Sketch, kind: str, of: Sequence[str]) -> float:
+def measured(sketch: Sketch, kind: str, of: Sequence[str], back: bool = False) -> float:
     """What a dimension of this kind would read now, without its sign (mm or rad)."""
-    return abs(drawing_of(sketch, {}).measure(Item("probe", kind, tuple(of))))
+    return abs(drawing_of(sketch, {}).measure(Item("probe", kind, tuple(of), back=back)))
+
+
+def goes_back(sketch: Sketch, kind: str, of: Sequence[str]) -> bool:
+    """Whether an angle of two lines is told to the second one run the other way: in a corner that they share the corner's own angle is meant, else the smaller one."""
+    lines = [curve for id in of if (curve := sketch.curve(id)) is not None and curve.kind == "line"]
+    if kind != "angle" or len(lines) != 2:
+        return False
+    (a, b), (c, d) = (line.points for line in lines)
+    if {a, b} & {c, d}:
+        return not (a == c or b == d)
+    return measured(sketch, kind, of) > math.pi / 2
 
 
 def settle(sketch: Sketch, solution: Solution | Placed) -> Sketch:

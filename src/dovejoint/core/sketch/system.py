@@ -277,7 +277,7 @@ class System:
                         turn = 0.0 if item.kind == "parallel" else math.pi / 2
                         self._add_direction(first, second, turn, True, id)
                 case "angle":
-                    self._add_direction(d.line(of[0]), d.line(of[1]), float(value or 0.0), False, id)
+                    self._add_direction(*d.ways(item), float(value or 0.0), False, id)
                 case "tangent":
                     self._tangent(of[0], of[1], id)
                 case "smooth":

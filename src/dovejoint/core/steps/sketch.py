@@ -58,7 +58,7 @@ def _apply(ctx: StepContext) -> StepOutput:
         curves = outlines(stands)
     except StepError as error:
         raise StepError(error.message, field="sketch") from None
-    sizes |= {d.id: measured(stands, d.kind, d.of) for d in sketch.dimensions if d.reading}
+    sizes |= {d.id: measured(stands, d.kind, d.of, d.back) for d in sketch.dimensions if d.reading}
     shape = SketchShape(
         stands, solution, sizes, frame, kernel.find_regions(curves), kernel.open_ends(curves), curves, lost
     )

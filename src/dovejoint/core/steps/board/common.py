@@ -22,6 +22,7 @@ from ...sketch import (
     at_rest,
     constrain,
     drag,
+    goes_back,
     measured,
     remove,
     resize,
@@ -272,7 +273,7 @@ def _words(kind: str) -> str:
 def _now(sketch: Sketch, kind: str, of: list[str]) -> str:
     """The formula of what a dimension would measure now. Raises CommandError."""
     try:
-        now = measured(sketch, kind, of)
+        now = measured(sketch, kind, of, goes_back(sketch, kind, of))
     except (DoveError, IndexError, ValueError, KeyError):
         raise CommandError("That cannot be measured so; point at a line, a circle or two points.") from None
     return f"{round(math.degrees(now), 4):g} deg" if kind == "angle" else f"{round(now, 4):g} mm"
