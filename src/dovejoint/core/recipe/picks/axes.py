@@ -129,11 +129,11 @@ register_pick(
         ),
         (
             Ready({"rule": "axis_step"}, "{step}", "axis"),
+            *(Ready({"rule": "axis_base", "axis": axis}, words) for axis, words in _WORDS.items()),
             *(
                 Ready({"rule": "axis_line", "line": line}, f"{words} of {{step}}", "sketch")
                 for line, words in _OF_SKETCH.items()
             ),
-            *(Ready({"rule": "axis_base", "axis": axis}, words) for axis, words in _WORDS.items()),
         ),
     ),
     PickRule("axis_base", BaseAxis, lambda namer, pick: _WORDS[pick.axis], lambda ctx, pick: []),
