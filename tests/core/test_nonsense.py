@@ -211,6 +211,11 @@ class Zoo(Bench):
         )
         self.add("body", "Long one", wide="40 mm", deep="30 mm", high="40 mm", right="640 mm")
         self.add("split", "Lower", part=self.made[1], plane={**at, "origin": [0, 0, 20]})
+        self.add("body", "Plank", wide="40 mm", deep="30 mm", high="6 mm", right="640 mm", up="80 mm")
+        across = {"rule": "fixed", "origin": [640, 80, 0], "x": [0, 1, 0], "y": [0, 0, 1]}
+        self.add(
+            "tails", "Other half", part=self.made[1], plane=across, way={"rule": "axis_base", "axis": "up"}, tails="1"
+        )
         self.add("body", "Under", wide="30 mm", deep="30 mm", high="5 mm", right="700 mm")
         under = flat(self, self.made[1], f"{self.made[0]}/end")
         self.add(

@@ -106,3 +106,86 @@ def test_what_is_said_to_be_the_most_does_fit() -> None:
     most = float(post.message(post.step).split("Ø ")[1].split(" mm")[0])
     post.do("EditStep", step=post.step, fields={"diameter": f"{most} mm", "long": "6 mm"})
     assert post.message(post.step) == ""
+
+
+# ---- dovetails ---------------------------------------------------------------------------------------------------
+
+
+class Board(Bench):
+    """A board 80 × 60 × 6 that is cut across its middle: tails along the upright way, into the half at the left."""
+
+    def __init__(self, **fields: Any) -> None:
+        super().__init__(new_project("Board"))
+        self.do("AddValue", name="thick", formula="6 mm")
+        sizes = {"wide": "80 mm", "deep": "60 mm", "high": "thick", "on": GROUND}
+        _, self.right = self.do("AddStep", kind="body", fields=sizes, new_part={"name": "Board"})
+        # its ``z`` looks to the right
+        side = {"rule": "fixed", "origin": [0, 0, 0], "x": [0, 1, 0], "y": [0, 0, 1]}
+        way = {"rule": "axis_base", "axis": "up"}
+        self.step, self.left = self.do(
+            "AddStep",
+            kind="tails",
+            fields={"part": self.right, "plane": side, "way": way, **fields},
+            new_part={"name": "Left board"},
+        )
+
+
+@pytest.mark.parametrize("count", [1, 3])
+@pytest.mark.parametrize(("takes", "outer"), [("inner", 0.0), ("both", 0.5), ("outer", 1.0)])
+def test_tails_by_hand(count: int, takes: str, outer: float) -> None:
+    """A tail of 8 at the cut, 6 deep, with sides of 75 deg: its outline is (8 + 6 / tan 75°) · 6, moved in by the gap square to its sides."""
+    board = Board(tails=str(count), takes=takes, lead="0 mm")
+    assert board.message(board.step) == ""
+    joint = board.joint()
+    gap, lean = joint.drawn.gap_mm, math.tan(math.radians(15))
+    aside = math.hypot(1, lean) * gap
+    half = 4 - (1 - outer) * aside
+    tail = (2 * half + 6 * lean) * 6
+    assert board.volume(board.right) == pytest.approx(40 * 60 * 6 + count * tail * 6, rel=1e-7)
+    half, deep = 4 + outer * aside, 6 + gap + 0.2
+    slot = (2 * half + deep * lean) * deep
+    assert board.volume(board.left) == pytest.approx(40 * 60 * 6 - count * slot * 6, rel=1e-7)
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=0.003)
+    parts = board.evaluate().parts
+    assert common(parts[board.right].solid, parts[board.left].solid)[0] < 1e-6
+    names = {n for names in parts[board.right].solid.names for n in names}
+    assert {f"{board.step}/tail({s}|{k})" for s in ("left", "right", "top") for k in range(1, count + 1)} <= names
+    told = {r.name: float(r.values[0]) for r in joint.working.results}
+    # a wedge of 15 deg a side: what it gives to the side it gives 1 / tan 15° times as much apart
+    assert told["the pieces come apart by"] == pytest.approx(told["play to each side"] / lean, rel=1e-9)
+
+
+def test_tails_share_the_cut_and_follow_the_board() -> None:
+    board = Board(tails="4", wide="5 mm")
+    middles = [m.frame.origin[1] for m in board.evaluate().made[board.step].joint.mates]
+    assert sorted(middles) == pytest.approx([-22.5, -7.5, 7.5, 22.5])
+    info = board.evaluate().parts[board.right].info
+    assert info.closed and info.valid and info.lumps == 1
+    # chamfers of 0.4 along both ends of each side and top: by Pappus-free hand less than their lengths times 0.4² / 2
+    lean = math.tan(math.radians(15))
+    rim = 2 * 6 / math.cos(math.radians(15)) + 5 + 12 * lean
+    gap = board.joint().drawn.gap_mm
+    whole = 40 * 60 * 6 + 4 * (2 * (2.5 - math.hypot(1, lean) * gap) + 6 * lean) * 36
+    off = whole - board.volume(board.right)
+    assert 4 * 2 * (rim - 3) * 0.08 < off < 4 * 2 * rim * 0.08
+    board.set("thick", "9 mm")
+    assert board.message(board.step) == "" and board.joint().measured.least_mm == pytest.approx(gap, abs=0.003)
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"tails": "6"}, "of them fit"),
+        ({"tails": "1.5"}, "1 to 40 tails"),
+        ({"angle": "30 deg"}, "45 to 80 deg"),
+        ({"high": "39 mm", "wide": "20 mm", "tails": "1"}, "reach in less"),
+        ({"way": {"rule": "axis_base", "axis": "across"}}, "lie in the cut"),
+        ({"way": None}, "slid in"),
+        ({"wide": "0.6 mm", "fit": "loose"}, "leaves nothing"),
+        ({"lead": "4 mm"}, "less than half"),
+    ],
+)
+def test_tails_that_cannot_be_made_say_why(fields: dict[str, Any], words: str) -> None:
+    board = Board(**fields)
+    assert words in board.message(board.step)
+    assert board.volume(board.right) == pytest.approx(80 * 60 * 6)

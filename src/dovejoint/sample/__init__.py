@@ -25,7 +25,17 @@ from .fitted import (
     make_vent_cover,
 )
 from .hung import make_water_cup
-from .joined import make_bracket, make_flap, make_hatch, make_housing, make_jar, make_panel, make_post, make_vane_hub
+from .joined import (
+    make_bracket,
+    make_flap,
+    make_hatch,
+    make_housing,
+    make_jar,
+    make_panel,
+    make_post,
+    make_sill,
+    make_vane_hub,
+)
 from .mast import make_mast, mast_before
 from .outlines import make_outlines
 from .sensor import make_sensor_head
@@ -71,6 +81,7 @@ SAMPLES = {
     "housing": Sample(make_housing, "Round housing", "two halves with a lap along their rims, screwed from below"),
     "flap": Sample(make_flap, "Cable flap", "a hinge whose pin is printed in place"),
     "post": Sample(make_post, "Mast post", "too tall for the bed: split, and rejoined by pegs"),
+    "sill": Sample(make_sill, "Sill board", "longer than the bed: cut across, slid together by dovetails"),
     "panel": Sample(make_panel, "Panel on a ball", "a socket that springs round a ball and lets it be aimed"),
     "vane-hub": Sample(make_vane_hub, "Vane hub", "bought bearings and a magnet, pressed into their seats"),
     "hatch": Sample(make_hatch, "Snapped hatch", "two hooks that are told whether they break"),

@@ -19,6 +19,7 @@ __all__ = [
     "make_jar",
     "make_panel",
     "make_post",
+    "make_sill",
     "make_vane_hub",
     "plane_above",
 ]
@@ -400,6 +401,32 @@ def make_post() -> Project:
         step=step,
         title="The cut",
         note="Three pegs, so that it does not turn; they slide, for glue holds, and the cable keeps its way through the middle.",
+    )
+    return making.project
+
+
+def make_sill() -> Project:
+    """A board for the window sill, longer than the bed: cut across, and slid together along dovetails."""
+    making = Making("Sill board")
+    do = making.do
+    for name, formula in (("long", "320 mm"), ("deep", "120 mm"), ("thick", "8 mm"), ("tail", "10 mm")):
+        do("AddValue", name=name, formula=formula)
+    made, board = do(
+        "AddStep", kind="body", name="board", new_part={"name": "Right half"}, fields={"wide": "long", "deep": "deep", "high": "thick", "on": GROUND},
+    )  # fmt: skip
+    corners = {"rule": "edges_along", "part": board, "direction": "up"}
+    do("AddStep", kind="fillet", name="corners", fields={"edges": corners, "radius": "12 mm"})
+    rims = {"rule": "edges_of_face", "part": board, "face": {"name": f"{made}/end"}}
+    do("AddStep", kind="chamfer", name="upper rim", fields={"edges": rims, "distance": "1 mm"})
+    (step, _) = do(
+        "AddStep", kind="tails", name="halves", new_part={"name": "Left half"},
+        fields={"part": board, "plane": {"rule": "base", "plane": "side"}, "way": {"rule": "axis_base", "axis": "up"}, "tails": "3", "wide": "tail", "high": "0.8*tail", "lead": "0.5 mm"},
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=step,
+        title="The cut",
+        note="Three dovetails, since the halves carry the feeder's foot across the cut and nothing else holds them; both lie flat on the bed, so their sides stand upright and print as they are drawn, but for the flare at the bed, which the chamfers keep clear of.",
     )
     return making.project
 

@@ -11,7 +11,7 @@ from .. import solid as kernel
 from ..solid import Frame
 from .loops import from_loop
 
-__all__ = ["far_apart", "grid_on", "rooms_at"]
+__all__ = ["extent_on", "far_apart", "grid_on", "rooms_at"]
 
 Array = NDArray[np.float64]
 _GRID = 48
@@ -43,6 +43,15 @@ def rooms_at(solid: kernel.NamedSolid, faces: Sequence[int], frame: Frame, spots
             away = np.minimum(away, from_loop(spots, loop))
         out[within] = np.maximum(out[within], away[within])
     return out
+
+
+def extent_on(
+    solid: kernel.NamedSolid, faces: Sequence[int], frame: Frame
+) -> tuple[tuple[float, float], tuple[float, float]]:
+    """From where to where flat faces reach along a frame's ``x`` and ``y``, mm."""
+    rings = np.concatenate([loops[0] for loops in _regions(solid, faces, frame)])
+    (left, low), (right, high) = rings.min(axis=0).tolist(), rings.max(axis=0).tolist()
+    return (left, right), (low, high)
 
 
 def far_apart(

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -23,7 +23,7 @@ from ..errors import StepError
 from ..quantities.markers import Angle, Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..recipe.picks import AxisPick, axis_of
-from ..solid import Curve, Frame, Line
+from ..solid import Frame
 from ..solid.frame import add, cross, dot, scale
 from .family import (
     FIT_SAID,
@@ -39,6 +39,7 @@ from .family import (
 )
 from .flats import stands_and_host
 from .mating import facing
+from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, held_by_sides, prism_of, seen_across
 from .rounds import extent_along, seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
@@ -46,10 +47,6 @@ __all__ = ["RailFields"]
 
 #: the way lies in the face within this sine
 IN_FACE = 1e-3
-#: a rail goes this far into the face that it stands on, to grow together with it, mm
-INTO_MM = 0.2
-#: between the floor of the slot and the rail's top stays this much beside the gap, mm
-RELIEF_MM = 0.2
 
 
 class RailFields(FitFields):
@@ -85,65 +82,19 @@ def _meeting(fields: RailFields, figures: Mapping[str, float], ctx: StepContext 
 # ---- its geometry ----------------------------------------------------------------------------------------------------
 
 
-@dataclass(frozen=True)
-class _Outline:
-    """Half an outline, from the face out to the top: (half width, height over the face), and what its sides are called."""
-
-    places: tuple[tuple[float, float], ...]
-    sides: tuple[str, ...]
-    #: how far its sides lean out of the upright
-    slant_rad: float = 0.0
-    #: by how much it is wider a side for each millimetre along
-    grows: float = 0.0
-
-    def set_off(self, by_mm: float, deeper_mm: float) -> _Outline:
-        """Each side farther out by this, square to it, and the top higher."""
-        if not by_mm and not deeper_mm:
-            return self
-        out: list[tuple[float, float]] = []
-        lean = math.tan(self.slant_rad)
-        # a plane moved square to itself by d moves by d·√(1 + tan²S + tan²T) across, where it leans by S and T
-        sideways = by_mm * math.sqrt(1 + lean**2 + self.grows**2)
-        if len(self.places) == 2:
-            (x, y), (x2, y2) = self.places
-            out = [(x + sideways, y), (x2 + sideways + lean * deeper_mm, y2 + deeper_mm)]
-        else:
-            # a T: its stem, the underside of its head, which moves towards the face, and its head
-            (x, y), (_, under), (wide, _), (_, top) = self.places
-            out = [(x + sideways, y), (x + sideways, under - by_mm), (wide + sideways, under - by_mm), (wide + sideways, top + deeper_mm)]  # fmt: skip
-        return _Outline(tuple(out), self.sides, self.slant_rad, self.grows)
-
-    def at(self, along_mm: float) -> _Outline:
-        """So far along from its middle."""
-        return replace(self, places=tuple((x + self.grows * along_mm, y) for x, y in self.places))
-
-    def down_to(self, height_mm: float) -> _Outline:
-        """Begun lower than the face, straight down."""
-        return replace(self, places=((self.places[0][0], height_mm), *self.places), sides=("root", *self.sides))
-
-    def curves(self) -> list[Curve]:
-        left = [(-x, y) for x, y in self.places]
-        ring = [*self.places, *left[::-1]]
-        names = [*(f"right{n}" for n in self.sides), "top", *(f"left{n}" for n in self.sides[::-1]), "foot"]
-        return [Line(n, a, b) for n, a, b in zip(names, ring, [*ring[1:], ring[0]], strict=True)]
-
-
-def _outline(ctx: StepContext) -> _Outline:
+def _outline(ctx: StepContext) -> Outline:
     fields: RailFields = ctx.fields
     wide, high = ctx.positive("wide", "The width"), ctx.positive("high", "The height")
     if fields.profile == "plain":
-        return _Outline(((wide / 2, 0.0), (wide / 2, high)), ("",))
+        return Outline(((wide / 2, 0.0), (wide / 2, high)), ("",))
     if fields.profile == "dovetail":
-        angle = ctx.number("angle")
-        if not math.radians(45) - 1e-9 <= angle <= math.radians(80) + 1e-9:
-            raise StepError("A dovetail's sides stand at 45 to 80 deg to the face.", field="angle")
-        return _Outline(((wide / 2, 0.0), (wide / 2 + high / math.tan(angle), high)), ("",), math.pi / 2 - angle)
+        return dovetail(ctx, wide, high)
     head, neck = ctx.positive("head", "The width of the head"), ctx.positive("neck", "The height under the head")
     if head <= wide + 0.8:
         raise StepError(f"The head is wider than the stem: at least {wide + 0.8:.4g} mm.", field="head")
     if neck >= high - 0.6:
         raise StepError(f"This leaves nothing of the head: {high - 0.6:.4g} mm is the most.", field="neck")
-    return _Outline(((wide / 2, 0.0), (wide / 2, neck), (head / 2, neck), (head / 2, high)), ("stem", "under", ""))
+    return Outline(((wide / 2, 0.0), (wide / 2, neck), (head / 2, neck), (head / 2, high)), ("stem", "under", ""))
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -167,7 +118,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     if min(x for x, _ in narrowed.places) < 0.3:
         raise StepError("The gap leaves nothing of the rail; make it wider.", field="wide")
     _not_pointed(narrowed, length)
-    rail = _prism(narrowed.down_to(-INTO_MM), frame, -length / 2, length / 2, ctx.id, "rail")
+    rail = prism_of(narrowed.down_to(-INTO_MM), frame, -length / 2, length / 2, ctx.id, "rail")
     lead = ctx.number("lead")
     if not 0 <= lead < min(length / 3, outline.places[-1][1]):
         raise StepError("The chamfer at the rail's ends is zero or more, and less than its height.", field="lead")
@@ -183,7 +134,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     floor = widened.places[-1][1]
     if extent_along(host, _across(frame))[1] < floor + 0.4:
         raise StepError(f"The slot, {floor:.3g} mm deep, leaves nothing over it; make that part thicker, or the rail lower.", field="high")  # fmt: skip
-    slot = _prism(widened.down_to(-1.0), frame, *ends, ctx.id, "slot")
+    slot = prism_of(widened.down_to(-1.0), frame, *ends, ctx.id, "slot")
     changed = kernel.cut(host.solid, [slot], ctx.id)
     begins, stops = max(-length / 2 + lead, ends[0], low), min(length / 2 - lead, ends[1], high)
     if stops - begins < 0.5:
@@ -196,7 +147,9 @@ def _apply(ctx: StepContext) -> StepOutput:
         low_mm=begins + spare, high_mm=stops - spare, sizes_mm=(middle_wide, outline.places[-1][1]), middle_mm=(0.0, outline.places[-1][1] / 2), along="x",
         slant_rad=outline.slant_rad,
     )  # fmt: skip
-    joint = JointShape(fields.host, fields.base.part, drawn, (mate,))
+    joint = JointShape(
+        fields.host, fields.base.part, drawn, (mate,), seen=seen_across(widened, frame, (begins + stops) / 2)
+    )
     return StepOutput(parts={fields.base.part: made, fields.host: changed}, joint=joint)
 
 
@@ -209,7 +162,7 @@ def _growth(ctx: StepContext) -> float:
     return math.tan(taper) * (1.0 if fields.slot == "near" else -1.0)
 
 
-def _not_pointed(rail: _Outline, length: float) -> None:
+def _not_pointed(rail: Outline, length: float) -> None:
     """Refuse a rail that grows so narrow that nothing is left of it."""
     if min(x for end in (-1, 1) for x, _ in rail.at(end * length / 2).places) < 0.3:
         widest = min(x for x, _ in rail.places) - 0.3
@@ -229,28 +182,6 @@ def _span(ctx: StepContext, carrier: PartState, face: int, frame: Frame) -> tupl
     if fields.extent == "all":
         return (low + high) / 2, high - low
     return (low + high) / 2, ctx.positive("long", "The length")
-
-
-def _prism(outline: _Outline, frame: Frame, low: float, high: float, step: str, word: str) -> kernel.NamedSolid:
-    def region(along_mm: float) -> kernel.Region:
-        regions = kernel.find_regions(outline.at(along_mm).curves())
-        if len(regions) != 1:
-            raise StepError("These sizes give no sound rail; change one of them.", field="wide")
-        return regions[0]
-
-    plain = {f"{step}/start": f"{step}/{word}(near)", f"{step}/end": f"{step}/{word}(far)"}
-    if outline.grows:
-        # a slot goes on beyond its rail: where that would come to a point it ends
-        point = min(x for x, _ in outline.places) / abs(outline.grows)
-
-        def short_of(z: float) -> float:
-            return z if min(x for x, _ in outline.at(z).places) > 0.1 else math.copysign(0.95 * point, z)
-
-        low, high = short_of(low), short_of(high)
-        made = kernel.lofted([(region(z), frame.shifted(z)) for z in (low, high)], step, ruled=True)
-    else:
-        made = kernel.prism(region(0.0), frame, low, high, step, check=False)
-    return made.renamed(lambda n: plain.get(n, n.replace(f"{step}/side(", f"{step}/{word}(")))
 
 
 def _pointed(rail: kernel.NamedSolid, frame: Frame, length: float, lead: float, step: str) -> kernel.NamedSolid:
@@ -289,11 +220,8 @@ def _works(draws: Draws) -> Working:
             Given("width at its top", tail.wide_mm, "mm"),
             Given(f"over two pins of Ø {pin:g}, as drawn", tail.over_pins_mm(pin) - 2 * tail.sideways_mm(off), "mm", "to measure the rail by"),
         ]  # fmt: skip
-        results += [
-            Result("it lifts off the face by", gap / math.sin(slant), "mm"),
-            Result("sides that hold, each", np.maximum(f["high"] / math.tan(f["angle"]) - gap / math.cos(slant), 0.0), "mm", 0.4, "least", "it is lifted out"),
-            Result("sides hang over by", np.full_like(gap, math.degrees(slant)), "°", 50.0, "most", "its sides sag", "where the face lies on the bed; 45° print by themselves"),
-        ]  # fmt: skip
+        results += held_by_sides(gap, f["high"], slant, "it lifts off the face by")
+        results.append(Result("sides hang over by", np.full_like(gap, math.degrees(slant)), "°", 50.0, "most", "its sides sag", "where the face lies on the bed; 45° print by themselves"))  # fmt: skip
     if fields.profile == "tee":
         results += [
             Result("it lifts off the face by", gap, "mm"),
