@@ -33,6 +33,9 @@ KNOWN = {"wall": Quantity(1.7, LENGTH), "n": Quantity(4, NUMBER), "tilt": Quanti
         ("12 mm", 12),
         ("5/16 in", 7.9375),
         ("1 1/4 in", 31.75),
+        ('1 1/4"', 31.75),
+        ("3/8″ + 1 mm", 10.525),
+        ("1 1/4 * 2 mm", 2.5),
         ("3 mm + 0.7 in", 20.78),
         ("-2.5mm", -2.5),
         ("wall * n - 0.8 mm", 6.0),
@@ -74,6 +77,8 @@ def test_precedence_and_angles() -> None:
         ("wall + 2", "cannot be added"),
         ("wal", "“wal”"),
         ("2 mm 3", "left over"),
+        ("1 2 3/4", "left over"),
+        ("1 1/0", "divides by zero"),
         ("sin(3)", "needs an angle"),
         ("foo(2)", "no function"),
         ("1/0", "divides by zero"),
@@ -110,6 +115,7 @@ def test_dimension_is_asked_for() -> None:
 def test_bare_numbers_take_the_unit_of_their_field() -> None:
     assert with_unit("12", LENGTH) == "12 mm"
     assert with_unit("-12", LENGTH, "in") == "-12 in"
+    assert with_unit("1 1/16", LENGTH, "in") == "1 1/16 in"
     assert with_unit("30", ANGLE) == "30 deg"
     assert with_unit("n * 3", LENGTH) == "n * 3"
     assert with_unit("12", NUMBER) == "12"

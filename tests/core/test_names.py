@@ -99,6 +99,12 @@ def test_each_thing_has_a_name_of_its_own_that_a_person_would_say() -> None:
     gap = inner.at[1] - called(floor, "back of the lip").at[1]
     assert 0.2 < gap < 0.5, "so that lip and wall of one name face each other over the gap"
     assert of_part("bore, Ø 5", "Hub") == "bore of Hub, Ø 5"
+    assert of_part("bore, Ø 25.4, upper left", "Hub", "in") == "bore of Hub, Ø 1 in, upper left"
+    assert (
+        of_part("edge between front and top, 12.7 long", "Hub", "in")
+        == "edge between front and top of Hub, 0.5 in long"
+    )
+    assert of_part("tapered side, number 2", "Hub", "in") == "tapered side of Hub, number 2"
 
 
 def test_openings_are_told_from_walls() -> None:

@@ -11,6 +11,7 @@ from building import Bench, flat
 from dovejoint.core.document import ThingPick
 from dovejoint.core.errors import CommandError, DoveError
 from dovejoint.core.recipe.names import seen_edge, seen_face
+from dovejoint.core.recipe.registry import all_kinds
 from dovejoint.core.sketch import Sketch
 from dovejoint.core.solid import Frame
 from dovejoint.core.steps.sources import look
@@ -159,6 +160,14 @@ def test_against_a_round_side_and_across_an_edge(mast: Mast) -> None:
     assert abs(plane.z[1]) == pytest.approx(1)
     with pytest.raises(DoveError, match="no cylinder"):
         mast.plane(how="against", base=front, side=flat(mast, mast.block, mast.face("plane", 1, 0, 0)), angle="0 deg")
+    # it begins with a plane that the side lies along
+    begin = next(k for k in all_kinds() if k.kind == "plane").begin
+    told = {"how": "against", "base": GROUND, "angle": "45 deg"}
+    assert begin is not None and begin(mast.project, told, "how") == {"angle": "0 deg"}
+    seen = mast.thing("face", side["face"]["name"]).thing.model_dump(mode="json")  # type: ignore[index]
+    picked = {**told, "angle": "30 deg", "side": {"rule": "flat", "part": mast.block, "face": seen}}
+    assert begin(mast.project, picked, "side") == {"base": front}
+    assert begin(mast.project, {**picked, "base": front}, "side") == {}
     edge = {"rule": "edges", "part": mast.block, "edges": [{"name": mast.edge(1, 0, 0, at=(0, 15, 20))}]}
     across = mast.plane(how="across", base=GROUND, edges=edge, share="0.25")
     assert abs(across.z[0]) == pytest.approx(1)

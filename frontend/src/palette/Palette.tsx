@@ -121,7 +121,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
   const spot = after === null ? '' : after === '' ? ' at the beginning' : ` after step ${project.document.recipe!.findIndex((s) => s.id === after) + 1}`
   return (
     <Dialog open onClose={close} className="fixed inset-0 z-40">
-      <DialogPanel style={where} className="absolute flex max-h-[74vh] w-[440px] flex-col border border-ink bg-card shadow-[5px_5px_0_var(--shade)]">
+      <DialogPanel style={where} className="absolute flex max-h-[74vh] w-[500px] flex-col border border-ink bg-card shadow-[5px_5px_0_var(--shade)]">
         <Combobox
           immediate
           onChange={(entry: Entry | null) => {
@@ -146,7 +146,7 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
                 {entry.group !== entries[i - 1]?.group && <p className="px-4 pt-2 text-[12.5px] text-ink2">{entry.rank < 0 ? `${entry.group} (suits what is selected)` : entry.group}</p>}
                 <ComboboxOption value={entry} className="flex cursor-pointer items-baseline gap-3 px-4 py-1 data-focus:bg-row">
                   <span className={`max-w-52 shrink-0 truncate font-semibold ${entry.lacks ? 'text-ink2' : ''}`}>{entry.word}</span>
-                  <span className="truncate text-[13px] text-ink2">{entry.lacks || entry.about}</span>
+                  <span className="min-w-0 text-[13px] leading-snug text-ink2">{entry.lacks || entry.about}</span>
                 </ComboboxOption>
               </div>
             ))}

@@ -163,9 +163,9 @@ function NewValue({ done }: { done: () => void }) {
       <div className="flex items-center gap-2">
         <input data-value-name autoFocus className="field fig w-24!" placeholder="wall" aria-label="name of the new value" value={name} onChange={(e) => setName(e.target.value)} />
         <span>=</span>
-        <input className="field fig min-w-0 flex-1" placeholder="1.7 mm" aria-label="formula of the new value" value={formula} onChange={(e) => setFormula(e.target.value)} />
+        <input className="field fig min-w-0 flex-1" placeholder={unit === 'in' ? '1/16"' : '1.7 mm'} aria-label="formula of the new value" value={formula} onChange={(e) => setFormula(e.target.value)} />
       </div>
-      {/^\s*-?[\d.]+\s*$/.test(formula) && (
+      {/^\s*-?(\d+ +\d+\/\d+|\d+\/\d+|[\d.]+)\s*$/.test(formula) && (
         <p className="mt-1 text-[13px] text-ink2">
           a plain number; for a length{' '}
           <button type="button" className="fig border-b border-dotted border-ink text-ink" onClick={() => setFormula(`${formula.trim()} ${unit}`)}>

@@ -74,6 +74,7 @@ export function Stage() {
   const previewing = useStore((s) => !!s.preview && !s.preview.kept)
   // what parts look like, as one text: an edit that leaves it alone must not cost a frame
   const looks = useStore((s) => s.project!.document.parts!.map((p) => `${p.id} ${p.colour}`).join())
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const hasReport = useStore((s) => !!s.report)
 
   useEffect(() => {
@@ -109,7 +110,7 @@ export function Stage() {
         const first = viewer.empty && parts.length > 0
         viewer.setParts(
           parts.map((p) => ({
-            id: p.id, name: p.name, hash: p.mesh, things: told.get(p.things) ?? null, ghost: !!board || !!gapMap || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
+            id: p.id, name: p.name, unit, hash: p.mesh, things: told.get(p.things) ?? null, ghost: !!board || !!gapMap || sheer.has(p.id), hidden: onBed ? left.has(p.id) || !printed?.some((o) => o.id === p.id && o.place_mm) : hidden.has(p.id),
             colour: looks.split(',').find((l) => l.startsWith(`${p.id} `))?.split(' ')[1] ?? p.colour,
           })),
           blobs,
@@ -127,7 +128,7 @@ export function Stage() {
     return () => {
       stale = true
     }
-  }, [viewer, report, hidden, sheer, !!gapMap, board, looks, onBed, left, printed]) // eslint-disable-line react-hooks/exhaustive-deps
+  }, [viewer, report, hidden, sheer, !!gapMap, board, looks, unit, onBed, left, printed]) // eslint-disable-line react-hooks/exhaustive-deps
 
   // outlines show while they are picked, while there is nothing else, and for a sketch that has the focus
   const focusStep = useStore((s) => s.focusStep)

@@ -9,6 +9,7 @@ import { MeshBVH, acceleratedRaycast } from 'three-mesh-bvh'
 import type { AxisOut, FrameOut, PictureOut, SketchOut } from '../api/client'
 import type { Thing } from '../state/picks'
 import { colour } from '../theme/theme'
+import { inInches } from '../widgets/figures'
 import type { Blob3d, Things } from './blob'
 import { type Box, thingsIn } from './boxed'
 import { Decals } from './decals'
@@ -22,7 +23,7 @@ import { Section } from './section'
 
 Mesh.prototype.raycast = acceleratedRaycast
 
-export interface PartShown { id: string; name: string; hash: string; things: Things | null; colour: string; ghost: boolean; hidden: boolean }
+export interface PartShown { id: string; name: string; unit: string; hash: string; things: Things | null; colour: string; ghost: boolean; hidden: boolean }
 export interface Hit { thing: Thing; label: string; point: Vector3 }
 export interface Filter { face: boolean; edge: boolean; region: boolean; line: boolean }
 /** One layer of a part as it is printed: paths of the nozzle, as pairs of points in the part's print coordinates. */
@@ -218,7 +219,7 @@ export class Viewer {
       if (!wanted) this.drop(id)
       else if (blob && wanted.hash !== part.hash) {
         this.dress(part, wanted.hash, blob)
-        part.things = named(wanted.things, wanted.name, blob.header.smooth)
+        part.things = named(wanted.things, wanted.name, wanted.unit, blob.header.smooth)
       }
     }
     for (const item of shown) {
@@ -255,9 +256,9 @@ export class Viewer {
 
   /** Gives the parts on show what may be pointed at on them. */
   private nameThings(shown: PartShown[]): void {
-    for (const { id, name, hash, things } of shown) {
+    for (const { id, name, unit, hash, things } of shown) {
       const part = this.parts.get(id)
-      if (part && part.hash === hash) part.things = named(things, name, part.blob.header.smooth)
+      if (part && part.hash === hash) part.things = named(things, name, unit, part.blob.header.smooth)
     }
   }
 
@@ -411,7 +412,7 @@ export class Viewer {
     this.scene.add(group)
     const part: PartObject = { hash: '', things: null, blob, group, mesh, outline, lines: [] }
     this.dress(part, item.hash, blob)
-    part.things = named(item.things, item.name, blob.header.smooth)
+    part.things = named(item.things, item.name, item.unit, blob.header.smooth)
     this.parts.set(item.id, part)
     return part
   }
@@ -797,9 +798,9 @@ export class Viewer {
 }
 
 /** What may be pointed at, with the part's name put into its labels. */
-function named(things: Things | null, name: string, smooth: boolean[]): Things | null {
+function named(things: Things | null, name: string, unit: string, smooth: boolean[]): Things | null {
   if (!things) return null
-  const say = (label: string) => label.replace('{part}', name)
+  const say = (label: string) => (unit === 'in' ? inInches(label) : label).replace('{part}', name)
   return {
     faces: things.faces.map((f) => ({ ...f, label: say(f.label) })),
     edges: things.edges.map((e, i) => ({ ...e, label: say(e.label), smooth: smooth[i] })),

@@ -8,6 +8,10 @@ export function length(mm: number, unit: string, digits = 2): string {
   return `${fixed(value, unit === 'in' ? digits + 2 : digits)} ${unit}`
 }
 
+/** A label's sizes, which are millimetres without saying so (“, Ø 5”, “, r 2.6”, “, 83 long”), as inches that say so. */
+export const inInches = (label: string): string =>
+  label.replace(/(?<=, )(Ø |r |)(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long)?(?=,|$)/g, (all, before: string, mm: string, after?: string) => (before || after ? `${before}${Number((Number(mm) / 25.4).toPrecision(4))} in${after ?? ''}` : all))
+
 /** From one length to another, with the unit said once. */
 export const range = (low: number, high: number, unit: string): string =>
   `${length(low, unit).replace(` ${unit}`, '')} ${low < 0 || high < 0 ? 'to' : '–'} ${length(high, unit)}`

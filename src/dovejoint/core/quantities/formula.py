@@ -7,8 +7,9 @@
     product    := signed (("*" | "/") signed)*
     signed     := ("-" | "+") signed | power
     power      := atom ("^" signed)?
-    atom       := number unit? | fraction unit | name | function "(" formula, … ")" | "(" formula ")" unit?
+    atom       := number unit? | fraction unit | mixed | name | function "(" formula, … ")" | "(" formula ")" unit?
     fraction   := (integer " ")? integer "/" integer        as in "5/16 in" or "1 1/4 in"
+    mixed      := integer " " integer "/" integer           as in "1 1/4", which nothing else could mean
 
 ``−``, ``×``, ``·`` and ``÷`` are read as ``-``, ``*``, ``*`` and ``/``. Dimensions are checked at every
 operation; nothing is ever handed to the Python interpreter.
@@ -30,10 +31,10 @@ __all__ = ["FUNCTIONS", "Formula", "check_name", "evaluate", "names_in", "parse"
 MAX_CHARACTERS = 400
 MAX_DEPTH = 40
 LARGEST = 1e12
-_UNIT = r"(?:mm|cm|m|in|deg|rad|°)(?![A-Za-z0-9_])|°"
+_UNIT = r"(?:mm|cm|m|in|deg|rad)(?![A-Za-z0-9_])|[°\"″]"
 _TOKEN = re.compile(
     rf"""\s*(?:
-      (?P<fraction>(?:\d+[ ]+)?\d+/\d+(?=\s*(?:{_UNIT})))
+      (?P<fraction>(?:\d+[ ]+)?\d+/\d+(?=\s*(?:{_UNIT}))|\d+[ ]+\d+/\d+(?!\.?\d))
     | (?P<number>(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)
     | (?P<unit>{_UNIT})
     | (?P<name>[A-Za-z_][A-Za-z0-9_]*)

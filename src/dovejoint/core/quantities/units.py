@@ -53,6 +53,8 @@ UNITS: dict[str, tuple[float, Dimension]] = {
     "cm": (10.0, LENGTH),
     "m": (1000.0, LENGTH),
     "in": (25.4, LENGTH),
+    '"': (25.4, LENGTH),
+    "″": (25.4, LENGTH),
     "deg": (math.pi / 180.0, ANGLE),
     "°": (math.pi / 180.0, ANGLE),
     "rad": (1.0, ANGLE),

@@ -6,6 +6,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from ..solid import EdgeInfo, FaceInfo, Vec3
@@ -26,10 +27,21 @@ _ROLES = {
 _SIDES = (("left", "right"), ("front", "back"), ("lower", "upper"))
 
 
-def of_part(label: str, part: str) -> str:
-    """A label with the part's name: figures stay at the end (“bore of Hub, Ø 5”)."""
+#: a size within a label, mm: “Ø 5”, “r 2.6”, “83 long”
+_SIZE = re.compile(r"(?<=, )(?:(Ø |r )(\d+(?:\.\d+)?(?:e[-+]\d+)?)|(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long))(?=,|$)")
+
+
+def of_part(label: str, part: str, unit: str = "mm") -> str:
+    """A label with the part's name: figures stay at the end (“bore of Hub, Ø 5”), and say when they are inches (“Ø 0.1969 in”)."""
     head, comma, figures = label.partition(", ")
+    if unit == "in":
+        figures = _SIZE.sub(_in_inches, comma + figures)[len(comma) :]
     return f"{head} of {part}{comma}{figures}"
+
+
+def _in_inches(size: re.Match[str]) -> str:
+    before, round_mm, long_mm, after = size.groups("")
+    return f"{before}{float(round_mm or long_mm) / 25.4:.4g} in{after}"
 
 
 def face_labels(faces: Sequence[FaceInfo], low: Vec3, high: Vec3) -> list[str]:

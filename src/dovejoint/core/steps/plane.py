@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from typing import Literal
+from collections.abc import Mapping
+from typing import Any, Literal
 
 from .. import solid as kernel
-from ..document import EdgePick, FlatFace, PlanePick, StepFields
+from ..document import EdgePick, FlatFace, PlanePick, Project, StepFields
 from ..document.picks import CornersPicked
 from ..errors import PickError, StepError
 from ..quantities.markers import Angle, Length, Number
@@ -171,6 +172,23 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(plane=plane, grip=grip)
 
 
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """Against a round side it faces as a plane that lies along it, untwisted, until somebody says otherwise."""
+    if fields.get("how") != "against" or answered not in ("how", "side"):
+        return {}
+    out: dict[str, Any] = {}
+    if fields.get("angle") == "45 deg":
+        out["angle"] = "0 deg"
+    side, base = fields.get("side"), fields.get("base")
+    seen = (side["face"].get("seen") or {}) if isinstance(side, Mapping) and isinstance(side.get("face"), Mapping) else {}  # fmt: skip
+    axis = seen.get("axis") or (0.0, 0.0, 0.0)
+    if isinstance(base, Mapping) and base.get("rule") == "base":
+        normal = {"ground": 2, "front": 1, "side": 0}[base["plane"]]
+        if abs(axis[normal]) > 0.7:
+            out["base"] = {"rule": "base", "plane": "front" if abs(axis[1]) < 0.7 else "ground"}
+    return out
+
+
 register(
     StepKind(
         kind="plane",
@@ -229,6 +247,7 @@ register(
             (" of its length", {"how": ["across"]}),
         ),
         apply=_apply,
+        begin=_begin,
         suits=("face", "edge"),
     )
 )

@@ -44,12 +44,13 @@ class Namer:
     """Says parts and steps by their names."""
 
     def __init__(self, project: Project) -> None:
+        self._unit = project.unit
         self._parts = {p.id: p.name for p in project.parts}
         self._steps = {s.id: (i + 1, s.name) for i, s in enumerate(project.recipe)}
         self._drawn = {s.id: s for s in compiled(project) if "sketch" in s.step.fields}
         #: equal keys say everything alike
         drawn = tuple((id, hash(s.bare)) for id, s in self._drawn.items())
-        self.key = hash((tuple(self._parts.items()), tuple(self._steps.items()), drawn))
+        self.key = hash((self._unit, tuple(self._parts.items()), tuple(self._steps.items()), drawn))
 
     def part(self, id: str) -> str:
         return self._parts.get(id, "a part that is gone")
@@ -73,7 +74,7 @@ class Namer:
         """A face or an edge as it was called when it was picked, e.g. “the top of Hopper”."""
         name = self.part(getattr(thing, "part", "") or part)
         label = thing.seen.label if thing.seen is not None else ""
-        return f"the {of_part(label, name)}" if label else f"{_by_role(thing.name) or otherwise} of {name}"
+        return f"the {of_part(label, name, self._unit)}" if label else f"{_by_role(thing.name) or otherwise} of {name}"
 
 
 #: how the beginning of a face's own name is said where nothing more is known of it
