@@ -7,9 +7,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from building import of_sample
 
 from dovejoint.core.errors import FormulaError
+from dovejoint.core.joints import assess
 from dovejoint.core.quantities.iso286 import fit_of, limits_of
+from dovejoint.core.recipe import sentence
 
 REFERENCE = json.loads((Path(__file__).parents[1] / "reference" / "iso286.json").read_text())
 
@@ -70,3 +73,26 @@ def test_bands_end_with_the_size_that_names_them() -> None:
 def test_interference_letters_at_small_sizes(size: float, zone: str, lower: float, upper: float) -> None:
     found = limits_of(size, zone)
     assert (found.lower_um, found.upper_um) == (lower, upper)
+
+
+@pytest.mark.parametrize(
+    ("sample", "kind", "nominal"),
+    [
+        ("sensor-post", "pins", "diameter"),
+        ("post", "split", "diameter"),
+        ("flap", "hinge", "diameter"),
+        ("winch", "key", "wide"),
+        ("dial", "shaped_shaft", "across"),
+    ],
+)
+def test_joints_of_other_families_take_a_fit(sample: str, kind: str, nominal: str) -> None:
+    """H7/g6 at a nominal 4 (ISO 286-2: H7 0 to 12, g6 −12 to −4 µm): 4 to 24 µm on diameter, or of both sides of what is flat; so 2 to 12 a side."""
+    bench = of_sample(sample)
+    step = next(s.id for s in bench.project.recipe if s.kind == kind)
+    bench.do("EditStep", step=step, fields={"fit": "iso", "zones": "H7/g6", nominal: "4 mm"})
+    (joint,) = assess(bench.project, bench.evaluate(), bench.gaps, only=[step])
+    assert joint.wanted is not None
+    assert (joint.wanted.least_mm, joint.wanted.most_mm) == pytest.approx((0.002, 0.012), abs=1e-9)
+    assert "ISO 286 fit H7/g6" in sentence(bench.project, bench.project.step(step))
+    bench.do("EditStep", step=step, fields={"zones": "g6/H7"})
+    assert "write the hole first" in bench.message(step)

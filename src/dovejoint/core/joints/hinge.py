@@ -22,9 +22,7 @@ from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Axis, Frame
 from .family import (
-    FIT_SAID,
     OUTER_SHARE,
-    FitFields,
     JointFamily,
     Meeting,
     Per,
@@ -32,8 +30,8 @@ from .family import (
     drawn_figures,
     fit_specs,
     register_joint,
-    wanted_of,
 )
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
 from .rounds import extent_along, mouth_frame, seen_axis
 from .turning import rising, turns
 from .working import Draws, Given, Plot, Result, Working
@@ -46,7 +44,7 @@ LEFT_MM = 1.0
 LUG_MM, WALL_RAD = 1.2, math.radians(40)
 
 
-class HingeFields(FitFields):
+class HingeFields(IsoFitFields):
     """``first`` has the outer knuckles, ``second`` those between them. ``clear`` is the room round and beside the knuckles, ``shift`` moves the barrel along; it
     stops after turning ``up`` in the sense that lifts the second part (about an upright axis: anticlockwise from above), and ``down`` in the other."""
 
@@ -333,7 +331,8 @@ register_joint(
                 ),
                 FieldSpec("up", "angle", "turn that lifts the second part (or anticlockwise)", "110 deg"),
                 FieldSpec("down", "angle", "turn that lowers it (or clockwise)", "12 deg"),
-                *fit_specs("the pin", "the holes"),
+                *fit_specs("the pin", "the holes", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Hinge ",
@@ -366,7 +365,7 @@ register_joint(
                 ("{down}", _STOPS),
                 (" down", _STOPS),
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 "; a change of the gap lands on ",
                 "{takes}",
             ),
@@ -380,7 +379,7 @@ register_joint(
         inner="pin",
         meeting=_meeting,
         comes="turned",
-        wanted=wanted_of,
+        wanted=iso_or_wanted("diameter"),
         goes_in="The pin goes through",
         holds="without too much play",
         per=_per,

@@ -21,18 +21,8 @@ from ..quantities.markers import Angle, Changed, Length
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..solid import Curve, Frame, Line
 from ..solid.frame import scale
-from .family import (
-    FIT_SAID,
-    OUTER_SHARE,
-    BedEdge,
-    FitFields,
-    JointFamily,
-    Meeting,
-    drawn_figures,
-    fit_specs,
-    register_joint,
-    wanted_of,
-)
+from .family import OUTER_SHARE, BedEdge, JointFamily, Meeting, drawn_figures, fit_specs, register_joint
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
 from .rounds import mouth_frame, round_pick, shaft_and_bore
 from .shaft_in_bore import with_mouth
 from .working import Draws, Given, Plot, Result, Working
@@ -49,7 +39,7 @@ WALL_MM = 0.8
 WIDEST = 0.6
 
 
-class KeyFields(FitFields):
+class KeyFields(IsoFitFields):
     """``high`` is how far the key stands out of the shaft; its upper end lies ``inset`` below the bore's mouth. ``turn`` is about the axis."""
 
     shaft: Annotated[FlatFace | None, Changed()] = None
@@ -250,7 +240,8 @@ register_joint(
                 FieldSpec("slot", "choice", "how far the slot goes", "through", (Choice("through", "all through"), Choice("by", "to the key's end"))),
                 FieldSpec("lead", "length", "chamfer at its end", "0.5 mm"),
                 FieldSpec("mouth", "length", "chamfer at the slot's mouth", "0.3 mm"),
-                *fit_specs("the key", "the slot"),
+                *fit_specs("the key", "the slot", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Join by a key on ",
@@ -276,7 +267,7 @@ register_joint(
                 ", mouth ",
                 "{mouth}",
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 "; a change of the gap lands on ",
                 "{takes}",
             ),
@@ -289,7 +280,7 @@ register_joint(
         outer="slot",
         inner="key",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("wide"),
         goes_in="The key goes into its slot",
         holds="without too much play",
         facts=_facts,

@@ -12,7 +12,8 @@ from ..errors import StepError
 from ..quantities.markers import Length, Number
 from ..recipe import Choice, FieldSpec, Mate, StepContext
 from ..solid import Arc, Curve, Frame, Line
-from .family import OUTER_SHARE, BedEdge, FitFields
+from .family import OUTER_SHARE, BedEdge
+from .iso_fit import IsoFitFields
 
 __all__ = ["PEG_SAID", "PEG_SPECS", "WALL_MM", "PegFields", "Pegs", "peg_edges"]
 
@@ -26,7 +27,7 @@ RELIEF_MM = 0.5
 LAND_RAD = math.radians(30)
 
 
-class PegFields(FitFields):
+class PegFields(IsoFitFields):
     """``long`` is how far pegs go in, ``lead`` and ``mouth`` the chamfers at their ends and at the sockets' mouths. With a ``diamond`` the second of two pegs has flats towards the
     first one, so that it holds only across the line between them and their distance does not matter."""
 

@@ -15,8 +15,9 @@ from ..quantities.markers import Changed, PartMark
 from ..recipe import FieldSpec, JointShape, StepContext, StepKind, StepOutput, said
 from ..solid import Frame
 from ..solid.frame import scale
-from .family import FIT_SAID, JointFamily, Meeting, Per, drawn_figures, fit_specs, other_half, register_joint, wanted_of
+from .family import JointFamily, Meeting, Per, drawn_figures, fit_specs, other_half, register_joint
 from .flats import lying_on, stands_and_host
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, iso_or_wanted
 from .mating import facing
 from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
 from .places import far_apart, grid_on, rooms_at
@@ -89,7 +90,8 @@ register_joint(
                 FieldSpec("base", "face", "face that the pins stand on", missing="the face that they stand on"),
                 FieldSpec("host", "part", "part with the sockets", missing="the part that lies on it"),
                 *PEG_SPECS,
-                *fit_specs("the pegs", "the sockets"),
+                *fit_specs("the pegs", "the sockets", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Join by locating pins on ",
@@ -99,7 +101,7 @@ register_joint(
                 ": ",
                 *PEG_SAID,
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 "; a change of the gap lands on ",
                 "{takes}",
             ),
@@ -112,7 +114,7 @@ register_joint(
         outer="sockets",
         inner="pegs",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("diameter"),
         goes_in="All pins go in",
         holds="without too much play",
         per=_per,

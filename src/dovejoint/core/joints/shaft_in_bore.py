@@ -15,28 +15,15 @@ from pydantic import Field
 from .. import solid as kernel
 from ..document import Seen
 from ..document.picks import FlatFace
-from ..errors import FormulaError, PickError, StepError
+from ..errors import PickError, StepError
 from ..fits import Wanted
-from ..quantities.iso286 import fit_of
 from ..quantities.markers import Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Frame, Vec3
 from ..solid.frame import length, scale
-from .family import (
-    FIT_SAID,
-    OUTER_SHARE,
-    BedEdge,
-    FitFields,
-    JointFamily,
-    Meeting,
-    Per,
-    drawn_figures,
-    figure,
-    fit_specs,
-    register_joint,
-    wanted_of,
-)
+from .family import OUTER_SHARE, BedEdge, JointFamily, Meeting, Per, drawn_figures, figure, fit_specs, register_joint
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
 from .pressed import pressed
 from .rounds import mouth_frame, ring_of, round_pick, seen_axis, shaft_and_bore, span_along
 from .working import Draws, Working
@@ -51,7 +38,7 @@ NOMINAL = 0.02
 _New = Annotated[str, PartMark("changes", "halves=bore,none"), Field(max_length=40)]
 
 
-class ShaftInBoreFields(FitFields):
+class ShaftInBoreFields(IsoFitFields):
     """``halves`` says what is there already. Figures of an own band are on diameter or per side, as ``counted`` says."""
 
     halves: Literal["bore", "shaft", "both", "none"] = "bore"
@@ -67,26 +54,20 @@ class ShaftInBoreFields(FitFields):
     mouth: Length = "0.3 mm"
     extent: Literal["by", "through"] = "through"
     end: Literal["upper", "lower"] = "upper"
-    fit: Literal["press", "snug", "slide", "loose", "own", "iso"] = "slide"  # type: ignore[assignment]
     counted: Literal["diameter", "side"] = "diameter"
-    zones: Annotated[str, Field(max_length=20)] = "H8/f7"
     least: Length = "0.2 mm"
     target: Length = "0.4 mm"
     most: Length = "0.6 mm"
 
 
+_by_class = iso_or_wanted("diameter")
+
+
 def _wanted(fields: ShaftInBoreFields, figures: Mapping[str, float]) -> Wanted:
-    """The band per side. ISO 286 fits are clearances on diameter: halved, from µm."""
-    if fields.fit == "iso":
-        try:
-            fit = fit_of(figure(figures, "diameter"), fields.zones)
-        except FormulaError as error:
-            raise StepError(error.message, field="zones") from None
-        least, most = fit.least_um / 2000, fit.most_um / 2000
-        return Wanted(least, (least + most) / 2, most).checked()
+    """The band per side."""
     if fields.fit == "own" and fields.counted == "diameter":
         return Wanted(*(figure(figures, name) / 2 for name in ("least", "target", "most"))).checked()
-    return wanted_of(fields, figures)
+    return _by_class(fields, figures)
 
 
 def _per(fields: ShaftInBoreFields) -> Per:
@@ -414,7 +395,7 @@ _KIND = StepKind(
             "upper",
             (Choice("upper", "the upper end"), Choice("lower", "the lower end")),
         ),
-        *fit_specs("the shaft", "the bore", Choice("iso", "ISO 286"), band=("0.2 mm", "0.4 mm", "0.6 mm")),
+        *fit_specs("the shaft", "the bore", ISO, band=("0.2 mm", "0.4 mm", "0.6 mm")),
         FieldSpec(
             "counted",
             "choice",
@@ -422,7 +403,7 @@ _KIND = StepKind(
             "diameter",
             (Choice("diameter", "on diameter"), Choice("side", "per side")),
         ),
-        FieldSpec("zones", "text", "hole and shaft zone", "H8/f7"),
+        ZONES_SPEC,
     ),
     sentence=said(
         "Join by a shaft: ",
@@ -454,9 +435,7 @@ _KIND = StepKind(
         ("{diameter}", {"halves": ["none"]}),
         ("{diameter}", {"halves": ["bore", "shaft", "both"], "fit": ["iso"]}),
         "; ",
-        *FIT_SAID,
-        (" ", {"fit": ["iso"]}),
-        ("{zones}", {"fit": ["iso"]}),
+        *ISO_FIT_SAID,
         (" ", {"fit": ["own"]}),
         ("{counted}", {"fit": ["own"]}),
         ("; a change of the gap lands on ", _MAKING),

@@ -23,10 +23,8 @@ from ..solid import Arc, Axis, Curve, Frame, Line
 from ..solid.frame import dot, scale
 from ..solid.outline import Vec2
 from .family import (
-    FIT_SAID,
     OUTER_SHARE,
     BedEdge,
-    FitFields,
     JointFamily,
     Meeting,
     another,
@@ -34,9 +32,9 @@ from .family import (
     fit_specs,
     register_joint,
     stands_on,
-    wanted_of,
 )
 from .flats import stands_and_host
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
 from .mating import facing
 from .working import Array, Draws, Given, Plot, Result, Working
 
@@ -52,7 +50,7 @@ WALL_MM = 0.8
 LEAST_OVER_MM = 0.15
 
 
-class ShapedShaftFields(FitFields):
+class ShapedShaftFields(IsoFitFields):
     """``base`` is the face that a new shaft stands on, or the end of the one that is there. ``across`` is its diameter, of a square or hexagon from flat to opposite
     flat; ``over`` what a caliper reads over a flat: to the round side opposite, or to the other flat."""
 
@@ -325,6 +323,7 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     return {"host": host} if host else {}
 
 
+_NOMINAL = {"halves": ["there"], "fit": ["iso"]}
 _NEW, _ROUND = {"halves": ["new"]}, {"halves": ["new"], "shape": ["flat", "flats"]}
 register_joint(
     JointFamily(
@@ -371,7 +370,8 @@ register_joint(
                     (Choice("blind", "to its end"), Choice("through", "all through")),
                 ),
                 FieldSpec("mouth", "length", "chamfer at the mouth", "0.4 mm"),
-                *fit_specs("the shaft", "the hole"),
+                *fit_specs("the shaft", "the hole", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Join by a shaped shaft: ",
@@ -400,8 +400,10 @@ register_joint(
                 "{extent}",
                 ", mouth ",
                 "{mouth}",
+                (", at nominal ", _NOMINAL),
+                ("{across}", _NOMINAL),
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 ("; a change of the gap lands on ", _NEW),
                 ("{takes}", _NEW),
             ),
@@ -414,7 +416,7 @@ register_joint(
         outer="hole",
         inner="shaft",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("across"),
         goes_in="The shaft goes in",
         holds="without too much play",
         facts=_facts,

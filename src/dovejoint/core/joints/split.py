@@ -19,15 +19,14 @@ from ..quantities.markers import Made, PartMark
 from ..recipe import FieldSpec, JointShape, StepContext, StepKind, StepOutput, said
 from ..solid import Frame
 from .family import (  # fmt: skip
-    FIT_SAID,
     JointFamily,
     Meeting,
     Per,
     drawn_figures,
     fit_specs,
     register_joint,
-    wanted_of,
 )
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, iso_or_wanted
 from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
 from .places import far_apart, grid_on
 
@@ -115,7 +114,8 @@ register_joint(
                 FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
                 FieldSpec("rest", "part", "new part"),
                 *PEG_SPECS,
-                *fit_specs("the pegs", "the sockets"),
+                *fit_specs("the pegs", "the sockets", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Split ",
@@ -127,7 +127,7 @@ register_joint(
                 "; rejoin them by ",
                 *PEG_SAID,
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 "; a change of the gap lands on ",
                 "{takes}",
             ),
@@ -139,7 +139,7 @@ register_joint(
         outer="sockets",
         inner="pegs",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("diameter"),
         goes_in="All pegs go in",
         holds="without too much play",
         per=_per,
