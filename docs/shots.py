@@ -234,7 +234,7 @@ def group(hands: Hands, name: str) -> None:
     """A part for each step of a group."""
     made = hands.page.request.post(f"{hands.base}/api/projects/import", data=dump(GROUPS[name]()).encode())
     id = made.json()["id"]
-    hands.page.goto(f"{hands.base}/p/{id}?plain")
+    hands.page.goto(f"{hands.base}/p/{id}")
     hands.page.locator("#stage").wait_for()
     hands.idle()
 

@@ -124,6 +124,8 @@ def test_with_the_mouse(hands: Hands, page: Page, tmp_path: Path) -> None:
 def chip(hands: Hands, back: int, text: str) -> None:
     """From “keep”, go back some chips, open that one and type an answer."""
     focus(hands, "[data-keep]")
+    # what is still being said or tried may bring another thing to go past
+    hands.idle()
     hands.press(*["Shift+Tab"] * back)
     hands.press("Enter")
     focus(hands, "[data-sheet] input:not([data-tolerance])")

@@ -264,6 +264,7 @@ def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float, oppo
     middle, half = (low + high) / 2, (high - low) / 2
     lows, highs = np.ascontiguousarray(low.T), np.ascontiguousarray(high.T)
     offset = np.einsum("ij,ij->i", facets.corners[:, 0], facets.normals)
+    legs = _legs(facets.corners)
     # points that look alike and lie together are taken together, so that few triangles are near and before each lot of them
     look = np.round(normals) @ np.array([9.0, 3.0, 1.0])
     order = np.lexsort((points[:, 2], np.round(points[:, 1] / 5), np.round(points[:, 0] / 5), look))
@@ -296,7 +297,7 @@ def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float, oppo
             (before, out.free_mm, out.free_foot, out.free_at),
             (~before, out.deep_mm, out.deep_foot, out.deep_at),
         ):
-            _take(lot, p, m, facets, i[kind], j[kind], least[kind], 1.0 if kind is before else -1.0, (mm, feet, at))
+            _take(lot, p, m, facets, legs, i[kind], j[kind], least[kind], 1.0 if kind is before else -1.0, (mm, feet, at))
     out.free_mm[out.free_mm > reach_mm] = np.inf
     out.deep_mm[out.deep_mm > reach_mm] = np.inf
     return out
@@ -307,6 +308,7 @@ def _take(
     points: Array,
     normals: Array,
     facets: Facets,
+    legs: Array,
     i: Index,
     j: Index,
     least: Array,
@@ -325,7 +327,7 @@ def _take(
         k = np.flatnonzero(some & (least < mm[lot[i]]))
         if not len(k):
             continue
-        foot = _foot(points[i[k]], facets.corners[j[k]])
+        foot = _foot(points[i[k]], facets.corners, legs, j[k])
         way = foot - points[i[k]]
         distance = np.linalg.norm(way, axis=1)
         on = sign * np.einsum("ij,ij->i", way, normals[i[k]])
@@ -352,22 +354,28 @@ def straight_on(points: Array, normals: Array, feet: Array, their_normals: Array
     return np.asarray(straight | (distance < 1e-9))
 
 
-def _foot(p: Array, t: Array) -> Array:
-    """The point of each triangle (k, 3, 3) that is nearest to each point (k, 3) (Ericson, *Real-Time Collision Detection*, 5.1.5)."""
-    a, ab, ac = t[:, 0], t[:, 1] - t[:, 0], t[:, 2] - t[:, 0]
+def _legs(corners: Array) -> Array:
+    """For each triangle (n, 3, 3) its legs AB and AC, and what a way out of A is multiplied with to give the shares of them: (n, 4, 3)."""
+    ab, ac = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
     normal = np.cross(ab, ac)
-    square = np.maximum(np.einsum("ij,ij->i", normal, normal), 1e-300)
+    square = np.maximum(np.einsum("ij,ij->i", normal, normal), 1e-300)[:, None]
+    return np.stack([ab, ac, np.cross(ac, normal) / square, np.cross(normal, ab) / square], axis=1)
+
+
+def _foot(p: Array, corners: Array, legs: Array, at: Index) -> Array:
+    """The point of each triangle (by its place ``at`` among all) that is nearest to each point (k, 3) (Ericson, *Real-Time Collision Detection*, 5.1.5)."""
+    a, mine = corners[at, 0], legs[at]
     ap = p - a
-    v = np.einsum("ij,ij->i", np.cross(ap, ac), normal) / square
-    w = np.einsum("ij,ij->i", np.cross(ab, ap), normal) / square
-    best = a + v[:, None] * ab + w[:, None] * ac
+    v, w = np.einsum("ij,ij->i", ap, mine[:, 2]), np.einsum("ij,ij->i", ap, mine[:, 3])
+    best = a + v[:, None] * mine[:, 0] + w[:, None] * mine[:, 1]
     outside = (v < 0) | (w < 0) | (v + w > 1)
     if outside.any():
         k = np.flatnonzero(outside)
+        t = corners[at[k]]
         least = np.full(len(k), np.inf)
         found = np.zeros((len(k), 3))
         for s in range(3):
-            from_, to = t[k, s], t[k, (s + 1) % 3]
+            from_, to = t[:, s], t[:, (s + 1) % 3]
             along = to - from_
             length = np.maximum(np.einsum("ij,ij->i", along, along), 1e-300)
             share = np.clip(np.einsum("ij,ij->i", p[k] - from_, along) / length, 0, 1)
