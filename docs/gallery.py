@@ -24,7 +24,7 @@ class Gallery(Bench):
         return [str(m) for m in self.do("AddStep", kind=kind, fields=fields, **more)]
 
     def block(self, part: str, x: float, y: float = 0.0, **sizes: Any) -> list[str]:
-        return self.add("body", part, **{"wide": "26 mm", "deep": "26 mm", "high": "14 mm", "right": f"{x} mm", "up": f"{y} mm", **sizes})  # fmt: skip
+        return self.add("body", part, **{"wide": "26 mm", "deep": "26 mm", "high": "14 mm", "right": f"{x:g} mm", "up": f"{y:g} mm", **sizes})  # fmt: skip
 
     def circle(self, plane: dict[str, Any], at: tuple[float, float], radius: float) -> dict[str, Any]:
         (step,) = self.add("sketch", plane=plane)
@@ -97,7 +97,7 @@ def take_away() -> Project:
     line = g.lines(FRONT, (48, 6), (64, 6), (72, 18), (88, 18))
     g.do("AddStep", kind="divide", fields={"part": post, "by": "lines", "lines": line, "keep": "both"}, new_part={"name": "Its rest"})  # fmt: skip
     rest = g.project.parts[-1].id
-    g.add("move", part=rest, how="by", across="0 mm", up="8 mm")
+    g.add("move", part=rest, how="by", across="12 mm")
     return g.project
 
 
@@ -138,8 +138,9 @@ def repeat() -> Project:
     axis = {"rule": "axis_face", "part": disc, "face": {"name": f"{made}/side(round)"}}
     g.add("again", of={"rule": "work", "step": cut}, count="6", how="round", axis=axis, part=disc)
     arc = g.lines(level(0), (-8, -14), (32, -14), through=(12, 16))
-    _, bead = g.add("body", "Along a path", shape="ball", across="7 mm", way="middle", right="-8 mm", up="-14 mm", on=level(4))  # fmt: skip
-    g.add("repeat", of=bead, part=bead, count="6", how="along", path=arc)
+    _, rail = g.add("wall", "Along a path", lines=arc, thick="3 mm", high="4 mm")
+    (bead,) = g.add("body", shape="ball", across="8 mm", way="middle", right="-8 mm", up="-14 mm", on=level(4), operation="add", part=rail)  # fmt: skip
+    g.add("again", of={"rule": "work", "step": bead}, count="6", how="along", path=arc, part=rail)
     _, half = g.add("body", "Mirrored", shape="wedge", wide="24 mm", deep="20 mm", high="20 mm", top="6 mm", right="60 mm")  # fmt: skip
     g.do("AddStep", kind="mirror", fields={"of": half, "plane": {"rule": "fixed", "origin": [74, 0, 0], "x": [0, 1, 0], "y": [0, 0, 1]}}, new_part={"name": "Its image"})  # fmt: skip
     return g.project

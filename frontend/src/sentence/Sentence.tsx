@@ -20,6 +20,8 @@ interface Props {
 }
 
 const NONE: string[] = []
+/** A sign that stays on the line of the chip before it. */
+const SIGN = /^[,.;:]/
 
 export function Sentence({ step, kind, fields, said, figures, tolerances, lost, off }: Props) {
   const here = useStore((s) => (s.open?.step === step ? s.open.field : null))
@@ -30,24 +32,26 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
     <div>
       <p className={`leading-[1.75] ${off ? 'opacity-55' : ''}`}>
         {shown.map((piece, i) => {
-          if (!piece.chip) return <span key={`words ${i}`}>{piece.text}</span>
+          if (!piece.chip) return <span key={`words ${i}`}>{i && shown[i - 1].chip ? piece.text.replace(SIGN, '') : piece.text}</span>
           const field = specAt(kind, piece.chip)
           if (!field) return null
           const [clauses, place] = piece.chip.split('.')
           // the last chip of a clause can take the clause away
           const last = place !== undefined && !shown.slice(i + 1).some((p) => p.chip?.startsWith(`${clauses}.${place}.`))
           return (
-            <span key={piece.chip}>
+            <span key={piece.chip} className="whitespace-nowrap">
               <Chip {...{ step, kind, field, fields, figures, tolerances, piece }} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
               {last && (
                 <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
                   ✕
                 </button>
               )}
+              {i === shown.length - 1 ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
             </span>
           )
         })}
-        . <More step={step} kind={kind} said={said} wants={wants} />
+        {shown.length && shown[shown.length - 1].chip ? ' ' : '. '}
+        <More step={step} kind={kind} said={said} wants={wants} />
       </p>
       {here && open && <AnswerSheet key={here} step={step} kind={kind} field={open} path={here} fields={fields} />}
     </div>

@@ -341,8 +341,9 @@ def _said_field(namer: Namer, spec: FieldSpec, value: Any) -> str:
     if isinstance(value, str):
         return value
     if spec.type == "sketch":
-        n = len((value or {}).get("curves", []))
-        return "an empty outline" if n == 0 else f"an outline of {n} curve{'s' if n > 1 else ''}"
+        curves, points = (value or {}).get("curves", []), (value or {}).get("points", [])
+        n, what = (len(curves), "curve") if curves else (len(points), "point")
+        return "an empty outline" if n == 0 else f"an outline of {n} {what}{'s' if n > 1 else ''}"
     if spec.type in ("file", "image"):
         return str((value or {}).get("name", ""))
     if isinstance(value, Mapping) and "rule" in value:
