@@ -297,7 +297,9 @@ def nearest(points: Array, normals: Array, facets: Facets, reach_mm: float, oppo
             (before, out.free_mm, out.free_foot, out.free_at),
             (~before, out.deep_mm, out.deep_foot, out.deep_at),
         ):
-            _take(lot, p, m, facets, legs, i[kind], j[kind], least[kind], 1.0 if kind is before else -1.0, (mm, feet, at))
+            _take(
+                lot, p, m, facets, legs, i[kind], j[kind], least[kind], 1.0 if kind is before else -1.0, (mm, feet, at)
+            )
     out.free_mm[out.free_mm > reach_mm] = np.inf
     out.deep_mm[out.deep_mm > reach_mm] = np.inf
     return out
