@@ -482,6 +482,11 @@ def test_a_part_is_cut_off_from_one_that_it_takes_whole() -> None:
     assert bench.volume(peg) == pytest.approx(math.pi * 64 * 20)
     assert bench.volume(twin) == pytest.approx(math.pi * 25 * 20)
     assert bench.volume(box) == pytest.approx(60 * 30 * 30 - pocket)
+    _, apart = bench.do("AddStep", kind="body", fields={"right": "90 mm"}, new_part={"name": "Apart"})
+    bench.do("AddStep", kind="repeat", fields={"of": apart, "part": apart, "count": "2", "pitch": "40 mm"})
+    (again,) = bench.do("AddStep", kind="between", fields={"part": box, "other": apart})
+    with pytest.raises(CommandError, match="2 lumps"):
+        keep_job(bench.project.model_dump_json(), again, "other")
     with pytest.raises(CommandError, match="no part there"):
         bench.do("KeepShape", step=cut, path="gap", file=file, names=[])
 

@@ -523,6 +523,10 @@ def keep_job(document: str, step: str, path: str) -> tuple[bytes, str, list[list
     made = project.part(part)
     if there is None or made is None:
         raise CommandError("There is no part there to cut it off from.")
+    if there.solid.lumps > 1:
+        raise CommandError(
+            f"“{made.name}” is {there.solid.lumps} lumps there, and what is kept of a part is one; make it one first."
+        )
     data = kernel.write_step([(made.name, made.colour, there.solid)], project.name, _now())
     return data, made.name, [list(names) for names in kernel.names_kept(there.solid, data)]
 

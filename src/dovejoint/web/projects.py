@@ -411,7 +411,11 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         """Cut a step off from a part that it takes whole: that stays as it is now, as a file that is kept with the project."""
         asked = KeepIn.model_validate(body())
         data, name, names = engine.edit(id, jobs.keep_job, engine.text(store.get(id).project), asked.step, asked.path)
-        file = {"hash": store.keep_file(data), "name": f"{file_name('{part}', '', name, 'step')}"}
+        if len(data) > LARGEST_BROUGHT_BYTES:
+            raise CommandError(
+                f"“{name}” is too large to be kept as a file: {LARGEST_BROUGHT_BYTES // 1024**2} MB are the most."
+            )
+        file = {"hash": store.keep_file(data), "name": file_name("{part}", "", name, "step")}
         command = KeepShape.model_validate({"step": asked.step, "path": asked.path, "file": file, "names": names})
         return recorded(store.commit(id, asked.seen, command), asked.seen)
 

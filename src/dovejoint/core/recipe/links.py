@@ -109,7 +109,8 @@ def _of_step(
         flat = spec is not None and spec.type in ("plane", "until") and ruled and rule_of(pick).rule == "flat"
         plane = _kept(evaluation, step.id, top) if flat else None
         inner = spec.specs[0] if spec is not None and spec.type == "clauses" and spec.specs else spec
-        takes_all = inner is not None and inner.type == "part"
+        # the halves of a joint are judged together: there is nothing to keep of one of them
+        takes_all = inner is not None and inner.type == "part" and kind.group != "join"
         maker = read.of(read.makers.get(part, ""))
         # what a file gave changes only with the file
         whole = path if takes_all and (maker is None or maker.step.kind != "bring_in") else ""
