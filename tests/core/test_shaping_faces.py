@@ -371,6 +371,20 @@ def test_a_loft_kept_on_one_guide_grows_about_its_middle() -> None:
         assert said in bench.message(step)
 
 
+def test_a_guide_may_cross_where_a_circle_begins() -> None:
+    """From 10° to −10° on circles of 10: a chord that is 10 cos 10° away at its middle, so V = π·∫|guide|² = π·20·(x² + y²/3)."""
+    bench = bench_of()
+    x, y = 10 * math.cos(math.radians(10)), 10 * math.sin(math.radians(10))
+    ends = [outline(bench, level(h), (0, 0), 10.0) for h in (0, 20)]
+    upright = {"rule": "fixed", "origin": [x, 0, 0], "x": [0, 1, 0], "y": [0, 0, 1]}
+    step, part = add(
+        bench, "loft", "Post", profile=ends[0], to=ends[1], guides=[guide(bench, upright, (y, 0), (-y, 20))]
+    )
+    assert bench.message(step) == ""
+    assert bench.volume(part) == pytest.approx(math.pi * 20 * (x * x + y * y / 3), rel=1e-6)
+    sound(bench, part)
+
+
 def test_a_loft_kept_on_two_guides_leans_over() -> None:
     """Squares between a straight line on the left and an arc on the right: as wide at each height as those are apart; and begun anew where a guide has a corner."""
     bench = bench_of()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,7 +25,7 @@ from ..errors import StepError
 from .by_mesh import unlike_mesh
 from .check import accept, judge
 from .facename import as_part
-from .frame import Frame, Vec3, dot, scale, sub
+from .frame import Frame, Vec3, add, dot, scale, sub
 from .going_round import SEWN_MM, alike, begun_near, homogeneous
 from .kernel import FACE, Shape, TopoDS, flattened, in_turn, placement, point, shape_map, subshapes, vec
 from .named import NamedSolid
@@ -130,7 +131,7 @@ def _run_alike(
         way = TopoDS.Wire(wire if dot(frame.z, up) > 0 else wire.Reversed())
         if k:
             on = sub(frame.to_world(*region.centre), profiles[k - 1][1].to_world(*profiles[k - 1][0].centre))
-            way = begun_near(way, out[-1], lambda place, on=on: (place[0] + on[0], place[1] + on[1], place[2] + on[2]))  # type: ignore[misc]
+            way = begun_near(way, out[-1], partial(add, on))
         out.append(way)
     return out
 
@@ -214,10 +215,16 @@ def _guide(
     if not common:
         raise StepError("A guide touches all outlines on the same side of them, or at the same corner.", field=field)
     j = min(common)
-    us = [near[j] for near in touched]
+    us = np.array([near[j] for near in touched])
+    ends = _flat_curve(sides[j], given[j][0])
+    begin, round_ = ends.FirstParameter(), ends.LastParameter() - ends.FirstParameter()
+    if len(sides) == 1:
+        # a circle goes on beyond where it begins
+        us = np.unwrap(us, period=round_)
 
     def touch(h: float) -> complex:
-        return _value(sides[j], blend(h)[j], float(np.interp(h, heights, us)))
+        u = float(np.interp(h, heights, us))
+        return _value(sides[j], blend(h)[j], begin + (u - begin) % round_ if len(sides) == 1 else u)
 
     missed = [found(h) - touch(h) for h in heights]
 

@@ -55,7 +55,8 @@ def lofted(
     if any(len(region.loops) > 1 for region, _ in profiles):
         raise StepError("An outline with holes does not go over into another; do the holes apart.")
     if guides:
-        return guided_loft(profiles, guides, step, ruled=ruled)
+        with refusing(StepError("On these guides no sound solid can be made; let them bend less.", field="guides")):
+            return guided_loft(profiles, guides, step, ruled=ruled)
     refused = StepError(
         "These outlines do not go over into each other soundly; give them as many corners, in the same order."
     )
