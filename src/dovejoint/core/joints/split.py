@@ -26,6 +26,7 @@ from .family import (  # fmt: skip
     fit_specs,
     register_joint,
 )
+from .halves import cut_frame, cut_in_two, in_lumps
 from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, iso_or_wanted
 from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
 from .places import far_apart, grid_on
@@ -46,17 +47,12 @@ def _per(fields: SplitFields) -> Per:
 
 
 def _meeting(fields: SplitFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
-    frame = None
-    if ctx is not None:
-        frame = ctx.frame(fields.plane, "plane")
-    elif isinstance(fields.plane, BasePlane):
-        frame = {"ground": kernel.GROUND, "front": kernel.FRONT, "side": kernel.SIDE}[fields.plane.plane]
     size = figures.get("diameter", 0.0)
     edges = peg_edges(figures.get("lead", 0.0), figures.get("mouth", 0.0))
     return Meeting(
         fields.rest,
         fields.part,
-        frame,
+        cut_frame(fields, ctx),
         (size, size),
         round_hole=True,
         edges=edges,
@@ -66,20 +62,12 @@ def _meeting(fields: SplitFields, figures: Mapping[str, float], ctx: StepContext
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: SplitFields = ctx.fields
-    if ctx.has_part(fields.rest):
-        raise StepError("The other piece is made by an earlier step; this one makes its own.", field="rest")
-    frame = ctx.frame(fields.plane, "plane")
-    whole = ctx.part(fields.part, "part").solid
-    try:
-        over, under = (kernel.side_of(whole, frame, ctx.id, side) for side in (True, False))
-    except StepError as error:
-        raise StepError(error.message, field=error.field or "plane") from None
+    frame, whole, over, under = cut_in_two(ctx)
     p = Pegs(ctx)
     sticks, holes, mates = p.at(frame, _places(ctx, under, frame, p))
     made = {fields.part: kernel.fuse(over, sticks, ctx.id), fields.rest: kernel.cut(under, holes, ctx.id)}
-    lumps = max(s.lumps for s in made.values())
-    note = f"One of the two pieces falls into {lumps} lumps." if lumps > whole.lumps else ""
-    return StepOutput(parts=made, joint=JointShape(fields.rest, fields.part, p.drawn, mates), note=note)
+    joint = JointShape(fields.rest, fields.part, p.drawn, mates)
+    return StepOutput(parts=made, joint=joint, note=in_lumps(whole, made))
 
 
 def _places(ctx: StepContext, under: kernel.NamedSolid, frame: Frame, p: Pegs) -> list[tuple[float, float]]:

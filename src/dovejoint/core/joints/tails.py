@@ -33,6 +33,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
+from .halves import cut_frame, cut_in_two, in_lumps
 from .places import extent_on
 from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, held_by_sides, prism_of, seen_across
 from .rounds import seen_axis
@@ -67,11 +68,7 @@ def _frame(cut: Frame, along: tuple[float, float, float]) -> Frame:
 
 
 def _meeting(fields: TailsFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
-    cut, frame = None, None
-    if ctx is not None:
-        cut = ctx.frame(fields.plane, "plane")
-    elif isinstance(fields.plane, BasePlane):
-        cut = {"ground": kernel.GROUND, "front": kernel.FRONT, "side": kernel.SIDE}[fields.plane.plane]
+    cut, frame = cut_frame(fields, ctx), None
     along = seen_axis(ctx, fields.way)
     if cut is not None and along is not None and abs(dot(cut.z, along)) < 0.1:
         frame = _frame(cut, along)
@@ -81,19 +78,12 @@ def _meeting(fields: TailsFields, figures: Mapping[str, float], ctx: StepContext
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: TailsFields = ctx.fields
-    if ctx.has_part(fields.rest):
-        raise StepError("The other piece is made by an earlier step; this one makes its own.", field="rest")
     if fields.way is None:
         raise StepError("Pick the way that the tails are slid in: an edge, or an axis.", field="way")
-    cut = ctx.frame(fields.plane, "plane")
+    cut, whole, over, under = cut_in_two(ctx)
     along = axis_of(ctx, fields.way, "way").direction
     if abs(dot(along, cut.z)) > IN_CUT:
         raise StepError("The way must lie in the cut; pick an edge or an axis along it.", field="way")
-    whole = ctx.part(fields.part, "part").solid
-    try:
-        over, under = (kernel.side_of(whole, cut, ctx.id, side) for side in (True, False))
-    except StepError as error:
-        raise StepError(error.message, field=error.field or "plane") from None
     outline = dovetail(ctx, ctx.positive("wide", "The width"), ctx.positive("high", "How far they reach in"))
     count, drawn, lead = ctx.whole("tails", 1, 40, "tails"), ctx.number("drawn"), ctx.number("lead")
     if drawn <= 0:
@@ -132,9 +122,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     shape = JointShape(
         fields.rest, fields.part, drawn, tuple(mates), seen=seen_across(slot, mates[0].frame, (low + high) / 2)
     )
-    lumps = max(s.lumps for s in parts.values())
-    note = f"One of the two pieces falls into {lumps} lumps." if lumps > whole.lumps else ""
-    return StepOutput(parts=parts, joint=shape, note=note)
+    return StepOutput(parts=parts, joint=shape, note=in_lumps(whole, parts))
 
 
 def _with_a_floor(ctx: StepContext, under: kernel.NamedSolid, frame: Frame, deep_mm: float) -> None:

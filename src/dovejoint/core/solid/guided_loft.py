@@ -22,15 +22,13 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Wire
 
 from ..errors import StepError
-from .by_mesh import unlike_mesh
-from .check import accept, judge
 from .facename import as_part
 from .frame import Frame, Vec3, add, dot, scale, sub
 from .going_round import SEWN_MM, alike, begun_near, homogeneous
-from .kernel import FACE, Shape, TopoDS, flattened, in_turn, placement, point, shape_map, subshapes, vec
+from .kernel import Shape, TopoDS, flattened, in_turn, placement, point, subshapes, vec
 from .named import NamedSolid
 from .regions import Region
-from .sewn import sewn
+from .sewn import sewn_named
 
 __all__ = ["guided_loft"]
 
@@ -101,22 +99,9 @@ def guided_loft(
             made.append((face, f"{step}/side({as_part(called[j])})" + (f".{piece + 1}" if piece else "")))
     for k, name in ((0, f"{step}/start"), (-1, f"{step}/end")):
         made.append((profiles[k][0].face.Moved(wheres[k]), name))
-    return _closed(made)
-
-
-def _closed(made: Sequence[tuple[Shape, str]]) -> NamedSolid:
-    refused = StepError("Kept on these guides the loft would run into itself; let them bend less.", field="guides")
-    found = sewn([piece for piece, _ in made], SEWN_MM)
-    if found is None:
-        raise refused
-    solid, images = found
-    order = shape_map(solid, FACE)
-    names = {order.FindIndex(image): name for image, (_, name) in zip(images, made, strict=True)}
-    if sorted(names) != list(range(1, order.Extent() + 1)):
-        raise refused
-    result = NamedSolid(solid, [(names[k],) for k in sorted(names)])
-    if accept(result) or judge(lambda: unlike_mesh(result)):
-        raise refused
+    result = sewn_named(made, SEWN_MM)
+    if result is None:
+        raise StepError("Kept on these guides the loft would run into itself; let them bend less.", field="guides")
     return result
 
 

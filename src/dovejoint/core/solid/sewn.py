@@ -10,9 +10,12 @@ from OCP.BRepLib import BRepLib
 from OCP.TopAbs import TopAbs_SHELL
 from OCP.TopoDS import TopoDS_Shell, TopoDS_Solid
 
-from .kernel import Shape, TopoDS, subshapes
+from .by_mesh import unlike_mesh
+from .check import accept, judge
+from .kernel import FACE, Shape, TopoDS, shape_map, subshapes
+from .named import NamedSolid
 
-__all__ = ["sewn"]
+__all__ = ["sewn", "sewn_named"]
 
 
 def sewn(faces: Sequence[Shape], within_mm: float) -> tuple[Shape, list[Shape]] | None:
@@ -35,3 +38,17 @@ def sewn(faces: Sequence[Shape], within_mm: float) -> tuple[Shape, list[Shape]] 
     BRep_Builder().Add(solid, TopoDS.Shell(shells[0]))
     BRepLib.OrientClosedSolid_s(solid)
     return solid, [sewing.Modified(face) if sewing.IsModified(face) else face for face in faces]
+
+
+def sewn_named(faces: Sequence[tuple[Shape, str]], within_mm: float) -> NamedSolid | None:
+    """One sound solid of faces, each with its name; ``None`` where there is none."""
+    found = sewn([face for face, _ in faces], within_mm)
+    if found is None:
+        return None
+    solid, images = found
+    order = shape_map(solid, FACE)
+    names = {order.FindIndex(image): name for image, (_, name) in zip(images, faces, strict=True)}
+    if sorted(names) != list(range(1, order.Extent() + 1)):
+        return None
+    result = NamedSolid(solid, [(names[k],) for k in sorted(names)])
+    return None if accept(result) or judge(lambda: unlike_mesh(result)) else result

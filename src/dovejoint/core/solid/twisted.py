@@ -14,15 +14,13 @@ from OCP.TopLoc import TopLoc_Location
 from OCP.TopoDS import TopoDS_Edge
 
 from ..errors import StepError
-from .by_mesh import unlike_mesh
-from .check import accept, judge
 from .facename import as_part
 from .frame import Frame, scale
 from .helix import DEGREE, SPAN_RAD, clamped_knots, helix_poles
-from .kernel import FACE, Shape, TopoDS, direction, placement, point, raised_by_kernel, shape_map, spline_of, vector
+from .kernel import Shape, TopoDS, direction, placement, point, raised_by_kernel, spline_of, vector
 from .named import NamedSolid
 from .regions import Region
-from .sewn import sewn
+from .sewn import sewn_named
 
 __all__ = ["twisted", "twisted_along"]
 
@@ -63,20 +61,11 @@ def twisted(
             made.append((BRepBuilderAPI_MakeFace(_side(edge, axis, turns), 1e-6).Face(), name))
         for height, name in zip(reach_mm, ends, strict=True):
             made.append((BRepBuilderAPI_Transform(face, _screw(axis, pitch * height, height), True).Shape(), name))
-        found = sewn([piece for piece, _ in made], _SEWN_MM)
+        return sewn_named(made, _SEWN_MM)
     except Exception as error:
         if not raised_by_kernel(error):
             raise
         return None
-    if found is None:
-        return None
-    solid, images = found
-    order = shape_map(solid, FACE)
-    names = {order.FindIndex(image): name for image, (_, name) in zip(images, made, strict=True)}
-    if sorted(names) != list(range(1, order.Extent() + 1)):
-        return None
-    result = NamedSolid(solid, [(names[k],) for k in sorted(names)])
-    return None if accept(result) or judge(lambda: unlike_mesh(result)) else result
 
 
 def _screw(axis: Frame, turn_rad: float, rise_mm: float) -> gp_Trsf:
