@@ -19,6 +19,7 @@ from dovejoint.core.document import Step
 from dovejoint.core.document.commands import known_values
 from dovejoint.core.errors import DoveError
 from dovejoint.core.quantities import NUMBER
+from dovejoint.core.recipe import evaluate
 from dovejoint.core.recipe.evaluate import context_at
 from dovejoint.core.recipe.picks import rule_of
 from dovejoint.sample import SAMPLES
@@ -66,7 +67,7 @@ def meant(bench: Bench) -> dict[tuple[str, str], Meant]:
         if not picks:
             continue
         shown = project.model_copy(update={"recipe": project.recipe[:at]})
-        evaluation = Bench.evaluate(_With(shown, bench))  # type: ignore[arg-type]
+        evaluation = evaluate(shown, bench.cache)
         context = context_at(shown, evaluation, Step(id="s0", kind="", fields={}))
         for path, pick in picks:
             if pick["rule"] == "work":
@@ -84,13 +85,6 @@ def meant(bench: Bench) -> dict[tuple[str, str], Meant]:
                 picked = [_lying(evaluation, *one) for one in sorted(mine)]
                 out[step.id, path] = picked, [_lying(evaluation, *one) for one in all_of if one not in mine]
     return out
-
-
-class _With:
-    """A bench's memory with another project."""
-
-    def __init__(self, project: Any, bench: Bench) -> None:
-        self.project, self.cache = project, bench.cache
 
 
 def _of(evaluation: Any, part: str, type: str) -> Any:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -10,11 +11,11 @@ from numpy.typing import NDArray
 
 from .. import solid as kernel
 from ..errors import StepError
-from ..recipe import StepContext
+from ..recipe import JointShape, PartState, StepContext
 from ..solid import Curve, Frame, Line
 from .working import Result
 
-__all__ = ["INTO_MM", "RELIEF_MM", "Outline", "dovetail", "held_by_sides", "prism_of", "seen_across"]
+__all__ = ["INTO_MM", "RELIEF_MM", "Outline", "dovetail", "engaged", "held_by_sides", "prism_of", "seen_across"]
 
 #: what stands on a face goes this far into it, to grow together with it, mm
 INTO_MM = 0.2
@@ -95,6 +96,12 @@ def prism_of(outline: Outline, frame: Frame, low: float, high: float, step: str,
     else:
         made = kernel.prism(region(0.0), frame, low, high, step, check=False)
     return made.renamed(lambda n: plain.get(n, n.replace(f"{step}/side(", f"{step}/{word}(")))
+
+
+def engaged(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
+    """Over how long a way the halves meet, mm: their mates leave out two hundredths at either end."""
+    mate = shape.mates[0]
+    return {"engaged": (mate.high_mm - mate.low_mm) / 0.96}
 
 
 def seen_across(slot: Outline, frame: Frame, along_mm: float) -> tuple[Frame, float]:

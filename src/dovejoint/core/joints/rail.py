@@ -39,7 +39,7 @@ from .family import (
 )
 from .flats import stands_and_host
 from .mating import facing
-from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, held_by_sides, prism_of, seen_across
+from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, engaged, held_by_sides, prism_of, seen_across
 from .rounds import extent_along, seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
@@ -242,11 +242,6 @@ def _works(draws: Draws) -> Working:
     )  # fmt: skip
 
 
-def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
-    mate = shape.mates[0]
-    return {"engaged": (mate.high_mm - mate.low_mm) / 0.96}
-
-
 _TAIL, _TEE = {"profile": ["dovetail"]}, {"profile": ["tee"]}
 register_joint(
     JointFamily(
@@ -345,7 +340,7 @@ register_joint(
         wanted=wanted_of,
         goes_in="The rail goes into its slot",
         holds="without too much play",
-        facts=_facts,
+        facts=engaged,
         works=_works,
     )
 )

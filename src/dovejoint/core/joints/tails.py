@@ -18,7 +18,7 @@ from ..document import PlanePick
 from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Angle, Length, Made, Number, PartMark
-from ..recipe import FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe import FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Frame
 from ..solid.frame import box_corners, cross, dot, scale
@@ -35,7 +35,7 @@ from .family import (
 )
 from .halves import cut_frame, cut_in_two, in_lumps
 from .places import extent_on
-from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, held_by_sides, prism_of, seen_across
+from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, engaged, held_by_sides, prism_of, seen_across
 from .rounds import seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
@@ -187,11 +187,6 @@ def _works(draws: Draws) -> Working:
     )  # fmt: skip
 
 
-def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
-    mate = shape.mates[0]
-    return {"engaged": (mate.high_mm - mate.low_mm) / 0.96}
-
-
 register_joint(
     JointFamily(
         step=StepKind(
@@ -247,7 +242,7 @@ register_joint(
         wanted=wanted_of,
         goes_in="All tails go into their slots",
         holds="without too much play",
-        facts=_facts,
+        facts=engaged,
         works=_works,
     )
 )

@@ -21,7 +21,7 @@ from .frame import Frame, Vec3, add, cross, dot, scale, sub
 from .kernel import BRepAdaptor_Curve, Shape, TopoDS, in_turn, spline_of, vec
 from .sewn import sewn
 
-__all__ = ["SEWN_MM", "alike", "all_round", "begun_near", "homogeneous", "smooth_ring"]
+__all__ = ["SEWN_MM", "alike", "all_round", "begun_near", "homogeneous", "knots_of", "smooth_ring", "surface_across"]
 
 #: faces that are sewn together lie no farther apart, mm
 SEWN_MM = 1e-5
@@ -107,7 +107,11 @@ def smooth_ring(wires: Sequence[TopoDS_Wire]) -> tuple[Shape, list[Shape]] | Non
         profiler = alike([edges[j][0] for edges in turns])
         given = homogeneous(profiler, count)
         solved = np.asarray(np.linalg.solve(step / 6, given.reshape(count, -1)), dtype=np.float64).reshape(given.shape)
-        faces.append(BRepBuilderAPI_MakeFace(_periodic(solved, profiler), 1e-6).Face())
+        faces.append(
+            BRepBuilderAPI_MakeFace(
+                surface_across(solved, profiler, range(count + 1), [1] * (count + 1), periodic=True), 1e-6
+            ).Face()
+        )
     return sewn(faces, SEWN_MM)
 
 
@@ -141,8 +145,10 @@ def _as_spline(edge: TopoDS_Edge) -> Geom_BSplineCurve:
     return spline
 
 
-def _periodic(poles: NDArray[np.float64], profiler: GeomFill_Profiler) -> Geom_BSplineSurface:
-    """The surface of homogeneous poles (outlines, along each, 4)."""
+def surface_across(
+    poles: NDArray[np.float64], profiler: GeomFill_Profiler, at: Sequence[float], often: Sequence[int], periodic: bool
+) -> Geom_BSplineSurface:
+    """The surface of homogeneous poles (outlines, along each, 4): along each as splines that are alike, across them cubic with knots ``at``, each so ``often``."""
     count, size = poles.shape[:2]
     places, weights = Array2_gp_Pnt(1, size, 1, count), Array2_double(1, size, 1, count)
     for k in range(count):
@@ -150,10 +156,16 @@ def _periodic(poles: NDArray[np.float64], profiler: GeomFill_Profiler) -> Geom_B
             x, y, z, w = (float(c) for c in poles[k, i])
             places.SetValue(i + 1, k + 1, gp_Pnt(x / w, y / w, z / w))
             weights.SetValue(i + 1, k + 1, w)
+    knots, mults = knots_of(profiler)
+    across, times = Array1_double(1, len(at)), Array1_int(1, len(at))
+    for k, (knot, n) in enumerate(zip(at, often, strict=True), 1):
+        across.SetValue(k, float(knot))
+        times.SetValue(k, int(n))
+    return Geom_BSplineSurface(places, weights, knots, across, mults, times, profiler.Degree(), 3, False, periodic)
+
+
+def knots_of(profiler: GeomFill_Profiler) -> tuple[Array1_double, Array1_int]:
+    """The knots of splines that are alike, and how often each counts."""
     knots, mults = Array1_double(1, profiler.NbKnots()), Array1_int(1, profiler.NbKnots())
     profiler.KnotsAndMults(knots, mults)
-    across, once = Array1_double(1, count + 1), Array1_int(1, count + 1)
-    for k in range(count + 1):
-        across.SetValue(k + 1, float(k))
-        once.SetValue(k + 1, 1)
-    return Geom_BSplineSurface(places, weights, knots, across, mults, once, profiler.Degree(), 3, False, True)
+    return knots, mults

@@ -12,7 +12,7 @@ from OCP.BRep import BRep_Tool
 from OCP.BRepAdaptor import BRepAdaptor_CompCurve
 from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace
 from OCP.BRepTools import BRepTools
-from OCP.collections import Array1_double, Array1_gp_Pnt, Array1_int, Array2_double, Array2_gp_Pnt
+from OCP.collections import Array1_double, Array1_gp_Pnt
 from OCP.Geom import Geom_BSplineCurve, Geom_BSplineSurface
 from OCP.GeomAPI import GeomAPI_ProjectPointOnCurve
 from OCP.GeomFill import GeomFill_Profiler
@@ -24,7 +24,7 @@ from OCP.TopoDS import TopoDS_Wire
 from ..errors import StepError
 from .facename import as_part
 from .frame import Frame, Vec3, add, dot, scale, sub
-from .going_round import SEWN_MM, alike, begun_near, homogeneous
+from .going_round import SEWN_MM, alike, begun_near, homogeneous, knots_of, surface_across
 from .kernel import Shape, TopoDS, flattened, in_turn, placement, point, subshapes, vec
 from .named import NamedSolid
 from .regions import Region
@@ -232,9 +232,7 @@ def _flat_curve(side: GeomFill_Profiler, poles: NDArray[np.complex128]) -> Geom_
         z = z / w
         places.SetValue(i + 1, gp_Pnt(float(z.real), float(z.imag), 0.0))
         weights.SetValue(i + 1, float(w.real))
-    knots, mults = Array1_double(1, side.NbKnots()), Array1_int(1, side.NbKnots())
-    side.KnotsAndMults(knots, mults)
-    return Geom_BSplineCurve(places, weights, knots, mults, side.Degree())
+    return Geom_BSplineCurve(places, weights, *knots_of(side), side.Degree())
 
 
 def _value(side: GeomFill_Profiler, poles: NDArray[np.complex128], u: float) -> complex:
@@ -297,19 +295,8 @@ def _surface(
     z, w = sections[..., 0], sections[..., 1].real
     rise = heights[:, None] * w
     spline = make_interp_spline(heights, np.stack([z.real, z.imag, rise, w], axis=-1), k=3)
-    poles = np.asarray(spline.c, dtype=np.float64)
-    count, size = poles.shape[:2]
-    places, weights = Array2_gp_Pnt(1, size, 1, count), Array2_double(1, size, 1, count)
-    for k in range(count):
-        for i in range(size):
-            x, y, h, weight = (float(c) for c in poles[k, i])
-            places.SetValue(i + 1, k + 1, point(level.to_world(x / weight, y / weight, h / weight)))
-            weights.SetValue(i + 1, k + 1, weight)
-    knots, mults = Array1_double(1, side.NbKnots()), Array1_int(1, side.NbKnots())
-    side.KnotsAndMults(knots, mults)
-    values, often = np.unique(spline.t, return_counts=True)
-    across, times = Array1_double(1, len(values)), Array1_int(1, len(values))
-    for k, (value, n) in enumerate(zip(values, often, strict=True)):
-        across.SetValue(k + 1, float(value))
-        times.SetValue(k + 1, int(n))
-    return Geom_BSplineSurface(places, weights, knots, across, mults, times, side.Degree(), 3)
+    x, y, up, origin = (np.array(v) for v in (level.x, level.y, level.z, level.origin))
+    u, v, h, weight = (spline.c[..., k, None] for k in range(4))
+    poles = np.concatenate([u * x + v * y + h * up + weight * origin, weight], axis=-1)
+    at, often = np.unique(spline.t, return_counts=True)
+    return surface_across(poles, side, at.tolist(), often.tolist(), periodic=False)

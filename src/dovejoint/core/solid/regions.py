@@ -15,7 +15,7 @@ from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeEdge, BRepBuilderAPI_MakeFace,
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffset
-from OCP.BRepTools import BRepTools, BRepTools_WireExplorer
+from OCP.BRepTools import BRepTools
 from OCP.collections import Array1_gp_Pnt
 from OCP.Geom import Geom_BezierCurve
 from OCP.GeomAbs import GeomAbs_Intersection
@@ -39,6 +39,7 @@ from .kernel import (
     ShapeMap,
     TopoDS,
     compound,
+    in_turn,
     listed,
     placement,
     raised_by_kernel,
@@ -344,11 +345,7 @@ def region_of_face(solid: Any, index: int) -> tuple[Frame, list[Region]]:
     outer = BRepTools.OuterWire_s(face)
     wires, edges = [], []
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
-        around = []
-        explorer = BRepTools_WireExplorer(TopoDS.Wire(wire))
-        while explorer.More():
-            around.append(explorer.Current())
-            explorer.Next()
+        around = [edge for edge, _ in in_turn(wire)]
         made, anew = _flat_wire(around, home)
         edges += [(e, as_part(solid.names[solid.across(edge, index)][0])) for edge, e in zip(around, made, strict=True)]
         wires.append(anew)
