@@ -27,11 +27,19 @@ def browser() -> Iterator[Browser]:
         made.close()
 
 
-@pytest.fixture(scope="module")
-def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+@pytest.fixture(scope="session")
+def standing(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """One server for all files of a worker: its kernels are warm, and keep the shapes of the samples."""
     made = Server(tmp_path_factory.mktemp("data"), ROOT / "frontend" / "dist")
     yield made
     made.stop()
+
+
+@pytest.fixture(scope="module")
+def server(standing: Server) -> Iterator[Server]:
+    yield standing
+    for project in standing.call("/projects"):  # each file begins with an empty list
+        standing.fetch(f"/projects/{project['id']}", method="DELETE")
 
 
 @pytest.fixture

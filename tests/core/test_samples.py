@@ -79,11 +79,21 @@ def test_cable_comb_by_hand_and_a_week_later() -> None:
     half = (-2 * (r - deep) + math.sqrt(4 * (r - deep) ** 2 - 8 * ((r - deep) ** 2 - r**2))) / 4
     turn = math.asin(half / r)
     notch = half * half + r * r * (turn - math.sin(turn) * math.cos(turn))
-    outline = math.pi * r * r - 4 * notch
-    assert sum(region.area_mm2 for region in sketch.regions) == pytest.approx(outline, rel=1e-6)
-    # five instead of four is one edit of the drawing; the holes follow
-    repeat = sketch.sketch.repeats[0].id
-    bench.do("ChangeRepeat", step=bench.project.recipe[0].id, repeat=repeat, across=5)
+    assert sum(region.area_mm2 for region in sketch.regions) == pytest.approx(math.pi * r * r - 4 * notch, rel=1e-6)
+    # the count is one edit of a value: the ring closes again however many there are; a count that cannot be is told
+    for count in (7, 2, 3):
+        bench.set("count", str(count))
+        sound(bench)
+        shape = bench.evaluate().made[bench.project.recipe[0].id].sketch
+        assert shape is not None
+        assert sum(region.area_mm2 for region in shape.regions) == pytest.approx(
+            math.pi * r * r - count * notch, rel=1e-6
+        )
+    bench.set("count", "2.5")
+    assert "“count” times stands 3 times: so many are a whole number from 2" in bench.message(
+        bench.project.recipe[0].id
+    )
+    bench.set("count", "5")
     sound(bench)
     drilled = step(bench, "cable holes")
     walls = [f for f in bench.evaluate().parts[comb].faces if any(n.startswith(f"{drilled}/wall(") for n in f.names)]

@@ -422,6 +422,34 @@ def test_a_groove_is_swept_round_a_rim_with_corners() -> None:
     assert "Sweep" in said(bench, step) and "turning with it" in said(bench, step)
 
 
+def test_areas_that_the_same_curves_bound_are_told_apart() -> None:
+    """Two circles that cross close three areas; each is picked as the one that was meant, wherever the circles go."""
+    bench = bench_of()
+    bench.do("AddValue", name="apart", formula="4 mm")
+    sketch = circle(bench, 5)
+    bench.do("DrawCircle", step=sketch, centre=[4, 0], radius=5, x="apart", y="0 mm", diameter="10 mm")
+
+    def lens(d: float) -> float:  # two segments of a circle, by hand
+        return 2 * 25 * math.acos(d / 10) - d / 2 * math.sqrt(100 - d * d)
+
+    regions = bench.evaluate().made[sketch].sketch.regions  # type: ignore[union-attr]
+    left = next(r for r in regions if r.centre[0] < 0)
+    middle = next(r for r in regions if abs(r.centre[0] - 2) < 0.1)
+    made = {}
+    for name, region, area in (("Lens", middle, lens), ("Moon", left, lambda d: 25 * math.pi - lens(d))):
+        fields = {"profile": {"rule": "regions", "step": sketch, "names": [region.name]}, "distance": "2 mm"}
+        made[name] = (*add(bench, "extrude", name, **fields), area)
+    for apart in (4, 1, 9.5):
+        bench.do("SetValue", value=bench.value("apart"), formula=f"{apart} mm")
+        for step, part, area in made.values():
+            assert bench.message(step) == ""
+            assert bench.volume(part) == pytest.approx(2 * area(apart), rel=1e-6)
+    # and a line across the lens halves it: that is asked, and not guessed
+    line = {"start": {"at": [-10, 1]}, "end": {"at": [20, 1]}}
+    bench.do("DrawLine", step=sketch, **line)
+    assert "point at the regions again" in bench.message(made["Lens"][0])
+
+
 def test_a_tube_is_swept_along_a_bent_path() -> None:
     """Along a line of 20 and a quarter bend of radius 15: area times the way of the middle (Pappus)."""
     bench = bench_of()

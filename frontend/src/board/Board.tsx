@@ -110,7 +110,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     }
     return [0, 1].map((end) => [0, 1].map((k) => Math[end ? 'max' : 'min'](...all.map((p) => p[k])))) as [Vec2, Vec2]
   }
-  const showAll = () => viewer.eye.square(JSON.parse(frameKey), ...extent())
+  const showAll = () => viewer.eye.square(JSON.parse(frameKey), ...extent(), curves ? 2 : 40)
   // turn square when the board opens or its plane is known, and again when something was drawn out of sight
   const frameKey = JSON.stringify(frame)
   const curves = sketch?.curves.length ?? 0
@@ -119,8 +119,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     const key = `${step} ${frameKey}`
     const [low, high] = extent()
     if (squared.current === key && viewer.eye.boardHolds(JSON.parse(frameKey), low, high)) return
+    // a small outline that is opened fills the board; one that is begun leaves room around it, as much as was in sight
+    viewer.eye.square(JSON.parse(frameKey), low, high, curves > 1 && squared.current !== key ? 8 : Math.min(40, viewer.eye.span * 0.6))
     squared.current = key
-    viewer.eye.square(JSON.parse(frameKey), low, high)
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [step, frameKey, known, viewer, curves])
   useEffect(() => () => viewer.eye.release(), [viewer])
@@ -319,9 +320,19 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     setChosen((was) => (more ? [...new Set([...was, ...found])] : found))
   }
 
+  // what is gone (undone, or taken away elsewhere) is selected no more, nor when another comes in its place
+  const there = sketch ? [...sketch.curves, ...sketch.points].map((c) => c.id).join() : ''
+  useEffect(() => {
+    const ids = new Set([...there.split(','), 'origin'])
+    setChosen((was) => (was.every((id) => ids.has(id)) ? was : was.filter((id) => ids.has(id))))
+  }, [there])
+
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
-      if (/^(INPUT|TEXTAREA)$/.test((e.target as HTMLElement).tagName) || e.ctrlKey || e.metaKey) return
+      const target = e.target as HTMLInputElement
+      // a box that was ticked keeps the keyboard, and wants Space alone
+      const field = /^(INPUT|TEXTAREA)$/.test(target.tagName) && (target.type !== 'checkbox' || e.key === ' ')
+      if (field || e.ctrlKey || e.metaKey) return
       const typing = ahead.current
       if (typing && (e.key.length === 1 || ['Enter', 'Escape', 'Backspace'].includes(e.key))) {
         if (e.key === 'Escape') {
@@ -436,7 +447,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const square = known && map.square
   const message = said?.step === 'board' ? said.text : failed?.message
   return (
-    <div data-home="[data-board]" className="contents">
+    <div data-home="[data-board]" className="contents select-none">
       {square && (
       <>
       <svg
@@ -522,7 +533,19 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         />
       )}
       <Ties quiet={tool !== 'move'} show={marks ? null : [...chosen, ...lit, ...meantBy]} taken={labels} words={words} sketch={sketch} at={at} radius={radius} map={map} chosen={chosen} choose={choose} light={setLit} take={take} />
+      {/* labels let through what is meant for the board below them: a curve that is under way, and the first click of one on a point */}
+      <div
+        className={spots.length ? 'pointer-events-none contents' : 'contents'}
+        onClickCapture={(e) => {
+          if (CLICKS[tool].length === 0 || editing) return
+          const spot = snap(e)
+          if (!spot.on) return
+          e.stopPropagation()
+          clicked(spot)
+        }}
+      >
       <Sizes shown={sizes} wide={width} step={step} figures={out?.sizes ?? {}} words={words} editing={editing} ahead={ahead} edit={setEditing} take={take} />
+      </div>
       </>
       )}
       {told && tool === 'move' && (

@@ -152,7 +152,8 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
   const on = curves.some((c) => !curveOf(c)!.construction)
   const chain = all && curves.every((c) => ends(curveOf(c)!).length && curveOf(c)!.kind !== 'spline')
   const isPoint = (id: string) => id === 'origin' || sketch.points.some((p) => p.id === id)
-  const centre = chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
+  // round the point that was selected last, or else round the origin
+  const centre = all ? 'origin' : chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
   const at = { step: 'board' }
   const leave = () => setForm(null)
   const open = (which: Form, word: string, shown: boolean) =>
@@ -171,11 +172,11 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
         <Figures
           fields={[['across', '3'], ['apart', '10 mm'], ['deep', '1'], ['apart, deep', '10 mm']]}
           leave={leave}
-          take={([across, pitch_x, deep, pitch_y]) => send({ do: 'RepeatSketch', step, ids: curves, across: Number(across) || 0, deep: Number(deep) || 0, pitch_x, pitch_y }, at)}
+          take={([across, pitch_x, deep, pitch_y]) => send({ do: 'RepeatSketch', step, ids: curves, across, deep, pitch_x, pitch_y }, at)}
         />
       )}
-      {open('ring', 'repeat round the point', !!centre)}
-      {form === 'ring' && centre && <Figures fields={[['times', '6']]} leave={leave} take={([count]) => send({ do: 'RingSketch', step, ids: curves, centre, count: Number(count) || 0 }, at)} />}
+      {open('ring', `repeat round ${centre === 'origin' ? 'the origin' : 'the point'}`, !!centre)}
+      {form === 'ring' && centre && <Figures fields={[['times', '6']]} leave={leave} take={([count]) => send({ do: 'RingSketch', step, ids: curves, centre, count }, at)} />}
       {open('off', 'set off beside', chain)}
       {form === 'off' && chain && (
         <>
@@ -216,14 +217,15 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
 /** How often, and how far apart, what is repeated already stands. */
 function Again({ repeat, sketch, step, leave }: { repeat: SketchRepeat; sketch: SketchDoc; step: string; leave: () => void }) {
   const at = { step: 'board' }
+  const said = (k: 0 | 1) => repeat.by?.[k] || String(repeat.counts[k])
   const change = (counts: string[], pitches: string[]) =>
-    send({ do: 'ChangeRepeat', step, repeat: repeat.id, across: Number(counts[0]) || 0, deep: Number(counts[1]) || 0, pitch_x: pitches[0], pitch_y: pitches[1] }, at)
-  if (repeat.centre) return <Figures fields={[['times', String(repeat.counts[0])]]} leave={leave} take={([times]) => change([times, '1'], ['', ''])} />
+    send({ do: 'ChangeRepeat', step, repeat: repeat.id, across: counts[0], deep: counts[1], pitch_x: pitches[0], pitch_y: pitches[1] }, at)
+  if (repeat.centre) return <Figures fields={[['times', said(0)]]} leave={leave} take={([times]) => change([times, '1'], ['', ''])} />
   // the size on the board may say another distance by now
   const apart = ['distance_x', 'distance_y'].map((kind, k) => sketch.dimensions.find((d) => repeat.made.includes(d.id) && d.kind === kind && !d.follows)?.formula ?? (repeat.pitches[k] || '10 mm'))
   return (
     <Figures
-      fields={[['across', String(repeat.counts[0])], ['apart', apart[0]], ['deep', String(repeat.counts[1])], ['apart, deep', apart[1]]]}
+      fields={[['across', said(0)], ['apart', apart[0]], ['deep', said(1)], ['apart, deep', apart[1]]]}
       leave={leave}
       take={([across, x, deep, y]) => change([across, deep], [x, y])}
     />

@@ -15,7 +15,7 @@ export interface SketchCurve {
 }
 export interface SketchTie { id: string; kind: string; of: string[] }
 export interface SketchSize { id: string; kind: string; of: string[]; formula: string; follows?: string; reading?: boolean; back?: boolean }
-export interface SketchRepeat { id: string; of: string[]; counts: [number, number]; pitches: [string, string]; centre: string; copies: { names: Record<string, string> }[]; made: string[] }
+export interface SketchRepeat { id: string; of: string[]; counts: [number, number]; by?: [string, string]; pitches: [string, string]; centre: string; copies: { names: Record<string, string> }[]; made: string[] }
 export interface SketchDoc { points: SketchPoint[]; curves: SketchCurve[]; constraints: SketchTie[]; dimensions: SketchSize[]; repeats?: SketchRepeat[] }
 export type Vec2 = [number, number]
 

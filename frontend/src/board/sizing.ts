@@ -5,6 +5,8 @@ export type SizeWay = 'drive' | 'read' | 'across' | 'up' | 'along'
 
 /** The size that fits what is selected, driving or only read, or nothing. */
 export function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kind: string; of: string[] } | null {
+  // a tie has no size, nor has anything together with it
+  if (chosen.some((c) => sketch.constraints.some((t) => t.id === c))) return null
   const kinds = chosen.map((c) => sketch.curves.find((k) => k.id === c)?.kind ?? 'point')
   const two = kinds.length === 2
   const points = two && kinds.every((k) => k === 'point')

@@ -216,21 +216,21 @@ export class Eye {
   }
 
   /** The middle and the span that bring a stretch of a board into view, beside the tool tray. */
-  private boardView(low: [number, number], high: [number, number]): { middle: [number, number]; span: number } {
+  private boardView(low: [number, number], high: [number, number], least: number): { middle: [number, number]; span: number } {
     const { width, height } = this.size
     const [free, side] = [width - 320, 226]
-    const w = Math.max(40, high[0] - low[0])
-    const h = Math.max(40, high[1] - low[1])
+    const w = Math.max(least, high[0] - low[0])
+    const h = Math.max(least, high[1] - low[1])
     const span = Math.max((h * height) / (height - 290), (w / free) * height * 1.12)
     const shift = ((side / 2) * span) / height
     return { middle: [(low[0] + high[0]) / 2 - shift, (low[1] + high[1]) / 2], span }
   }
 
-  /** Turns square to a frame, showing a stretch of it, and stays so until ``release``. */
-  square(frame: FrameOut, low: [number, number], high: [number, number]): void {
+  /** Turns square to a frame, showing a stretch of it, ``least`` mm at the least, and stays so until ``release``. */
+  square(frame: FrameOut, low: [number, number], high: [number, number], least = 40): void {
     if (!this.locked) this.remember()
     this.locked = true
-    const { middle, span } = this.boardView(low, high)
+    const { middle, span } = this.boardView(low, high, least)
     this.direction.set(...frame.z)
     this.up.set(...frame.y)
     this.target.set(...frame.origin).addScaledVector(new Vector3(...frame.x), middle[0]).addScaledVector(new Vector3(...frame.y), middle[1])
@@ -247,7 +247,7 @@ export class Eye {
       const p = this.toScreen(new Vector3(u, v, 0).applyMatrix4(matrix))
       return p.x > 215 && p.x < width - 60 && p.y > 60 && p.y < height - 60
     })
-    return seen && this.span < 4 * this.boardView(low, high).span
+    return seen && this.span < 4 * this.boardView(low, high, 40).span
   }
 
   release(): void {

@@ -94,7 +94,13 @@ def make_cable_comb() -> Project:
     making = Making("Spacer for cables in the mast tube")
     do = making.do
     _values(
-        making, ("across", "13.8 mm"), ("notch", "1.6 mm"), ("tall", "7.5 mm"), ("wall", "0.9 mm"), ("hole", "1.6 mm")
+        making,
+        ("across", "13.8 mm"),
+        ("notch", "1.6 mm"),
+        ("tall", "7.5 mm"),
+        ("wall", "0.9 mm"),
+        ("hole", "1.6 mm"),
+        ("count", "4"),
     )
     board = Drawing(making, "comb outline", plane=GROUND)
     n, r, deep = 4, 6.9, 1.6
@@ -128,7 +134,7 @@ def make_cable_comb() -> Project:
     made = board.do("DrawCircle", centre=at(3.45, math.pi / n), radius=0.8, diameter="hole")
     hole = next(m for m in made if m.startswith("c"))
     board.do("TieSketch", kind="point_on", of=[board.points(hole)[0], ray])
-    board.do("RingSketch", ids=[land, down, up, hole], centre="origin", count=n)
+    board.do("RingSketch", ids=[land, down, up, hole], centre="origin", count="count")
     board.do("SizeSketch", kind="radius", of=[land], formula="across / 2")
     board.do("SizeSketch", kind="distance", of=["origin", tip], formula="across / 2 - notch")
     board.do("TieSketch", kind="vertical", of=[spoke])

@@ -19,7 +19,7 @@ from ..quantities import ANGLE, LENGTH, evaluate_table, parse, rename, with_unit
 from ..quantities.formula import check_name
 from ..quantities.markers import FormulaMark, PartMark, StepMark, rewrite, walk
 from .compiled import compiled, names_of
-from .copies import numbered
+from .copies import kept_to_counts, numbered
 from .fields import StepFields, field_model, new_part_field, read_fields
 from .model import MOST_PARTS, MOST_VIEWS, PIGMENTS, Part, Profile, Project, Reading, Role, Step, Value, View
 from .outcome import Outcome, known_values
@@ -239,7 +239,7 @@ def command_from(data: Any) -> CommandModel:
 def apply(project: Project, command: CommandModel) -> Outcome:
     """Apply one command. Raises CommandError and leaves everything as it was when it is refused."""
     try:
-        return numbered(_APPLY[type(command)](project, command))
+        return numbered(kept_to_counts(_APPLY[type(command)](project, command)))
     except FormulaError as error:
         raise CommandError(error.message, where=error.where, field=error.field) from None
     except ValidationError as error:

@@ -1,4 +1,5 @@
-"""Parts that steps make as numbered copies of others: how many there are is a formula, so the document's parts follow it after every command."""
+"""What follows a count after every command, since the count is a formula: parts that steps make as numbered copies of others, and curves that stand
+several times in a sketch."""
 
 from __future__ import annotations
 
@@ -6,11 +7,27 @@ from dataclasses import replace
 
 from ..errors import CommandError
 from .compiled import compiled
-from .fields import CopyingFields, copy_key
+from .fields import CopyingFields, StepFields, copy_key
 from .model import MOST_PARTS, Part, Project
 from .outcome import Outcome, known_values
 
-__all__ = ["numbered"]
+__all__ = ["kept_to_counts", "numbered"]
+
+
+def kept_to_counts(outcome: Outcome) -> Outcome:
+    """The same with what steps hold several times (curves of a sketch) as often as their formulas say now."""
+    project = outcome.project
+    steps = [s for s in compiled(project) if type(s.fields).kept_to is not StepFields.kept_to]
+    known = known_values(project) if steps else {}
+    changed = {s.id: kept for s in steps if (kept := s.fields.kept_to(known)) is not s.fields}
+    if not changed:
+        return outcome
+    recipe = [
+        s.model_copy(update={"fields": changed[s.id].model_dump(mode="json")}) if s.id in changed else s
+        for s in project.recipe
+    ]
+    touches = outcome.touches | {f"step:{id}" for id in changed}
+    return replace(outcome, project=project.model_copy(update={"recipe": recipe}), touches=touches)
 
 
 def numbered(outcome: Outcome) -> Outcome:

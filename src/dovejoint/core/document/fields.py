@@ -34,6 +34,10 @@ class StepFields(BaseModel):
     #: the role that a part has which the step brings into being
     new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
 
+    def kept_to(self, known: Mapping[str, Quantity]) -> StepFields:
+        """The fields after what they hold several times follows its count, from the values' figures; themselves where nothing changes."""
+        return self
+
 
 class CopyingFields(StepFields, ABC):
     """Fields of a step that makes numbered copies of parts, each a part of its own. ``made`` has their ids by :func:`copy_key`; the document keeps it (copies.py)."""

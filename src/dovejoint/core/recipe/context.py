@@ -214,13 +214,18 @@ class StepContext:
 
 
 def _named(regions: list[kernel.Region], names: list[str], field: str) -> list[kernel.Region]:
-    """The regions that go by some names. One that got more or fewer curves round its outside is found by those it kept, if only one fits."""
+    """The regions that go by some names. One that the same curves still bound, or that got more or fewer curves round its outside,
+    is found by those it kept, if only one fits."""
     by_name = {r.name: r for r in regions}
     chosen = []
     for name in names:
         found = by_name.get(name)
         if found is None:
-            like = [r for r in regions if r.name not in names and _alike(name, r.name)]
+            others = [r for r in regions if r.name not in names]
+            same = [r for r in others if kernel.same_curves(r.name) == kernel.same_curves(name)]
+            like = same or [r for r in others if _alike(name, r.name)]
+            if len(like) > 1 and same:
+                raise PickError("A region picked has been divided; point at the regions again.", field=field)
             if len(like) != 1:
                 raise PickError("A region picked is not there any more; point at the regions again.", field=field)
             found = like[0]
@@ -230,7 +235,7 @@ def _named(regions: list[kernel.Region], names: list[str], field: str) -> list[k
 
 def _alike(name: str, other: str) -> bool:
     """Whether two names of regions differ only in that one has more curves round its outside than the other."""
-    (mine, _, holes), (theirs, _, others) = name.partition("-"), other.partition("-")
+    (mine, _, holes), (theirs, _, others) = (kernel.same_curves(n).partition("-") for n in (name, other))
     a, b = set(mine.split("+")), set(theirs.split("+"))
     return holes == others and (a <= b or b <= a)
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..quantities.markers import FormulaMark
+from ..quantities.markers import FormulaMark, Number
 
 __all__ = ["CONSTRAINT_KINDS", "DIMENSION_KINDS", "ORIGIN", "Constraint", "Copy", "Dimension", "Point", "Repeat", "Sketch",
            "SketchCurve"]  # fmt: skip
@@ -102,15 +102,18 @@ class Copy(_Strict):
 
 class Repeat(_Strict):
     """Curves that stand several times, so that how often can be changed: in rows, so many ``counts`` across and deep by formulas,
-    or that often round a point (``centre``). ``made`` holds the ties and sizes that keep the copies where they are."""
+    or that often round a point (``centre``). ``by`` are the formulas of the counts, where a formula says them: the document
+    keeps the copies to them. ``meets`` says of a ring which points of a copy are which points of one so many before it; ``made`` holds the ties and sizes that keep the copies where they are."""
 
     id: _Id
     of: Annotated[list[_Id], Field(max_length=400)]
     counts: tuple[Annotated[int, Field(ge=1, le=400)], Annotated[int, Field(ge=1, le=400)]]
+    by: tuple[Number, Number] = ("", "")
     pitches: tuple[Annotated[str, Field(max_length=400)], Annotated[str, Field(max_length=400)]] = ("", "")
     centre: _Id = ""
     copies: Annotated[list[Copy], Field(max_length=400)] = []
     left_out: Annotated[list[tuple[int, int]], Field(max_length=400)] = []
+    meets: Annotated[list[tuple[_Id, _Id, Annotated[int, Field(ge=1, le=400)]]], Field(max_length=400)] = []
     made: Annotated[list[_Id], Field(max_length=4000)] = []
 
 

@@ -1,16 +1,17 @@
-"""Curves that stand several times, in rows or round a point, and how often and how far apart changed afterwards."""
+"""Curves that stand several times, in rows or round a point, and how often and how far apart changed afterwards, also by formulas."""
 
 from __future__ import annotations
 
+import contextlib
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from ..errors import CommandError
 from .edit import Ids, grown
 from .model import Constraint, Copy, Dimension, Point, Repeat, Sketch, SketchCurve
 from .shape import copied, curves_of, followed, place_of
 
-__all__ = ["change_repeat", "repeat_in_rows", "repeat_round"]
+__all__ = ["MOST_COPIES", "change_repeat", "counted_by", "keep_counts", "repeat_in_rows", "repeat_round"]
 
 #: so many copies are made at once
 MOST_COPIES = 400
@@ -82,39 +83,73 @@ def repeat_round(
     own = list(dict.fromkeys(p for c in chosen for p in c.points))
     known = {id: place_of(sketch, id) for id in own}
     size = max((math.dist(p, (cx, cy)) for p in known.values()), default=1.0) or 1.0
+    still = {id for id, place in known.items() if id == centre or math.dist(place, (cx, cy)) < 1e-9 * size}
+
+    def turned(id: str, k: int) -> tuple[float, float]:
+        dx, dy, turn = known[id][0] - cx, known[id][1] - cy, 2 * math.pi * k / count
+        return cx + math.cos(turn) * dx - math.sin(turn) * dy, cy + math.sin(turn) * dx + math.cos(turn) * dy
+
+    meets = _meets(again, own) if again else {
+        one: (other, k)
+        for k in range(count // 2, 0, -1) for one in own for other in own
+        if one not in still and math.dist(turned(one, k), known[other]) < 1e-4 * size
+    }  # fmt: skip
+    # half a turn on is half a turn back: one of the two says it
+    meets = {
+        one: (other, k) for one, (other, k) in meets.items() if one < other or meets.get(other, ("", 0)) != (one, k)
+    }
+    met = {other: (one, k) for one, (other, k) in meets.items()}
     names, left_out = _names(again), again.left_out if again else []
+    all_places: dict[int, dict[str, str]] = {0: {id: id for id in own}}
     #: points of which it was said already where they lie
     placed: set[str] = set()
     for k in range(1, count):
         if (k, 0) in left_out:
             continue
-        turn = 2 * math.pi * k / count
-        places = {}
+        places = all_places[k] = {}
         for id in own:
-            x, y = place_of(sketch, id)
-            if id == centre or math.dist((x, y), (cx, cy)) < 1e-9 * size:
+            if id in still:
                 places[id] = id
                 continue
-            dx, dy = x - cx, y - cy
-            at = (cx + math.cos(turn) * dx - math.sin(turn) * dy, cy + math.sin(turn) * dx + math.cos(turn) * dy)
-            there = next((q for q, place in known.items() if math.dist(place, at) < 1e-4 * size), None)
-            if there is None:
+            before, back = meets.get(id, ("", count))
+            beyond, on = met.get(id, ("", 0))
+            if before and k - back in all_places:
+                there = all_places[k - back][before]
+            elif beyond and k + on >= count and k + on - count in all_places:
+                # the ring closes: that follows, and is not said twice
+                places[id] = all_places[k + on - count][beyond]
+                continue
+            else:
                 there = ids.new("p", names.get((k, 0), {}).get(id, ""))
-                points.append(Point(id=there, x=at[0], y=at[1]))
-                known[there] = at
+                x, y = turned(id, k)
+                points.append(Point(id=there, x=x, y=y))
             places[id] = there
-            # a ring that closes meets its own beginning again: that follows, and is not said twice
-            if there in placed or (there in own and k > 1):
+            if there in placed:
                 continue
             placed.add(there)
-            degrees = round(math.degrees(turn), 9)
+            degrees = round(360 * k / count, 9)
             ties.append(Constraint(id=ids.new("k"), kind="turned", of=[id, there, centre], turn_deg=degrees))
         new = copied(ids, chosen, places, names.get((k, 0)))
         copies.append(_copy((k, 0), places, chosen, new))
         made += new
     ties += _as_large(ids, chosen, made)
     kept = _kept(ids, again, [], chosen, (count, 1), ("", ""), centre, copies, ties)
+    kept = kept.model_copy(update={"meets": [(one, other, k) for one, (other, k) in meets.items()]})
     return grown(sketch, points, made, ties, []).model_copy(update={"repeats": [*sketch.repeats, kept]})
+
+
+def _meets(again: Repeat, own: Sequence[str]) -> dict[str, tuple[str, int]]:
+    """Which points of a copy are points of one so many before it, as ``its own: (the other's, how many)``: so a ring that closed closes
+    again however many there are. One that was drawn by an older version says so by what its copies are called."""
+    if again.meets:
+        return {one: (other, k) for one, other, k in again.meets if one in own and other in own}
+    by_copy = {0: {id: id for id in own}, **{copy.at[0]: copy.names for copy in again.copies}}
+    found: dict[str, tuple[str, int]] = {}
+    for back in range(again.counts[0] // 2, 0, -1):
+        for k, names in by_copy.items():
+            there = {name: id for id, name in by_copy.get(k - back, {}).items()}
+            found |= {id: (there[names[id]], back) for id in own if names.get(id) in there and id != names[id]}
+    return found
 
 
 def change_repeat(
@@ -154,6 +189,32 @@ def change_repeat(
     )
 
 
+def counted_by(sketch: Sketch, id: str, by: tuple[str, str]) -> Sketch:
+    """The same with formulas for the counts of a repeat."""
+    kept = [r.model_copy(update={"by": by}) if r.id == id else r for r in sketch.repeats]
+    return sketch.model_copy(update={"repeats": kept})
+
+
+def keep_counts(
+    sketch: Sketch, count_of: Callable[[str], int | None], length_of: Callable[[str], float | None]
+) -> Sketch:
+    """The sketch with as many copies as the formulas of its repeats say now; itself where it has them already. A count that cannot be had
+    (no whole number, too many) leaves the copies as they are: what says so is the evaluation of the sketch."""
+    for repeat in sketch.repeats:
+        counts = tuple(count_of(text) if text else was for text, was in zip(repeat.by, repeat.counts, strict=True))
+        if counts == repeat.counts or counts[0] is None or counts[1] is None:
+            continue
+        # the size on the board may say another distance by now
+        own = {d.kind: d.formula for d in sketch.dimensions if d.id in repeat.made and not d.follows}
+        pitches = (own.get("distance_x", repeat.pitches[0]), own.get("distance_y", repeat.pitches[1]))
+        figures = [length_of(text) if text else 0.0 for text in pitches]
+        if figures[0] is None or figures[1] is None:
+            continue
+        with contextlib.suppress(CommandError):
+            sketch = change_repeat(sketch, repeat.id, (counts[0], counts[1]), pitches, (figures[0], figures[1]))
+    return sketch
+
+
 def _names(again: Repeat | None) -> Names:
     return {copy.at: copy.names for copy in again.copies} if again else {}
 
@@ -175,6 +236,7 @@ def _kept(
 ) -> Repeat:
     return Repeat(
         id=again.id if again else ids.new("r"), of=[c.id for c in chosen], counts=counts, pitches=pitches, centre=centre,
+        by=again.by if again else ("", ""),
         copies=copies, left_out=again.left_out if again else [], made=[*(k.id for k in ties), *(d.id for d in sizes)],
     )  # fmt: skip
 

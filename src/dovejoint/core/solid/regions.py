@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import re
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -57,6 +59,7 @@ __all__ = [
     "region_filled",
     "region_of_face",
     "region_set_in",
+    "same_curves",
 ]
 
 
@@ -68,8 +71,10 @@ SMALLEST_MM = 0.01
 class Region:
     """A closed area of a sketch, flat in sketch coordinates.
 
-    ``name`` tells the curves around it: outer ones, then ``-`` and those of its holes. ``depth`` counts
-    the loops that it lies within (0 outermost): even ones are material in the usual reading of a drawing.
+    ``name`` tells the curves around it: outer ones, then ``-`` and those of its holes. Where several are bounded by
+    the same curves (circles that cross), each outer one also says on which of its sides the region lies: ``c1<+c2>`` is
+    left of ``c1`` and right of ``c2`` as they run, ``=`` on both. ``depth`` counts the loops that it lies within
+    (0 outermost): even ones are material in the usual reading of a drawing.
     """
 
     name: str
@@ -149,7 +154,7 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
     if not BOPAlgo_Tools.WiresToFaces_s(wires, faces):
         return []
     found = [_region(face, origin, owners) for face in subshapes(faces, FACE)]
-    found = [r for r in found if r.area_mm2 > 1e-6]
+    found = _told_apart([r for r in found if r.area_mm2 > 1e-6])
     outer = [np.array(r.loops[0]) for r in found]
     boxes = np.array([[*loop.min(axis=0), *loop.max(axis=0)] for loop in outer]).reshape(-1, 4)
     placed = _not_filled([_with_depth(k, found, outer, boxes) for k in range(len(found))], outer, sound)
@@ -176,31 +181,77 @@ def _region(face: Shape, origin: Any, owners: list[str]) -> Region:
     return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), tuple(loops), 0)
 
 
+def _told_apart(found: list[Region]) -> list[Region]:
+    """Regions of one name, bounded by the same curves, told apart by their sides of these, then by their order along the first."""
+    for by in (_with_sides, _by_order):
+        known = Counter(r.name for r in found)
+        same = {name: by([r for r in found if r.name == name]) for name, count in known.items() if count > 1}
+        found = [same[r.name].pop(0) if r.name in same else r for r in found]
+    return found
+
+
+def _with_sides(regions: list[Region]) -> list[Region]:
+    out = []
+    for region in regions:
+        loop = np.array(region.loops[0])
+        sides: dict[str, set[str]] = {}
+        for piece, owner in region.edges:
+            # the piece is sampled as the loop was, so its chord is one of the loop's
+            (x1, y1), (x2, y2) = _run(piece)[:2]
+            nudge = 1e-4
+            left = ((x1 + x2) / 2 - (y2 - y1) * nudge, (y1 + y2) / 2 + (x2 - x1) * nudge)
+            sides.setdefault(owner, set()).add("<" if _inside(left, loop) else ">")
+        around, dash, holes = region.name.partition("-")
+        told = [c + (min(sides[c]) if len(sides[c]) == 1 else "=") for c in around.split("+")]
+        out.append(replace(region, name="+".join(told) + dash + holes))
+    return out
+
+
+def _by_order(regions: list[Region]) -> list[Region]:
+    """As a line cuts several bows off one curve: counted along the curve that comes first in their name."""
+    first = regions[0].name.partition("+")[0].rstrip("<>=")
+
+    def along(region: Region) -> float:
+        return min(
+            (float(BRepAdaptor_Curve(e).FirstParameter()) for e, owner in region.edges if owner == first), default=0.0
+        )
+
+    turn = sorted(range(len(regions)), key=lambda k: along(regions[k]))
+    return [replace(r, name=f"{r.name}#{turn.index(k) + 1}") for k, r in enumerate(regions)]
+
+
+def same_curves(name: str) -> str:
+    """A region's name without what tells it from others that the same curves bound."""
+    return re.sub("[<>=]|#[0-9]+$", "", name)
+
+
+def _run(piece: Shape) -> list[Vec2]:
+    """A piece of a wire sampled from its start to its end as its curve runs."""
+    curve = BRepAdaptor_Curve(piece)
+    first, last = curve.FirstParameter(), curve.LastParameter()
+    kind = curve.GetType().name
+    if kind == "GeomAbs_Line":
+        parameters = [first, last]
+    else:
+        bent = kind in ("GeomAbs_Circle", "GeomAbs_Ellipse")
+        n = max(4, int(math.ceil((last - first) / (math.pi / 32)))) if bent else 24
+        parameters = [first + (last - first) * k / n for k in range(n + 1)]
+    if kind != "GeomAbs_Circle":
+        return [(p.X(), p.Y()) for p in map(curve.Value, parameters)]
+    # most of all places lie on circles, and each one asked of the kernel costs a microsecond
+    circle = curve.Circle()
+    at, across, up = circle.Location(), circle.XAxis().Direction(), circle.YAxis().Direction()
+    x, y, r = at.X(), at.Y(), circle.Radius()
+    ux, uy, vx, vy = r * across.X(), r * across.Y(), r * up.X(), r * up.Y()
+    return [
+        (x + ux * cos + vx * sin, y + uy * cos + vy * sin)
+        for cos, sin in ((math.cos(t), math.sin(t)) for t in parameters)
+    ]
+
+
 def _loop(pieces: list[Shape]) -> tuple[Vec2, ...]:
     """Sample the pieces of a wire and chain them end to end, for drawing and pointing only."""
-    runs: list[list[Vec2]] = []
-    for piece in pieces:
-        curve = BRepAdaptor_Curve(piece)
-        first, last = curve.FirstParameter(), curve.LastParameter()
-        kind = curve.GetType().name
-        if kind == "GeomAbs_Line":
-            parameters = [first, last]
-        else:
-            bent = kind in ("GeomAbs_Circle", "GeomAbs_Ellipse")
-            n = max(4, int(math.ceil((last - first) / (math.pi / 32)))) if bent else 24
-            parameters = [first + (last - first) * k / n for k in range(n + 1)]
-        if kind == "GeomAbs_Circle":
-            # most of all places lie on circles, and each one asked of the kernel costs a microsecond
-            circle = curve.Circle()
-            at, across, up = circle.Location(), circle.XAxis().Direction(), circle.YAxis().Direction()
-            x, y, r = at.X(), at.Y(), circle.Radius()
-            ux, uy, vx, vy = r * across.X(), r * across.Y(), r * up.X(), r * up.Y()
-            runs.append([
-                (x + ux * cos + vx * sin, y + uy * cos + vy * sin)
-                for cos, sin in ((math.cos(t), math.sin(t)) for t in parameters)
-            ])  # fmt: skip
-        else:
-            runs.append([(p.X(), p.Y()) for p in map(curve.Value, parameters)])
+    runs = [_run(piece) for piece in pieces]
     chain = runs.pop(0)
     while runs:
         end = chain[-1]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+from collections.abc import Mapping
 from typing import Annotated
 
 from pydantic import Field
@@ -9,12 +11,12 @@ from pydantic import Field
 from .. import solid as kernel
 from ..document import PlanePick, StepFields
 from ..document.picks import BasePlane
-from ..errors import StepError
-from ..quantities import ANGLE, LENGTH
+from ..errors import CommandError, FormulaError, StepError
+from ..quantities import ANGLE, LENGTH, NUMBER, Quantity, evaluate
 from ..quantities import Dimension as QuantityDimension
 from ..quantities.markers import Angle, Length
 from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said, wanted
-from ..sketch import Sketch, in_words, measured, outlines, settle, solve
+from ..sketch import MOST_COPIES, Sketch, at_rest, in_words, keep_counts, measured, outlines, settle, solve
 from .sources import Source, follow
 
 __all__ = ["SketchFields"]
@@ -30,12 +32,44 @@ class SketchFields(StepFields):
     sketch: Sketch = Sketch()
     sources: Annotated[list[Source], Field(max_length=400)] = []
 
+    def kept_to(self, known: Mapping[str, Quantity]) -> StepFields:
+        if not any(text for repeat in self.sketch.repeats for text in repeat.by):
+            return self
+
+        def figure(text: str, dimension: QuantityDimension) -> float | None:
+            try:
+                return evaluate(text, known, dimension).value
+            except FormulaError:
+                return None
+
+        def count(text: str) -> int | None:
+            found = figure(text, NUMBER)
+            return round(found) if found is not None and _whole(found) else None
+
+        sketch = keep_counts(self.sketch, count, lambda text: figure(text, LENGTH))
+        if sketch is self.sketch:
+            return self
+        sizes = {d.id: figure(d.formula, _size_of(d.kind)) for d in sketch.dimensions if not d.reading}
+        told = {id: size for id, size in sizes.items() if size is not None}
+        if len(told) == len(sizes):
+            # one that cannot come to rest says so when it is evaluated
+            with contextlib.suppress(CommandError):
+                sketch = at_rest(sketch, told)
+        return self.model_copy(update={"sketch": sketch})
+
+
+def _whole(figure: float) -> bool:
+    return abs(figure - round(figure)) < 1e-9 and 1 <= round(figure) <= MOST_COPIES
+
+
+def _size_of(kind: str) -> QuantityDimension:
+    return ANGLE if kind == "angle" else LENGTH
+
 
 def _dimension_of(fields: SketchFields, path: str) -> QuantityDimension:
     """The dimension that the formula at ``sketch.dimensions.<id>.formula`` must have."""
     id = path.split(".")[2]
-    kind = next(d.kind for d in fields.sketch.dimensions if d.id == id)
-    return ANGLE if kind == "angle" else LENGTH
+    return _size_of(next(d.kind for d in fields.sketch.dimensions if d.id == id))
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -45,6 +79,15 @@ def _apply(ctx: StepContext) -> StepOutput:
     if right or up or turn:
         frame = frame.placed(right, up, turn)
     sketch, lost = follow(ctx, fields.sources, fields.sketch, frame)
+    for repeat in sketch.repeats:
+        for k, text in enumerate(repeat.by):
+            if text and abs(ctx.number(f"sketch.repeats.{repeat.id}.by.{k}") - repeat.counts[k]) > 1e-9:
+                most = MOST_COPIES // len(repeat.of)
+                raise StepError(
+                    f"What is repeated “{text}” times stands {repeat.counts[k]} times: so many are a whole number from "
+                    f"{2 if repeat.centre else 1} to {most}.",
+                    field="sketch",
+                )
     sizes = {d.id: ctx.number(f"sketch.dimensions.{d.id}.formula") for d in sketch.dimensions if not d.reading}
     try:
         # on which side of what was brought in things lie is told by where it all stood when it was drawn

@@ -6,13 +6,16 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...document.commands import CommandModel, Outcome, handler
+from ...document.commands import CommandModel, Outcome, handler, known_values
 from ...document.model import Project
 from ...errors import CommandError
+from ...quantities import NUMBER, evaluate, names_in, parse
 from ...sketch import (
+    MOST_COPIES,
     change_repeat,
     construct,
     copy_by,
+    counted_by,
     cut_corners,
     extend,
     join_ends,
@@ -26,6 +29,9 @@ from ...sketch import (
     trim,
 )  # fmt: skip
 from .common import At, checked, done, drawn, sizes_of, sketch_of
+
+#: how often, as a figure or a formula
+Count = Annotated[int, Field(ge=1, le=MOST_COPIES)] | Annotated[str, Field(max_length=400)]
 
 
 class ConstructSketch(CommandModel):
@@ -54,13 +60,13 @@ class RoundSketch(CommandModel):
 
 
 class RepeatSketch(CommandModel):
-    """Repeats curves in rows: so many across and deep, so far apart by formulas."""
+    """Repeats curves in rows: so many across and deep, so far apart, all by formulas."""
 
     do: Literal["RepeatSketch"] = "RepeatSketch"
     step: str
     ids: list[str]
-    across: int = Field(default=1, ge=1, le=200)
-    deep: int = Field(default=1, ge=1, le=200)
+    across: Count = 1
+    deep: Count = 1
     pitch_x: str = Field(default="", max_length=300)
     pitch_y: str = Field(default="", max_length=300)
 
@@ -71,8 +77,8 @@ class ChangeRepeat(CommandModel):
     do: Literal["ChangeRepeat"] = "ChangeRepeat"
     step: str
     repeat: str = Field(max_length=40)
-    across: int = Field(default=1, ge=1, le=200)
-    deep: int = Field(default=1, ge=1, le=200)
+    across: Count = 1
+    deep: Count = 1
     pitch_x: str = Field(default="", max_length=300)
     pitch_y: str = Field(default="", max_length=300)
 
@@ -95,7 +101,7 @@ class RingSketch(CommandModel):
     step: str
     ids: list[str]
     centre: str
-    count: int = Field(ge=2, le=200)
+    count: Count
 
 
 class TrimSketch(CommandModel):
@@ -133,23 +139,42 @@ def _(project: Project, command: RoundSketch) -> Outcome:
 @handler(RepeatSketch)
 def _(project: Project, command: RepeatSketch) -> Outcome:
     step, sketch = sketch_of(project, command.step)
-    grid = repeat_in_rows(sketch, command.ids, (command.across, command.deep), *_pitches(project, command))
-    return drawn(project, step, grid, "repeat in rows")
+    counts, by = _counts(project, command.across, command.deep)
+    grid = repeat_in_rows(sketch, command.ids, counts, *_pitches(project, command, counts))
+    return drawn(project, step, counted_by(grid, grid.repeats[-1].id, by), "repeat in rows")
 
 
 @handler(ChangeRepeat)
 def _(project: Project, command: ChangeRepeat) -> Outcome:
     step, sketch = sketch_of(project, command.step)
-    counts = (command.across, command.deep)
-    changed = change_repeat(sketch, command.repeat, counts, *_pitches(project, command))
+    counts, by = _counts(project, command.across, command.deep)
+    changed = change_repeat(sketch, command.repeat, counts, *_pitches(project, command, counts))
+    changed = counted_by(changed, command.repeat, by)
     return drawn(project, step, changed, f"repeat {counts[0] * counts[1]} times")
 
 
-def _pitches(project: Project, command: RepeatSketch | ChangeRepeat) -> tuple[tuple[str, str], tuple[float, float]]:
+def _counts(project: Project, across: int | str, deep: int | str = 1) -> tuple[tuple[int, int], tuple[str, str]]:
+    """How often across and deep, and the formulas that say so where they are more than figures. Raises CommandError."""
+    read = [_count(project, text) for text in (across, deep)]
+    return (read[0][0], read[1][0]), (read[0][1], read[1][1])
+
+
+def _count(project: Project, text: int | str) -> tuple[int, str]:
+    if isinstance(text, int):
+        return text, ""
+    figure = evaluate(text.strip(), known_values(project), NUMBER).value
+    if abs(figure - round(figure)) > 1e-9 or not 1 <= round(figure) <= MOST_COPIES:
+        raise CommandError(f"So many are a whole number from 1 to {MOST_COPIES}, and it is {figure:.4g}.")
+    return round(figure), text.strip() if names_in(parse(text)) else ""
+
+
+def _pitches(
+    project: Project, command: RepeatSketch | ChangeRepeat, counts: tuple[int, int]
+) -> tuple[tuple[str, str], tuple[float, float]]:
     """The formulas of both pitches, where there is more than one in that direction, and what they are (mm)."""
     read = [
         checked(project, formula, False) if count > 1 and formula.strip() else ("", 0.0)
-        for count, formula in ((command.across, command.pitch_x), (command.deep, command.pitch_y))
+        for count, formula in zip(counts, (command.pitch_x, command.pitch_y), strict=True)
     ]
     return (read[0][0], read[1][0]), (read[0][1], read[1][1])
 
@@ -165,8 +190,9 @@ def _(project: Project, command: OffsetSketch) -> Outcome:
 @handler(RingSketch)
 def _(project: Project, command: RingSketch) -> Outcome:
     step, sketch = sketch_of(project, command.step)
-    ring = repeat_round(sketch, command.ids, command.centre, command.count)
-    return drawn(project, step, ring, f"repeat {command.count} times round a point")
+    (count, _), by = _counts(project, command.count)
+    ring = repeat_round(sketch, command.ids, command.centre, count)
+    return drawn(project, step, counted_by(ring, ring.repeats[-1].id, by), f"repeat {count} times round a point")
 
 
 @handler(TrimSketch)
