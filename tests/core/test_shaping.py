@@ -391,6 +391,19 @@ def test_what_cannot_be_drilled(fields: dict[str, str], word: str) -> None:
     assert bench.volume(plate) == pytest.approx(60 * 40 * 12)
 
 
+def test_the_outline_itself_is_no_place_to_drill() -> None:
+    bench = bench_of()
+    sketch = circle(bench, 20)
+    for x in (-12, 0, 12):
+        bench.do("DrawCircle", step=sketch, centre=[x, 9], radius=2)
+    _, disc = add(bench, "extrude", "Disc", profile={**outline(sketch), "filled": True}, distance="4 mm")
+    (step,) = add(
+        bench, "drill", part=disc, at={"rule": "spots_sketch", "step": sketch, "inside": True}, diameter="4 mm"
+    )
+    assert bench.volume(disc) == pytest.approx(math.pi * 4 * (400 - 3 * 4), rel=1e-6)
+    assert "at the inner points of" in said(bench, step)
+
+
 def test_an_outline_without_points_is_nothing_to_drill() -> None:
     bench = bench_of()
     _, plate = add(bench, "body", "Plate")

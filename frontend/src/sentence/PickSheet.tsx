@@ -150,6 +150,12 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
         // however long the lists above are, what takes the answer stays in sight
         <div className="sticky bottom-0 -mb-2 flex items-center justify-between gap-2 bg-card pt-2 pb-2">
           <span className="text-[13px]">{count}</span>
+          {picking?.rule === 'regions' && picking.names && (
+            <label className="flex items-center gap-1.5 text-[13px]">
+              <input className="box" type="checkbox" checked={picking.filled ?? false} onChange={(e) => setPicking({ ...picking, filled: e.target.checked })} />
+              holes filled
+            </label>
+          )}
           <button className="strong" disabled={!picking} onClick={() => picking && take(picking)}>
             take
           </button>

@@ -99,7 +99,8 @@ export function pickWith(kind: PickKind, old: Pick | null, thing: Thing, shown: 
   const next = without.length < members.length ? without : [...members, value]
   // an outline of which nothing is chosen any more is meant whole
   if (!next.length) return held.step ? ({ ...base, [point.slot]: null } as unknown as Pick) : null
-  return { ...base, ...(held.part ? { part: own } : {}), [point.slot]: next } as unknown as Pick
+  const filled = same && was.filled ? { filled: true } : {}
+  return { ...base, ...filled, ...(held.part ? { part: own } : {}), [point.slot]: next } as unknown as Pick
 }
 
 /** A pick grown by several things at once, or shrunk by them where it has them all; things that do not suit the kind are left out. */
@@ -167,7 +168,7 @@ export function allThings(
       })
   }
   for (const [step, sketch] of Object.entries(sketches)) {
-    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${r.area_mm2.toFixed(0)} mm²`))
+    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${r.area_mm2.toFixed(r.area_mm2 < 10 ? 1 : 0)} mm² about ${r.centre.map((v) => Math.round(v * 10) / 10 || 0).join(', ')}`))
     if (takes('line'))
       Object.entries(sketch.lines).forEach(([name, [a, b]]) => {
         const [dx, dy] = [Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])]

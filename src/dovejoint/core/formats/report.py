@@ -243,7 +243,7 @@ def sketch_report(shape: SketchShape) -> dict[str, Any]:
         "ways": solution.ways,
         "sizes": shape.sizes,
         "regions": [
-            {"name": r.name, "area_mm2": r.area_mm2, "centre": r.centre, "depth": r.depth, "loops": r.loops}
+            {"name": r.told, "area_mm2": r.area_mm2, "centre": r.centre, "depth": r.depth, "loops": r.loops}
             for r in shape.regions
         ],
         "lines": {c.id: [_at(shape.sketch, p) for p in c.points] for c in shape.sketch.curves if c.kind == "line"},

@@ -10,6 +10,7 @@ from ..document.files import unpack
 from ..document.picks import BasePlane, CornersPicked, FixedPlane, FlatFace, RegionPick, StepPlane
 from ..errors import PickError, StepError
 from ..solid import FRONT, GROUND, SIDE, Frame, Vec3
+from ..solid.facename import alike_regions, same_curves
 from .names import EdgesPick, FacesPick, find_corners, find_edges, find_face, find_faces, picked_parts
 from .outputs import FaceOutline, PartState, SketchShape, StepOutput
 
@@ -214,16 +215,16 @@ class StepContext:
 
 
 def _named(regions: list[kernel.Region], names: list[str], field: str) -> list[kernel.Region]:
-    """The regions that go by some names. One that the same curves still bound, or that got more or fewer curves round its outside,
-    is found by those it kept, if only one fits."""
-    by_name = {r.name: r for r in regions}
+    """The regions that go by some names. One that got other curves round its outside or other holes is found by those it kept, and by
+    their sides on which it lies, if only one fits."""
+    by_name = {**{r.name: r for r in regions}, **{r.told: r for r in regions}}
     chosen = []
     for name in names:
         found = by_name.get(name)
         if found is None:
-            others = [r for r in regions if r.name not in names]
-            same = [r for r in others if kernel.same_curves(r.name) == kernel.same_curves(name)]
-            like = same or [r for r in others if _alike(name, r.name)]
+            others = [r for r in regions if r.name not in names and r.told not in names]
+            same = [r for r in others if same_curves(r.told) == same_curves(name)]
+            like = same or [r for r in others if alike_regions(name, r.told)]
             if len(like) > 1 and same:
                 raise PickError("A region picked has been divided; point at the regions again.", field=field)
             if len(like) != 1:
@@ -231,13 +232,6 @@ def _named(regions: list[kernel.Region], names: list[str], field: str) -> list[k
             found = like[0]
         chosen.append(found)
     return chosen
-
-
-def _alike(name: str, other: str) -> bool:
-    """Whether two names of regions differ only in that one has more curves round its outside than the other."""
-    (mine, _, holes), (theirs, _, others) = (kernel.same_curves(n).partition("-") for n in (name, other))
-    a, b = set(mine.split("+")), set(theirs.split("+"))
-    return holes == others and (a <= b or b <= a)
 
 
 def _within(region: kernel.Region, other: kernel.Region) -> bool:

@@ -25,7 +25,7 @@ from ..document.picks import (
 )
 from ..errors import PickError
 from ..solid import EdgeInfo, FaceInfo, Vec3
-from ..solid.facename import edge_parts, short
+from ..solid.facename import alike, edge_parts, short
 from ..solid.frame import dot, length, sub
 from .outputs import PartState
 
@@ -98,6 +98,10 @@ def find_face(part: PartState, wanted: SeenFace) -> int:
         if len(clear) == 1:
             return clear[0]
     if not found and seen is not None:
+        # the outline that it came of has got other curves or holes
+        like = [i for i, f in enumerate(part.faces) if f.kind == seen.kind and _called_alike(part, i, wanted.name)]
+        if len(like) == 1 and (seen.kind != "plane" or dot(seen.direction, part.faces[like[0]].normal) > 0.98):
+            return like[0]
         same = [i for i, f in enumerate(part.faces) if _alike(seen, *_facts(f)) and _same_spot(seen, f)]
         if len(same) == 1:
             return same[0]
@@ -106,6 +110,10 @@ def find_face(part: PartState, wanted: SeenFace) -> int:
             f"{what[:1].upper()}{what[1:]} stands for {len(found)} faces now; point at the one that is meant."
         )
     raise PickError(f"{what[:1].upper()}{what[1:]} is not there any more; point at another one.")
+
+
+def _called_alike(part: PartState, index: int, name: str) -> bool:
+    return any(alike(name, own) for own in part.solid.names[index])
 
 
 def _facts(face: FaceInfo) -> tuple[str, tuple[float, float, float], tuple[float, float, float], float]:
@@ -138,6 +146,16 @@ def find_faces(part: PartState, pick: FacesPick, id: str = "") -> list[int]:
     return sorted({find_face(part, face) for face in _of_part(pick, pick.faces, id)})
 
 
+def _edges_alike(part: PartState, a: str, b: str) -> list[int]:
+    """Edges between faces whose outlines have got other curves or holes since they were called so."""
+    return [
+        i
+        for i, (_, (f, g)) in enumerate(part.solid.edges)
+        if (_called_alike(part, f, a) and _called_alike(part, g, b))
+        or (_called_alike(part, f, b) and _called_alike(part, g, a))
+    ]
+
+
 def _edges_between(part: PartState, a: str, b: str) -> list[int]:
     names = part.solid.names
     return [
@@ -153,7 +171,8 @@ def find_edge(part: PartState, wanted: SeenFace) -> int:
     what = _called(wanted, "an edge picked")
     if not found:
         sides = edge_parts(wanted.name)
-        found = _edges_between(part, short(sides[0]), short(sides[1])) if len(sides) == 2 else []
+        if len(sides) == 2:
+            found = _edges_between(part, short(sides[0]), short(sides[1])) or _edges_alike(part, *sides)
     if len(found) == 1:
         return found[0]
     if found and wanted.seen is not None:

@@ -65,7 +65,7 @@ if TYPE_CHECKING:
     from .probe import free_length, least_thickness, thickness_at, thinnest_wall
     from .push import drawn_to_plane, drawn_until, pushed, without_faces
     from .reach import prism_to_face, prism_to_part, prism_to_plane
-    from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in, same_curves
+    from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
     from .section import Cut
     from .stations import Route, route_along
     from .strip import strips
@@ -101,7 +101,6 @@ _HOME = {
     "names_kept": "brought",
     "inside": "regions",
     "region_filled": "regions",
-    "same_curves": "regions",
     "ball": "body",
     "block": "body",
     "cone": "body",
@@ -271,7 +270,6 @@ __all__ = [
     "prism_to_part",
     "prism_to_plane",
     "region_of_face",
-    "same_curves",
     "region_set_in",
     "RoundFace",
     "Test",

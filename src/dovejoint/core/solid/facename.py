@@ -17,7 +17,19 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-__all__ = ["LONGEST", "FaceName", "as_part", "edge_parts", "parse", "renumbered", "short", "steps_in"]
+__all__ = [
+    "LONGEST",
+    "FaceName",
+    "alike",
+    "alike_regions",
+    "as_part",
+    "edge_parts",
+    "parse",
+    "renumbered",
+    "same_curves",
+    "short",
+    "steps_in",
+]
 
 #: signs that a name may have before what stands in its brackets is digested
 LONGEST = 200
@@ -87,6 +99,34 @@ def _short(name: FaceName) -> FaceName:
 
 def _digest(text: str) -> str:
     return f"~{hashlib.sha256(text.encode()).hexdigest()[:12]}"
+
+
+def same_curves(region: str) -> str:
+    """A region's name without what tells it from others that the same curves bound."""
+    return re.sub("[<>=]|#[0-9]+$", "", region)
+
+
+def alike_regions(name: str, other: str, holes_may_differ: bool = False) -> bool:
+    """Whether two names of regions differ only in that one has more curves round its outside than the other, or more holes where both
+    tell their sides or that may be."""
+    sided = any(mark in name for mark in "<>=")
+    if not sided:
+        other = same_curves(other)
+    (mine, _, holes), (theirs, _, others) = (n.partition("#")[0].partition("-") for n in (name, other))
+    (a, b), (c, d) = [[set(part.split("+")) - {""} for part in pair] for pair in ((mine, theirs), (holes, others))]
+    return (a <= b or b <= a) and (c == d or ((sided or holes_may_differ) and (c <= d or d <= c)))
+
+
+def alike(name: str, other: str) -> bool:
+    """Whether two names of faces tell of the same step, role and faces, and differ at most in the regions that they came of."""
+    return _alike(parse(name), parse(other))
+
+
+def _alike(a: FaceName | str, b: FaceName | str) -> bool:
+    if isinstance(a, str) or isinstance(b, str):
+        return a == b or (isinstance(a, str) and isinstance(b, str) and "~" not in a + b and alike_regions(a, b, True))
+    same = (a.step, a.role, a.tail, len(a.parts)) == (b.step, b.role, b.tail, len(b.parts))
+    return same and all(_alike(p, q) for p, q in zip(a.parts, b.parts, strict=True))
 
 
 def as_part(name: str) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -59,7 +58,6 @@ __all__ = [
     "region_filled",
     "region_of_face",
     "region_set_in",
-    "same_curves",
 ]
 
 
@@ -71,13 +69,14 @@ SMALLEST_MM = 0.01
 class Region:
     """A closed area of a sketch, flat in sketch coordinates.
 
-    ``name`` tells the curves around it: outer ones, then ``-`` and those of its holes. Where several are bounded by
-    the same curves (circles that cross), each outer one also says on which of its sides the region lies: ``c1<+c2>`` is
-    left of ``c1`` and right of ``c2`` as they run, ``=`` on both. ``depth`` counts the loops that it lies within
-    (0 outermost): even ones are material in the usual reading of a drawing.
+    ``told`` tells the curves around it, and on which side of each it lies: outer ones, then ``-`` and those of its holes.
+    ``c1<+c2>`` is left of ``c1`` and right of ``c2`` as they run, ``=`` on both. ``name`` is the same without the sides, where
+    that stands for no other region (of circles that cross it would), and goes into the names of faces. ``depth`` counts the
+    loops that it lies within (0 outermost): even ones are material in the usual reading of a drawing.
     """
 
     name: str
+    told: str
     face: Shape
     edges: tuple[tuple[Shape, str], ...]
     area_mm2: float
@@ -164,65 +163,49 @@ def find_regions(curves: Sequence[Curve]) -> list[Region]:
 def _region(face: Shape, origin: Any, owners: list[str]) -> Region:
     outer = BRepTools.OuterWire_s(face)
     loops, edges = [], []
-    around: set[str] = set()
+    around: dict[str, set[str]] = {}
     holes: set[str] = set()
     for wire in [outer] + [w for w in subshapes(face, WIRE) if not w.IsSame(outer)]:
         pieces = subshapes(wire, EDGE)
-        for piece in pieces:
+        loop, along = _loop(pieces)
+        left = _turns_left(loop)
+        for piece, runs_along in zip(pieces, along, strict=True):
             index = origin.FindIndex(piece)
             owner = owners[index - 1] if index else "?"
             edges.append((piece, owner))
-            (around if wire.IsSame(outer) else holes).add(owner)
-        loops.append(_loop(pieces))
-    name = "+".join(sorted(around)) + ("-" + "+".join(sorted(holes)) if holes else "")
+            if wire.IsSame(outer):
+                around.setdefault(owner, set()).add("<" if runs_along == left else ">")
+            else:
+                holes.add(owner)
+        loops.append(loop)
+    of_holes = "-" + "+".join(sorted(holes)) if holes else ""
+    name = "+".join(sorted(around)) + of_holes
+    told = "+".join(c + (min(around[c]) if len(around[c]) == 1 else "=") for c in sorted(around)) + of_holes
     props = GProp_GProps()
     BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
-    return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), tuple(loops), 0)
+    return Region(name, told, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), tuple(loops), 0)
 
 
 def _told_apart(found: list[Region]) -> list[Region]:
-    """Regions of one name, bounded by the same curves, told apart by their sides of these, then by their order along the first."""
-    for by in (_with_sides, _by_order):
-        known = Counter(r.name for r in found)
-        same = {name: by([r for r in found if r.name == name]) for name, count in known.items() if count > 1}
-        found = [same[r.name].pop(0) if r.name in same else r for r in found]
-    return found
+    """Regions that the same curves bound on the same sides, as a line cuts several bows off one curve, are told apart by their order along
+    the first. Where a plain name would stand for several, each takes the full one."""
+    full = Counter(r.told for r in found)
+    counted: dict[str, list[Region]] = {told: [] for told, count in full.items() if count > 1}
+    for region in found:
+        if region.told in counted:
+            counted[region.told].append(region)
+    for told, regions in counted.items():
+        first = told.partition("+")[0].rstrip("<>=")
+        turn = sorted(regions, key=lambda r: min(_along(edge) for edge, owner in r.edges if owner == first))
+        counted[told] = [replace(r, told=f"{told}#{turn.index(r) + 1}") for r in regions]
+    found = [counted[r.told].pop(0) if r.told in counted else r for r in found]
+    plain = Counter(r.name for r in found)
+    return [replace(r, name=r.told) if plain[r.name] > 1 else r for r in found]
 
 
-def _with_sides(regions: list[Region]) -> list[Region]:
-    out = []
-    for region in regions:
-        loop = np.array(region.loops[0])
-        sides: dict[str, set[str]] = {}
-        for piece, owner in region.edges:
-            # the piece is sampled as the loop was, so its chord is one of the loop's
-            (x1, y1), (x2, y2) = _run(piece)[:2]
-            nudge = 1e-4
-            left = ((x1 + x2) / 2 - (y2 - y1) * nudge, (y1 + y2) / 2 + (x2 - x1) * nudge)
-            sides.setdefault(owner, set()).add("<" if _inside(left, loop) else ">")
-        around, dash, holes = region.name.partition("-")
-        told = [c + (min(sides[c]) if len(sides[c]) == 1 else "=") for c in around.split("+")]
-        out.append(replace(region, name="+".join(told) + dash + holes))
-    return out
-
-
-def _by_order(regions: list[Region]) -> list[Region]:
-    """As a line cuts several bows off one curve: counted along the curve that comes first in their name."""
-    first = regions[0].name.partition("+")[0].rstrip("<>=")
-
-    def along(region: Region) -> float:
-        return min(
-            (float(BRepAdaptor_Curve(e).FirstParameter()) for e, owner in region.edges if owner == first), default=0.0
-        )
-
-    turn = sorted(range(len(regions)), key=lambda k: along(regions[k]))
-    return [replace(r, name=f"{r.name}#{turn.index(k) + 1}") for k, r in enumerate(regions)]
-
-
-def same_curves(name: str) -> str:
-    """A region's name without what tells it from others that the same curves bound."""
-    return re.sub("[<>=]|#[0-9]+$", "", name)
+def _along(edge: Shape) -> float:
+    return float(BRepAdaptor_Curve(edge).FirstParameter())
 
 
 def _run(piece: Shape) -> list[Vec2]:
@@ -249,18 +232,25 @@ def _run(piece: Shape) -> list[Vec2]:
     ]
 
 
-def _loop(pieces: list[Shape]) -> tuple[Vec2, ...]:
-    """Sample the pieces of a wire and chain them end to end, for drawing and pointing only."""
-    runs = [_run(piece) for piece in pieces]
-    chain = runs.pop(0)
+def _loop(pieces: list[Shape]) -> tuple[tuple[Vec2, ...], list[bool]]:
+    """The pieces of a wire sampled and chained end to end, for drawing and pointing only, and which of them run along with the chain."""
+    runs = {k: _run(piece) for k, piece in enumerate(pieces)}
+    chain, along = runs.pop(0), [True] * len(pieces)
     while runs:
         end = chain[-1]
-        best = min(range(len(runs)), key=lambda i: min(math.dist(end, runs[i][0]), math.dist(end, runs[i][-1])))
+        best = min(runs, key=lambda k: min(math.dist(end, runs[k][0]), math.dist(end, runs[k][-1])))
         run = runs.pop(best)
         if math.dist(end, run[0]) > math.dist(end, run[-1]):
             run.reverse()
+            along[best] = False
         chain.extend(run[1:])
-    return tuple(chain)
+    return tuple(chain), along
+
+
+def _turns_left(loop: Sequence[Vec2]) -> bool:
+    """Whether a closed loop runs counter-clockwise."""
+    x, y = np.array(loop).T
+    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) > 0
 
 
 def _inside(p: Vec2, loop: NDArray[np.float64]) -> bool:
@@ -362,7 +352,7 @@ def region_between(name: str, outer: Sequence[Curve], inner: Sequence[Curve] = (
     props = GProp_GProps()
     BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
-    return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), (), 0)
+    return Region(name, name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), (), 0)
 
 
 def _built(name: str, wires: Sequence[Shape], edges: Sequence[tuple[Shape, str]]) -> Region:
@@ -375,8 +365,8 @@ def _built(name: str, wires: Sequence[Shape], edges: Sequence[tuple[Shape, str]]
     props = GProp_GProps()
     BRepGProp.SurfaceProperties_s(face, props)
     centre = props.CentreOfMass()
-    loops = tuple(_loop(subshapes(wire, EDGE)) for wire in wires)
-    return Region(name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), loops, 0)
+    loops = tuple(_loop(subshapes(wire, EDGE))[0] for wire in wires)
+    return Region(name, name, face, tuple(edges), abs(props.Mass()), (centre.X(), centre.Y()), loops, 0)
 
 
 def _with_hole(face: Any, wire: Shape) -> Any:

@@ -14,7 +14,8 @@ def _region_words(namer: Namer, pick: RegionPick) -> str:
     name = namer.step(pick.step, "outline")
     if pick.names is None:
         return f"{name}, its holes filled" if pick.filled else name
-    return f"{len(pick.names)} {'region' if len(pick.names) == 1 else 'regions'} of {name}"
+    regions = f"{len(pick.names)} {'region' if len(pick.names) == 1 else 'regions'} of {name}"
+    return f"{regions}, {'its' if len(pick.names) == 1 else 'their'} holes filled" if pick.filled else regions
 
 
 register_pick(
@@ -52,6 +53,6 @@ register_pick(
         "regions",
         RegionPick,
         _region_words,
-        lambda ctx, pick: [Thing("region", step=pick.step, name=r.name) for r in ctx.regions(pick, "")[1]],
+        lambda ctx, pick: [Thing("region", step=pick.step, name=r.told) for r in ctx.regions(pick, "")[1]],
     ),
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field
@@ -22,10 +23,12 @@ __all__ = ["EdgeSpots", "SketchSpots", "SpotsPick", "spots_of"]
 
 
 class SketchSpots(Pick):
-    """All lone points of a sketch and the centres of its circles; the sketch's plane faces away from what is drilled."""
+    """All lone points of a sketch and the centres of its circles, or only of those ``inside``, that go round no other of them; the sketch's
+    plane faces away from what is drilled."""
 
     rule: Literal["spots_sketch"] = "spots_sketch"
     step: StepId
+    inside: bool = False
 
 
 class EdgeSpots(Pick):
@@ -55,13 +58,22 @@ def _in_sketch(ctx: StepContext, pick: SketchSpots, field: str) -> list[tuple[st
     taken |= {
         k.of[0] for k in sketch.constraints if k.kind == "midpoint" and len(k.of) == 3 and taken.issuperset(k.of[1:])
     }
-    centres = {c.points[0] for c in sketch.curves if c.kind == "circle"}
+    at = {p.id: (p.x, p.y) for p in sketch.points} | {"origin": (0.0, 0.0)}
+    circles = [(at[c.points[0]], c.radius) for c in sketch.curves if c.kind == "circle"]
+    lone = {place for id, place in at.items() if id not in taken and id != "origin"}
+
+    def goes_round(centre: tuple[float, float], radius: float) -> bool:
+        others = [(p, 0.0) for p in lone] + [(c, r) for c, r in circles if c != centre]
+        return any(math.dist(centre, other) + r < radius for other, r in others)
+
+    meant = {centre for centre, radius in circles if not (pick.inside and goes_round(centre, radius))}
+    centres = {c.points[0] for c in sketch.curves if c.kind == "circle" and at[c.points[0]] in meant}
     out: dict[tuple[float, float], tuple[str, Frame]] = {}
     for point in sketch.points:
         if point.id in centres or point.id not in taken:
             # several circles about one centre are one place
             out.setdefault((round(point.x, 6), round(point.y, 6)), (point.id, frame.placed(point.x, point.y, 0.0)))
-    if any(c.kind == "circle" and c.points[0] == "origin" for c in sketch.curves):
+    if "origin" in centres:
         out.setdefault((0.0, 0.0), ("origin", frame))
     if not out:
         raise StepError(
@@ -103,12 +115,15 @@ register_pick(
         "Point at round edges whose middles are meant, or take the points of an outline.",
         ("spots_sketch", "spots_edges"),
         (Pointing("edge", "spots_edges", "edges", many=True, only=("circle",)),),
-        (Ready({"rule": "spots_sketch"}, "the points and circles of {step}", "sketch"),),
+        (
+            Ready({"rule": "spots_sketch"}, "the points and circles of {step}", "sketch"),
+            Ready({"rule": "spots_sketch", "inside": True}, "those of {step} that go round no others", "sketch"),
+        ),
     ),
     PickRule(
         "spots_sketch",
         SketchSpots,
-        lambda namer, pick: f"the points of {namer.step(pick.step, 'outline')}",
+        lambda namer, pick: f"the {'inner ' if pick.inside else ''}points of {namer.step(pick.step, 'outline')}",
         lambda ctx, pick: [],
     ),
     PickRule(
