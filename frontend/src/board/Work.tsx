@@ -2,6 +2,8 @@
 import { useState } from 'react'
 import type { SketchOut } from '../api/client'
 import { send } from '../state/commands'
+import { useStore } from '../state/store'
+import { toBegin } from '../widgets/figures'
 import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
 import type { SketchDoc, SketchRepeat } from './geometry'
@@ -155,6 +157,8 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
   // round the point that was selected last, or else round the origin
   const centre = all ? 'origin' : chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
   const at = { step: 'board' }
+  const unit = useStore((s) => s.project!.document.unit ?? 'mm')
+  const first = (text: string) => toBegin(text, unit)
   const leave = () => setForm(null)
   const open = (which: Form, word: string, shown: boolean) =>
     shown && (
@@ -170,7 +174,7 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
       {open('rows', 'repeat in rows', all)}
       {form === 'rows' && all && (
         <Figures
-          fields={[['across', '3'], ['apart', '10 mm'], ['deep', '1'], ['apart, deep', '10 mm']]}
+          fields={[['across', '3'], ['apart', first('10 mm')], ['deep', '1'], ['apart, deep', first('10 mm')]]}
           leave={leave}
           take={([across, pitch_x, deep, pitch_y]) => send({ do: 'RepeatSketch', step, ids: curves, across, deep, pitch_x, pitch_y }, at)}
         />
@@ -184,7 +188,7 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
             corners <Stops name="corners" value={corner} options={[['sharp', 'sharp'], ['round', 'round']] as const} set={setCorner} small />
           </div>
           <Figures
-            fields={[['by', '3 mm']]}
+            fields={[['by', first('3 mm')]]}
             also="other side"
             leave={leave}
             take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also, rounded: corner === 'round' }, at)}
@@ -193,12 +197,12 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
       )}
       {open('shift', 'move or copy', all)}
       {form === 'shift' && all && (
-        <Figures fields={[['right', '10 mm'], ['up', '0 mm']]} word="move" also="copy" leave={leave} take={([right, up, also]) => send({ do: 'ShiftSketch', step, ids: curves, right, up, copied: !!also }, at)} />
+        <Figures fields={[['right', first('10 mm')], ['up', '0 mm']]} word="move" also="copy" leave={leave} take={([right, up, also]) => send({ do: 'ShiftSketch', step, ids: curves, right, up, copied: !!also }, at)} />
       )}
       {open('round', `round ${corners.length > 1 ? `${corners.length} corners` : 'the corner'}`, corners.length > 0 && corners.length === chosen.length)}
-      {form === 'round' && corners.length > 0 && <Figures fields={[['radius', '3 mm']]} leave={leave} take={([radius]) => send({ do: 'RoundSketch', step, corners, radius }, at)} />}
+      {form === 'round' && corners.length > 0 && <Figures fields={[['radius', first('3 mm')]]} leave={leave} take={([radius]) => send({ do: 'RoundSketch', step, corners, radius }, at)} />}
       {open('cut', `cut ${corners.length > 1 ? `${corners.length} corners` : 'the corner'}`, corners.length > 0 && corners.length === chosen.length)}
-      {form === 'cut' && corners.length > 0 && <Figures fields={[['back by', '3 mm']]} leave={leave} take={([distance]) => send({ do: 'CutCornersSketch', step, corners, distance }, at)} />}
+      {form === 'cut' && corners.length > 0 && <Figures fields={[['back by', first('3 mm')]]} leave={leave} take={([distance]) => send({ do: 'CutCornersSketch', step, corners, distance }, at)} />}
       {all && (
         <button className={ITEM} onClick={() => void send({ do: 'ConstructSketch', step, ids: curves, on }, at)}>
           {on ? 'make construction' : 'make real'}

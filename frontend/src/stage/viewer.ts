@@ -62,6 +62,9 @@ interface PartObject {
   lines: (LineSegments | LineSegments2)[]
 }
 
+/** Edges closer to each other on the screen than this lie over each other, px. */
+const OVER_PX = 1
+
 export class Viewer {
   readonly eye = new Eye(this)
   readonly canvas: HTMLCanvasElement
@@ -620,9 +623,10 @@ export class Viewer {
     return null
   }
 
-  /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there. */
+  /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there; of edges over each other the one in front. */
   private edgeAt(x: number, y: number, depth: number, faint: boolean): Hit | null {
-    let best: { away: number; hit: Hit } | null = null
+    const near: { away: number; far: number; hit: Hit }[] = []
+    let least = 6
     const a = new Vector3()
     const b = new Vector3()
     const origin = this.raycaster.ray.origin
@@ -638,16 +642,18 @@ export class Viewer {
           const p = this.eye.toScreen(a)
           const q = this.eye.toScreen(b)
           const { away, t } = fromSegment(x, y, p, q)
-          if (away > 6 || (best && away >= best.away)) continue
+          if (away > least + OVER_PX) continue
           const point = a.clone().lerp(b, t)
           if (this.hides(point)) continue
           const far = point.clone().sub(origin).dot(along)
           if (far > depth + this.eye.span * 0.02) continue
-          best = { away, hit: { thing: { type: 'edge', part: id, index }, label: things.edges[index].label, point } }
+          least = Math.min(least, away)
+          near.push({ away, far, hit: { thing: { type: 'edge', part: id, index }, label: things.edges[index].label, point } })
         }
       })
     }
-    return best ? (best as { hit: Hit }).hit : null
+    const over = near.filter((n) => n.away <= Math.min(6, least + OVER_PX)).sort((one, other) => one.far - other.far || one.away - other.away)
+    return over[0]?.hit ?? null
   }
 
   /** Both ends of an edge. */

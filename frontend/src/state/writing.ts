@@ -5,6 +5,7 @@ import { pickWith, type Pick } from './picks'
 import { closeChip, isMissing, isPickType, light, pickKind, showBase, stepFields, stepKind } from './chips'
 import { accept, inTurn, refused, send } from './commands'
 import { defaultsOf, makesPart, nextPartName, placeAfter, shownChips, specAt, valueAt, withAnswer } from './fields'
+import { toBegin } from '../widgets/figures'
 import { keepPreview, preview } from './previews'
 import { now, set, type Draft, type State } from './store'
 
@@ -27,11 +28,20 @@ export function travel(way: 'undo' | 'redo'): Promise<void> {
   })
 }
 
+/** Answers to begin with, their lengths as one would write them in the project's unit. */
+function begun(specs: Kind['fields'], unit: string, fields: Fields): Fields {
+  const lengths = specs.filter((f) => f.type === 'length' && typeof f.default === 'string')
+  return { ...fields, ...Object.fromEntries(lengths.map((f) => [f.name, toBegin(f.default as string, unit)])) }
+}
+
 /** Starts the sentence of a new step; chips that suit the selection are answered from it, unless they are answered already. */
 export function startDraft(kind: Kind, after: string | null, answered: Fields = {}): void {
   if (now().board) closeBoard()
   const { project, selected, viewer } = now()
-  const fields = defaultsOf(kind.fields)
+  const unit = project!.document.unit ?? 'mm'
+  // what a sentence only asks for when it is wanted is told by being other than its default
+  const wanted = new Set(kind.sentence.flatMap((p) => (p.want && p.chip ? [p.chip] : [])))
+  const fields = begun(kind.fields.filter((f) => !wanted.has(f.name)), unit, defaultsOf(kind.fields))
   const parts = project!.document.parts ?? []
   for (const field of kind.fields) {
     if (field.type === 'part' && field.newPart !== 'always' && parts.length) fields[field.name] = parts[parts.length - 1].id
@@ -256,7 +266,7 @@ export async function addClause(step: string, field: string): Promise<void> {
   const spec = kind && specAt(kind, field)
   const fields = stepFields(step)
   if (!spec || !fields) return
-  const clause = defaultsOf(spec.fields)
+  const clause = begun(spec.fields, now().project?.document.unit ?? 'mm', defaultsOf(spec.fields))
   const first = spec.fields.find((f) => f.default === null) ?? spec.fields[0]
   const clauses = (fields[field] ?? []) as Fields[]
   closeChip()

@@ -12,6 +12,17 @@ export function length(mm: number, unit: string, digits = 2): string {
 export const inInches = (label: string): string =>
   label.replace(/(?<=, )(Ø |r |)(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long)?(?=,|$)/g, (all, before: string, mm: string, after?: string) => (before || after ? `${before}${Number((Number(mm) / 25.4).toPrecision(4))} in${after ?? ''}` : all))
 
+/** A length to begin with as one would write it in a unit: in inches the sixteenth that is nearest, or hundredths where it is finer. */
+export function toBegin(text: string, unit: string): string {
+  const mm = unit === 'in' ? Number(/^(\d+(?:\.\d+)?) mm$/.exec(text)?.[1] ?? 0) : 0
+  if (!mm) return text
+  if (mm < 25.4 / 16) return `${Math.max(0.001, Number((mm / 25.4).toFixed(mm < 1 ? 3 : 2)))} in`
+  let [top, under] = [Math.round((mm / 25.4) * 16), 16]
+  while (top % 2 === 0 && under > 1) [top, under] = [top / 2, under / 2]
+  const whole = Math.floor(top / under)
+  return [whole || '', under > 1 ? `${top % under}/${under}` : ''].filter(Boolean).join(' ') + '"'
+}
+
 /** From one length to another, with the unit said once. */
 export const range = (low: number, high: number, unit: string): string =>
   `${length(low, unit).replace(` ${unit}`, '')} ${low < 0 || high < 0 ? 'to' : '–'} ${length(high, unit)}`
