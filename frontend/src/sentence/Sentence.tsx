@@ -1,5 +1,6 @@
 /** A step as a sentence with live chips, as the server says it. The same for a step that is there and for one being written. */
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react'
+import { useState } from 'react'
 import { isMissing } from '../state/chips'
 import { fieldIsNewPart, specAt, valueAt } from '../state/fields'
 import { useStore } from '../state/store'
@@ -27,6 +28,10 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
   const here = useStore((s) => (s.open?.step === step ? s.open.field : null))
   const wants = useStore((s) => s.wants[step]) ?? NONE
   const open = here ? specAt(kind, here) : undefined
+  // a figure counts for the answer that it was worked out of: while another is tried, the one before it says nothing of it
+  const [worked, setWorked] = useState({ figures, fields })
+  if (worked.figures !== figures) setWorked({ figures, fields })
+  const figureAt = (path: string) => (valueAt(worked.fields, path) === valueAt(fields, path) ? figures[path] : undefined)
   const shown = said.filter((piece) => !piece.hidden || wants.includes(piece.want ?? ''))
   return (
     <div>
@@ -40,7 +45,7 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
           const last = place !== undefined && !shown.slice(i + 1).some((p) => p.chip?.startsWith(`${clauses}.${place}.`))
           return (
             <span key={piece.chip} className="whitespace-nowrap">
-              <Chip {...{ step, kind, field, fields, figures, tolerances, piece }} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
+              <Chip {...{ step, kind, field, fields, tolerances, piece }} worth={figureAt(piece.chip)} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
               {last && (
                 <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
                   ✕
@@ -88,9 +93,9 @@ function More({ step, kind, said, wants }: { step: string; kind: Kind; said: Seg
   )
 }
 
-interface ChipProps extends Omit<Props, 'lost' | 'said' | 'off'> { field: FieldOut; piece: Segment; lost: boolean; open: boolean }
+interface ChipProps extends Omit<Props, 'lost' | 'said' | 'off' | 'figures'> { worth: number | undefined; field: FieldOut; piece: Segment; lost: boolean; open: boolean }
 
-function Chip({ step, kind, field, fields, figures, tolerances, piece, lost, open }: ChipProps) {
+function Chip({ step, kind, field, fields, worth, tolerances, piece, lost, open }: ChipProps) {
   const path = piece.chip!
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const draft = useStore((s) => (step === 'draft' ? s.draft : null))
@@ -108,7 +113,7 @@ function Chip({ step, kind, field, fields, figures, tolerances, piece, lost, ope
     heard = 'not answered yet'
     words = field.missing || field.label
   } else if (figure) {
-    const shown = result(String(value), figures[path], field.type, unit)
+    const shown = result(String(value), worth, field.type, unit)
     heard = [String(value), shown, tolerance && `tolerance ${tolerance}`].filter(Boolean).join(', ')
     words = (
       <>

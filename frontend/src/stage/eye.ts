@@ -28,7 +28,7 @@ export class Eye {
   readonly up = new Vector3(0, 0, 1)
   /** While the board is open the view stays square on and only pans and zooms. */
   locked = false
-  private target = new Vector3(0, 0, 0)
+  readonly target = new Vector3(0, 0, 0)
   private yaw = VIEWS.corner[0]
   private pitch = VIEWS.corner[1]
   span = 160

@@ -623,7 +623,10 @@ export class Viewer {
     return null
   }
 
-  /** The edge within a few pixels of a place, unless it is hidden behind what the ray meets there; of edges over each other the one in front. */
+  /**
+   * The edge within a few pixels of a place, unless it is hidden behind what the ray meets there; of edges over each other the one in front.
+   * On the board, where parts are seen through, none is hidden, and the one nearest to the board counts.
+   */
   private edgeAt(x: number, y: number, depth: number, faint: boolean): Hit | null {
     const near: { away: number; far: number; hit: Hit }[] = []
     let least = 6
@@ -646,13 +649,15 @@ export class Viewer {
           const point = a.clone().lerp(b, t)
           if (this.hides(point)) continue
           const far = point.clone().sub(origin).dot(along)
-          if (far > depth + this.eye.span * 0.02) continue
+          if (!faint && far > depth + this.eye.span * 0.02) continue
           least = Math.min(least, away)
           near.push({ away, far, hit: { thing: { type: 'edge', part: id, index }, label: things.edges[index].label, point } })
         }
       })
     }
-    const over = near.filter((n) => n.away <= Math.min(6, least + OVER_PX)).sort((one, other) => one.far - other.far || one.away - other.away)
+    const board = faint ? this.eye.target.clone().sub(origin).dot(along) : 0
+    const order = (n: (typeof near)[number]) => (faint ? Math.abs(n.far - board) : n.far)
+    const over = near.filter((n) => n.away <= Math.min(6, least + OVER_PX)).sort((one, other) => order(one) - order(other) || one.away - other.away)
     return over[0]?.hit ?? null
   }
 
