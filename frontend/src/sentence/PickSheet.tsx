@@ -77,7 +77,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     if (!base || !viewer) return []
     const earlier = new Set(recipe.slice(0, place).map((s) => s.id))
     const sketches = Object.fromEntries(Object.entries(base.report.sketches).filter(([id]) => earlier.has(id)))
-    return allThings(kind, base.report.parts, sketches, (id) => title(id, 'outline'), viewer)
+    return allThings(kind, base.report.parts, sketches, (id) => title(id, 'outline'), viewer, project.document.unit)
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [base, viewer, kind, told])
 

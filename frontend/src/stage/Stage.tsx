@@ -25,7 +25,7 @@ import { StageStrands } from './Strands'
 import { Plate } from './Plate'
 import { PointList } from './PointList'
 import { ReadingCard } from './ReadingCard'
-import { length } from '../widgets/figures'
+import { inInches, length } from '../widgets/figures'
 import { ScaleBar } from './ScaleBar'
 import type { ViewName } from './eye'
 import { type Hit, Viewer } from './viewer'
@@ -316,7 +316,7 @@ export function Stage() {
       )}
       {viewer && !board && pointer && !verbs && !box && (
         <div className="pointer-events-none absolute z-10 border border-ink bg-card px-2 text-[13px]" style={{ left: Math.min(pointer.x + 14, viewer.size.width - 230), top: pointer.y + 16 }}>
-          {pointer.hit.label}
+          {unit === 'in' ? inInches(pointer.hit.label) : pointer.hit.label}
         </div>
       )}
       {viewer && !board && !open && !onBed && !other && !apart && <ReadingCard viewer={viewer} />}

@@ -1,6 +1,7 @@
 /** Things on the stage, and how pointing at them makes picks: by what the server says of each kind of pick (api/kinds). */
 import type { Fields, Kinds, Pick, SketchOut, ThingOut } from '../api/client'
 import type { SeenThing, Things } from '../stage/blob'
+import { area, plain } from '../widgets/figures'
 
 export type { Pick }
 export type PickKind = Kinds['picks'][number]
@@ -143,7 +144,7 @@ export const thingsOf = (found: ThingOut[]): Thing[] =>
 
 /** All things that suit a kind of pick, with the words of a list: for the keyboard, and for tests. */
 export function allThings(
-  kind: PickKind, parts: { id: string; name: string }[], sketches: Record<string, SketchOut>, titles: (step: string) => string, shown: Shown,
+  kind: PickKind, parts: { id: string; name: string }[], sketches: Record<string, SketchOut>, titles: (step: string) => string, shown: Shown, unit = 'mm',
 ): { thing: Thing; words: string; at?: Place }[] {
   const out: { thing: Thing; words: string; at?: Place }[] = []
   const seen = new Set<string>()
@@ -168,7 +169,7 @@ export function allThings(
       })
   }
   for (const [step, sketch] of Object.entries(sketches)) {
-    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${r.area_mm2.toFixed(r.area_mm2 < 10 ? 1 : 0)} mm² about ${r.centre.map((v) => Math.round(v * 10) / 10 || 0).join(', ')}`))
+    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${area(r.area_mm2, unit)} about ${r.centre.map((v) => plain(unit === 'in' ? v / 25.4 : v, unit === 'in' ? 2 : 1)).join(', ')}`))
     if (takes('line'))
       Object.entries(sketch.lines).forEach(([name, [a, b]]) => {
         const [dx, dy] = [Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])]

@@ -8,9 +8,9 @@ export function length(mm: number, unit: string, digits = 2): string {
   return `${fixed(value, unit === 'in' ? digits + 2 : digits)} ${unit}`
 }
 
-/** A label's sizes, which are millimetres without saying so (“, Ø 5”, “, r 2.6”, “, 83 long”), as inches that say so. */
+/** A label's sizes, which are millimetres without saying so (“, Ø 5”, “, r 2.6”, “, 83 long”), as inches that say so, and its areas. */
 export const inInches = (label: string): string =>
-  label.replace(/(?<=, )(Ø |r |)(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long)?(?=,|$)/g, (all, before: string, mm: string, after?: string) => (before || after ? `${before}${Number((Number(mm) / 25.4).toPrecision(4))} in${after ?? ''}` : all))
+  label.replace(/(\d+(?:\.\d+)?) mm²/, (_, mm2: string) => area(Number(mm2), 'in')).replace(/(?<=, )(Ø |r |)(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long)?(?=,|$)/g, (all, before: string, mm: string, after?: string) => (before || after ? `${before}${Number((Number(mm) / 25.4).toPrecision(4))} in${after ?? ''}` : all))
 
 /** A length to begin with as one would write it in a unit: in inches the sixteenth that is nearest, or hundredths where it is finer. */
 export function toBegin(text: string, unit: string): string {
@@ -22,6 +22,9 @@ export function toBegin(text: string, unit: string): string {
   const whole = Math.floor(top / under)
   return [whole || '', under > 1 ? `${top % under}/${under}` : ''].filter(Boolean).join(' ') + '"'
 }
+
+/** An area, mm². */
+export const area = (mm2: number, unit: string): string => (unit === 'in' ? `${plain(mm2 / 645.16, 3)} in²` : `${mm2.toFixed(mm2 < 10 ? 1 : 0)} mm²`)
 
 /** From one length to another, with the unit said once. */
 export const range = (low: number, high: number, unit: string): string =>
@@ -43,7 +46,7 @@ export function result(formula: string, figure: number | undefined, type: string
   if (figure === undefined) return ''
   const shown = type === 'angle' ? `${plain((figure * 180) / Math.PI, 3)} deg` : type === 'number' ? plain(figure) : `${plain(unit === 'in' ? figure / 25.4 : figure, 3)} ${unit}`
   const bare = formula.trim().replace(/\s+/g, ' ')
-  return bare === shown || /^-?[\d.]+ ?(mm|in|deg)?$/.test(bare) ? '' : shown
+  return bare === shown || /^-?[\d.]+ ?(mm|in|deg|"|″)?$/.test(bare) ? '' : shown
 }
 
 /** Steps the number in a formula that is a bare figure; formulas with names stay as they are. */
