@@ -15,13 +15,14 @@ from ..errors import StepError
 from ..quantities.markers import Changed, Length
 from ..recipe import Choice, FieldSpec, Grip, PartState, StepContext, StepKind, StepOutput, register, said, wanted
 from ..recipe.picks import PartEnd, UntilPick
-from ..solid.frame import add, dot, scale, sub
+from ..solid.frame import add, dot, length, scale, sub
 from .result import one_by_one
 
 
 class PushFields(StepFields):
-    """``level`` moves faces onto the plane ``to``, ``gap`` beyond it; ``meet`` draws each straight out or in
-    until it meets ``until``, and takes its shape; ``mirror`` to where the face ``like`` would lie mirrored across ``to``. Both follow what they
+    """``level`` moves faces onto the plane ``to``, ``gap`` beyond it, or until they touch it where they are round; ``meet`` draws each
+    straight out or in until it meets ``until``, and takes its shape, or grows a round one to the size of a round face about the same axis;
+    ``mirror`` to where the face ``like`` would lie mirrored across ``to``. Both follow what they
     refer to."""
 
     faces: Annotated[FacePick, Changed()]
@@ -54,6 +55,8 @@ def _target(ctx: StepContext) -> kernel.Frame | None:
 
 #: directions are parallel when their product differs from one by no more
 _PARALLEL = 1e-9
+#: a plane lies along an axis within this sine, and axes are the same within so many mm
+_ALONG = 1e-6
 
 
 def _way_to(ctx: StepContext, part: PartState, faces: list[int], target: kernel.Frame) -> float:
@@ -61,12 +64,33 @@ def _way_to(ctx: StepContext, part: PartState, faces: list[int], target: kernel.
     found = set()
     for index in faces:
         info = part.faces[index]
+        if (side := kernel.round_face(part.solid, index)) is not None:
+            found.add(round(_round_way(side, target, "to"), 9))
+            continue
         if info.kind != "plane" or abs(abs(dot(info.normal, target.z)) - 1) > _PARALLEL:
             raise StepError("A face and what it follows are not parallel; pick flat faces that are.", field="to")
         found.add(round(dot(sub(target.origin, info.at), info.normal), 9))
     if len(found) > 1:
         raise StepError("These faces lie on different planes, so they do not move together; pick one.", field="faces")
     return found.pop()
+
+
+def _round_way(face: kernel.RoundFace, to: kernel.Frame | kernel.RoundFace | None, field: str) -> float:
+    """How far out a round side moves to touch a plane along it, or to be as large as a round face about the same axis, mm."""
+    wrong = "A round side grows until it touches a plane along its axis, or is as large as a round face about the same axis; pick such a one."
+    if to is None:
+        raise StepError(wrong, field=field)
+    if isinstance(to, kernel.Frame):
+        if abs(dot(face.axis.direction, to.z)) > _ALONG:
+            raise StepError(wrong, field=field)
+        radius = abs(dot(sub(face.axis.origin, to.origin), to.z))
+    else:
+        apart = sub(to.axis.origin, face.axis.origin)
+        beside = sub(apart, scale(face.axis.direction, dot(apart, face.axis.direction)))
+        if abs(abs(dot(face.axis.direction, to.axis.direction)) - 1) > _PARALLEL or length(beside) > _ALONG:
+            raise StepError(wrong, field=field)
+        radius = to.radius_mm
+    return (face.radius_mm - radius) * (1 if face.hollow else -1)
 
 
 def _drawn(ctx: StepContext) -> Callable[[kernel.NamedSolid, int], kernel.NamedSolid]:
@@ -90,15 +114,37 @@ def _drawn(ctx: StepContext) -> Callable[[kernel.NamedSolid, int], kernel.NamedS
 
 
 def _until_met(ctx: StepContext) -> StepOutput:
-    until, draw, parts = ctx.fields.until, _drawn(ctx), {}
+    until, drawn, parts = ctx.fields.until, _drawn(ctx), {}
+    to = _round_until(ctx)
     for id, part, faces in ctx.faces_by_part(ctx.fields.faces, "faces"):
         if isinstance(until, PartEnd | FlatFace) and until.part == id:
             raise StepError("They meet something of another part, or a plane; pick one.", field="until")
+
+        def draw(solid: kernel.NamedSolid, index: int) -> kernel.NamedSolid:
+            side = kernel.round_face(solid, index)
+            return (
+                drawn(solid, index)
+                if side is None
+                else kernel.pushed(solid, [index], _round_way(side, to, "until"), ctx.id)
+            )
+
         try:
             parts[id] = one_by_one(part.solid, faces, draw)
         except StepError as error:
             raise StepError(error.message, field=error.field or "until") from None
     return StepOutput(parts=parts)
+
+
+def _round_until(ctx: StepContext) -> kernel.Frame | kernel.RoundFace | None:
+    """What a round side can be drawn to of what was picked: a plane, or a round face."""
+    until = ctx.fields.until
+    if until is None or isinstance(until, PartEnd):
+        return None
+    if isinstance(until, FlatFace):
+        state, index = ctx.faces_named(until, "until")
+        if state.faces[index].kind != "plane":
+            return kernel.round_face(state.solid, index)
+    return ctx.frame(until, "until")
 
 
 def _push(ctx: StepContext) -> StepOutput:
