@@ -363,3 +363,39 @@ def test_a_repeat_is_changed_where_it_stands(hands: Hands, page: Page) -> None:
     points = hands.state()["report"]["sketches"][hands.state()["board"]]["points"]
     middles = [points[c["points"][0]] for c in hands.drawing()["curves"] if c["kind"] == "circle"]
     assert sorted(middles) == [pytest.approx([x, 5]) for x in (-20, -11, -2)]
+
+
+def test_a_disc_is_bitten_as_often_as_a_value_says(hands: Hands, page: Page) -> None:
+    hands.begin("Comb")
+    hands.value("count", "4")
+    hands.step("Sketch")
+    hands.keep()
+    hands.draw("circle", diameter="14 mm")
+    hands.draw("circle", diameter="4 mm", centre_x="7 mm")
+    bite = hands.drawing()["curves"][-1]["id"]
+    hands.press("Escape")
+    hands.select(bite, share=0.5)
+    page.get_by_role("button", name="repeat round the origin").click()
+    field = page.get_by_label("times", exact=True)
+    for said, word in (("soup", "no value called"), ("2.5", "whole number")):
+        field.fill(said)
+        field.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text(word)
+    field.fill("count")
+    field.press("Enter")
+    expect(page.get_by_role("button", name="stands 4 times")).to_be_visible()
+    hands.leave_board()
+    # of the areas that the same circles bound, the one that is meant stays the one, however many there are
+    hands.step("Extrude")
+    hands.open("profile")
+    hands.offer("area 1 of outline")
+    hands.draft.get_by_role("button", name="take", exact=True).click()
+    hands.figure("distance", "5 mm")
+    hands.keep()
+    # the lens of two circles of 7 and 2 whose middles are 7 apart
+    near, far = 2 * 2 * math.acos(2 / 14), 7 * 7 * math.acos(1 - 4 / 98)
+    lens = near + far - math.sqrt(2 * 2 * 12 * 16) / 2
+    for count in (4, 6, 3):
+        hands.set("count", str(count))
+        volume = hands.state()["report"]["parts"][0]["volume_mm3"]
+        assert volume == pytest.approx(5 * (49 * math.pi - count * lens), rel=1e-5)

@@ -72,6 +72,14 @@ def _half(
 
 def _gaps(points: Array, normals: Array, its: Facets, reach: float) -> Array:
     """The signed distance of each point to the other half; NaN where it is out of reach."""
+    # what is nearer than a part of the reach is found among far fewer triangles
+    gaps = _gaps_within(points, normals, its, reach / 8)
+    rest = np.flatnonzero(np.isnan(gaps))
+    gaps[rest] = _gaps_within(points[rest], normals[rest], its, reach)
+    return gaps
+
+
+def _gaps_within(points: Array, normals: Array, its: Facets, reach: float) -> Array:
     found = nearest(points, normals, its, reach)
     asked = np.flatnonzero((found.deep_mm > 1e-6) & (found.deep_mm < found.free_mm))
     inside = np.zeros(len(points), dtype=bool)
