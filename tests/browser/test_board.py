@@ -258,7 +258,7 @@ def test_a_ring_of_scallops_and_a_grid_of_holes(hands: Hands, page: Page) -> Non
     page.keyboard.down("Shift")
     hands.on_board(0, 0)
     page.keyboard.up("Shift")
-    page.get_by_role("button", name="repeat round the point").click()
+    page.get_by_role("button", name="repeat round the origin").click()
     page.get_by_label("times").fill("one")
     page.get_by_role("group", name="what is selected").get_by_role("button", name="take", exact=True).click()
     expect(page.get_by_role("alert")).to_be_visible()

@@ -55,8 +55,8 @@ export function Workshop({ id, onHome }: { id: string; onHome: () => void }) {
   useEffect(() => {
     const pressed = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement
-      // slides and boxes to tick take no letters
-      const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && !['range', 'checkbox', 'radio'].includes((target as HTMLInputElement).type)
+      // a slide takes no letters
+      const typing = /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName) && (target as HTMLInputElement).type !== 'range'
       const state = useStore.getState()
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && !typing) {
         e.preventDefault()
