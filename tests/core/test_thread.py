@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import math
 from functools import lru_cache
@@ -201,6 +202,32 @@ def test_a_neck_and_a_cap_get_one_thread(fields: dict[str, str]) -> None:
     mate = bench.evaluate().made[bench.step].joint.mates[0]
     middle = mate.frame.to_world(0, 0, (mate.low_mm + mate.high_mm) / 2)[2]
     assert radial_gap(bench, bench.cap, bench.neck, middle, 0.7) == pytest.approx(joint.drawn.gap_mm, abs=0.012)
+
+
+def test_a_bought_screw_turns_in_a_printed_hole() -> None:
+    """M8 of the shop in a bore of 6.7: the screw gets the thread that it has, the whole gap lands on the hole, and only that is printed."""
+    bench = Bench(new_project("Bought"))
+    _, post = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "20 mm", "high": "14 mm"}, new_part={"name": "Post"})  # fmt: skip
+    bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "6.7 mm", "high": "14 mm", "operation": "cut", "part": post})  # fmt: skip
+    _, screw = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "8 mm", "high": "24 mm"}, new_part={"name": "Screw", "role": "bought"})  # fmt: skip
+    parts = bench.evaluate().parts
+    bore, shaft = (
+        {"rule": "flat", "part": p, "face": {"name": next(f.names[0] for f in parts[p].faces if f.kind == "cylinder" and f.hollow == hollow)}}
+        for p, hollow in ((post, True), (screw, False))
+    )  # fmt: skip
+    (step,) = bench.do("AddStep", kind="thread", fields={"halves": "both", "bore": bore, "shaft": shaft, "pitch": "1.25 mm", "takes": "outer"})  # fmt: skip
+    assert bench.message(step) == ""
+    joint = bench.joint()
+    assert joint.printed == (True, False)
+    assert joint.measured.least_mm == pytest.approx(joint.drawn.gap_mm, abs=0.012)
+    # the screw's thread is the basic one of ISO 68-1: half way up, where all of it is whole, what a turn of it takes away is hand-computed
+    profile = metric(8, 1.25)
+    took = parts[screw].solid.volume_mm3 - bench.volume(screw)
+    mean = (
+        sum((z2 - z1) * (r1 * r1 + r1 * r2 + r2 * r2) / 3 for (z1, r1), (z2, r2) in itertools.pairwise(profile)) / 1.25
+    )
+    whole = took / (math.pi * (16 - mean))
+    assert 13 < whole < 15.5, "as long as the hole and its run-out"
 
 
 @pytest.mark.parametrize(("fields", "says"), [

@@ -30,7 +30,9 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
   const open = here ? specAt(kind, here) : undefined
   // a figure counts for the answer that it was worked out of: while another is tried, the one before it says nothing of it
   const [worked, setWorked] = useState({ figures, fields })
-  if (worked.figures !== figures) setWorked({ figures, fields })
+  const current = useStore((s) => s.reportFor === s.project?.version)
+  const told = step === 'draft' ? worked.figures !== figures : current
+  if (told && (worked.figures !== figures || worked.fields !== fields)) setWorked({ figures, fields })
   const figureAt = (path: string) => (valueAt(worked.fields, path) === valueAt(fields, path) ? figures[path] : undefined)
   const shown = said.filter((piece) => !piece.hidden || wants.includes(piece.want ?? ''))
   return (
