@@ -116,7 +116,7 @@ class Draws:
     def felt_mm(self) -> Array:
         """The least undercut of a snap that is felt, in each case."""
         turns = np.modf(np.arange(1, len(self.room_mm)) * (math.sqrt(5) - 1) / 2)[0]
-        return np.asarray(np.r_[FELT_MM[1], shares_of(FELT_MM, turns)])
+        return _after(FELT_MM[1], shares_of(FELT_MM, turns))
 
     @property
     def weaker_mpa(self) -> Array:
@@ -243,11 +243,10 @@ def draws_of(
     summed = np.cumsum(weights[order])
     lattice = _lattice(11)
     at = order[np.minimum(np.searchsorted(summed, lattice[:, 0] * summed[-1]), len(order) - 1)]
-    room_mm = np.r_[expected.least_mm, room[at] - mating.flare_mm]
-    play_mm = np.r_[expected.most_mm, play[at]]
+    room_mm = _after(expected.least_mm, room[at] - mating.flare_mm)
+    play_mm = _after(expected.most_mm, play[at])
     outer, inner = (
-        _stuff(m, lattice[:, 1 + 5 * k : 6 + 5 * k], mating.up[k], borne if mating.printed[k] else ())
-        for k, m in enumerate(materials)
+        _stuff(m, k, tuple(mating.up[k]), tuple(borne) if mating.printed[k] else ()) for k, m in enumerate(materials)
     )
     return Draws(room_mm, play_mm, outer, inner, wanted, fields, figures, ask, layer_mm)
 
@@ -257,17 +256,24 @@ def fitting(draws: Draws) -> NDArray[np.bool_]:
     return np.asarray((draws.room_mm >= draws.wanted.least_mm) & (draws.play_mm <= draws.wanted.most_mm))
 
 
-def _stuff(material: Material, points: Array, up: Direction, borne: Sequence[tuple[float, bool]] | None) -> Stuff:
-    """``borne`` is ``None`` for what is not printed."""
+def _after(first: float, rest: Array) -> Array:
+    return np.concatenate(([first], rest))
+
+
+@lru_cache(maxsize=64)
+def _stuff(material: Material, half: int, up: Direction, borne: tuple[tuple[float, bool], ...]) -> Stuff:
+    """What one half (0 the outer, 1 the inner) is made of in all cases: the same for all joints of a material that lie alike. Read only."""
+    points = _lattice(11)[:, 1 + 5 * half : 6 + 5 * half]
     ranges = (material.modulus_mpa, material.strain_once, material.strength_mpa, material.friction, material.expansion_per_k)  # fmt: skip
     modulus, strain, strength, friction, expansion = (
-        np.r_[r[1], shares_of(r, points[:, k])] for k, r in enumerate(ranges)
+        _after(r[1], shares_of(r, points[:, k])) for k, r in enumerate(ranges)
     )
-    if borne is not None:
-        strain = np.r_[strain[0], borne_of(material.strain_once, points[:, 1], borne)]
-        if borne:
-            # the usual case is the middle one of what trials leave
-            strain[0] = float(np.median(strain[1:]))
+    strain = _after(strain[0], borne_of(material.strain_once, points[:, 1], borne))
+    if borne:
+        # the usual case is the middle one of what trials leave
+        strain[0] = float(np.median(strain[1:]))
+    for array in (modulus, strain, strength, friction, expansion):
+        array.flags.writeable = False
     return Stuff(material, modulus, strain, strength, friction, expansion, up)
 
 

@@ -78,7 +78,7 @@ class Mating:
         for name, a, b in (("xx", 0, 0), ("xy", 0, 1), ("yy", 1, 1)):
             outer, inner = (np.multiply(self.plane[a][k], self.plane[b][k]) * self.printed[k] for k in (0, 1))
             if np.abs(outer - inner).max() > ALIKE_STRETCH:
-                out[name] = np.r_[outer - inner, np.zeros(len(TERMS) - 3)]
+                out[name] = np.concatenate((outer - inner, np.zeros(len(TERMS) - 3)))
         return out
 
     def moved_mm(self, profile: Profile) -> float:

@@ -112,7 +112,7 @@ class Spread:
 
     def _weights(self, points: int) -> Array:
         along = _along(points)
-        edges = np.r_[-np.inf, (along[1:] + along[:-1]) / 2, np.inf]
+        edges = np.concatenate(([-np.inf], (along[1:] + along[:-1]) / 2, [np.inf]))
         return np.asarray(self.lines[:, None] * np.diff(ndtr(edges))[None, :])
 
     def cases(self) -> tuple[Array, Array, Array]:
