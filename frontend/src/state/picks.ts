@@ -169,7 +169,7 @@ export function allThings(
       })
   }
   for (const [step, sketch] of Object.entries(sketches)) {
-    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${area(r.area_mm2, unit)} about ${r.centre.map((v) => plain(unit === 'in' ? v / 25.4 : v, unit === 'in' ? 2 : 1)).join(', ')}`))
+    if (takes('region') && sketch.regions.length > 1) sketch.regions.forEach((r, i) => add({ type: 'region', step, name: r.name }, `area ${i + 1} of ${titles(step)}, ${area(r.area_mm2, unit)}${r.loops.length > 2 ? ` with ${r.loops.length - 1} holes` : r.loops.length > 1 ? ' with a hole' : ''} about ${r.centre.map((v) => plain(unit === 'in' ? v / 25.4 : v, unit === 'in' ? 2 : 1)).join(', ')}`))
     if (takes('line'))
       Object.entries(sketch.lines).forEach(([name, [a, b]]) => {
         const [dx, dy] = [Math.abs(a[0] - b[0]), Math.abs(a[1] - b[1])]
