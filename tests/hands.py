@@ -267,15 +267,17 @@ class Hands:
         self.idle()
 
     def select(self, curve: str, more: bool = False, share: float = 0.15) -> None:
-        """Click on a curve of the board, off its middle, where no label stands."""
+        """Click on a curve of the board: at a share of its length, or where else no label or mark lies over it."""
         self.page.locator(f'[data-curve="{curve}"]').wait_for(state="attached")
         self.idle()
         place = self.page.evaluate(
             """([id, share]) => {
                 const path = document.querySelector(`[data-curve="${id}"] :last-child`)
-                const at = path.getPointAtLength(path.getTotalLength() * share)
                 const box = path.ownerSVGElement.getBoundingClientRect()
-                return {x: at.x + box.left, y: at.y + box.top}
+                const places = [share, 0.3, 0.7, 0.2, 0.8, 0.4, 0.6, 0.1, 0.9].map((s) => path.getPointAtLength(path.getTotalLength() * s))
+                const screen = places.map((at) => ({x: at.x + box.left, y: at.y + box.top}))
+                const free = ({x, y}) => document.elementFromPoint(x, y)?.closest('[data-curve]')?.dataset.curve === id
+                return screen.find(free) ?? screen[0]
             }""",
             [curve, share],
         )

@@ -80,7 +80,6 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const svg = useRef<SVGSVGElement>(null)
   const drag = useRef<{ id: string; busy: boolean; to: Vec2 | null; moved: boolean } | null>(null)
   const squared = useRef('')
-  const had = useRef(0)
   /** Counts the tools taken: what was begun with one does not go on with the next. */
   const taken = useRef(0)
 
@@ -119,10 +118,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     if (!known) return
     const key = `${step} ${frameKey}`
     const [low, high] = extent()
-    // what is drawn first shows how large it all will be
-    const times = had.current ? 4 : 2
-    had.current = curves
-    if (squared.current === key && viewer.eye.boardHolds(JSON.parse(frameKey), low, high, times)) return
+    if (squared.current === key && viewer.eye.boardHolds(JSON.parse(frameKey), low, high)) return
     // a small outline that is opened fills the board; one that is begun leaves room around it, as much as was in sight
     viewer.eye.square(JSON.parse(frameKey), low, high, curves > 1 && squared.current !== key ? 8 : Math.min(40, viewer.eye.span * 0.6))
     squared.current = key

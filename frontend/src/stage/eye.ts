@@ -239,15 +239,15 @@ export class Eye {
     this.world.onView('square')
   }
 
-  /** Whether a stretch of the board is in sight, clear of the tray, and not tiny: not this many times smaller than it could be. */
-  boardHolds(frame: FrameOut, low: [number, number], high: [number, number], times: number): boolean {
+  /** Whether a stretch of the board is in sight, clear of the tray, and not tiny. */
+  boardHolds(frame: FrameOut, low: [number, number], high: [number, number]): boolean {
     const matrix = frameMatrix(frame)
     const { width, height } = this.size
     const seen = [low, high].every(([u, v]) => {
       const p = this.toScreen(new Vector3(u, v, 0).applyMatrix4(matrix))
       return p.x > 215 && p.x < width - 60 && p.y > 60 && p.y < height - 60
     })
-    return seen && this.span < times * this.boardView(low, high, 40).span
+    return seen && this.span < 4 * this.boardView(low, high, 40).span
   }
 
   release(): void {
