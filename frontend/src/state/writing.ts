@@ -160,9 +160,12 @@ export function dropDraft(): void {
   focusSoon('[data-next]')
 }
 
+/** A clause that is on its way to be kept with its step. */
+let beingKept: Promise<unknown> | null = null
+
 /** Gives a field its answer: in the draft, or at once as a command on a step that is there. An answer that comes late (`behind`) leaves alone what is open by then. */
 export async function answer(step: string, field: string, value: FieldValue | undefined, behind = false): Promise<boolean> {
-  const { draft, project, kinds } = now()
+  const { draft } = now()
   if (step === 'draft' && draft) {
     const fields = { ...draft.fields, ...withAnswer(draft.fields, field, value) }
     set({ draft: { ...draft, fields, answers: [...draft.answers, fields] }, said: null })
@@ -178,7 +181,8 @@ export async function answer(step: string, field: string, value: FieldValue | un
     await Promise.all([previewDraft(), meant(field)])
     return true
   }
-  const { adding } = now()
+  await beingKept
+  const { adding, project, kinds } = now()
   const own = adding && adding.step === step ? `${adding.field}.${((stepFields(step)![adding.field] as Fields[]).length - 1).toString()}.` : ''
   if (adding && own && field.startsWith(own)) {
     const clause = { ...adding.clause, [field.slice(own.length)]: value }
@@ -191,8 +195,11 @@ export async function answer(step: string, field: string, value: FieldValue | un
       return true
     }
     const whole = stepFields(step)![adding.field]
+    // the clause stays where it is until it is kept: who goes on to another of its chips meanwhile loses nothing
+    beingKept = send({ do: 'EditStep', step, fields: { [adding.field]: whole } }, { step, field })
+    const kept = await beingKept
+    beingKept = null
     set({ adding: null })
-    const kept = await send({ do: 'EditStep', step, fields: { [adding.field]: whole } }, { step, field })
     focusSoon(`[data-step="${step}"] [data-chip="${own}${spec.fields[spec.fields.length - 1].name}"]`, `[data-step="${step}"]`)
     return !!kept
   }
