@@ -158,7 +158,8 @@ def workshop(
             printed.pop("document")
             revision = None
         else:
-            printed = json.loads(engine.heavy(found.project, jobs.print_job, data.parts))
+            # whoever prints waits for all layers, also on a machine that does much else
+            printed = json.loads(engine.heavy(found.project, jobs.print_job, data.parts, wait_s=600.0))
             if not printed["parts"]:
                 raise CommandError("There is no part to print yet.")
             revision = freeze_if_new(found, data.note or "as printed")
