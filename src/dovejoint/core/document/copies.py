@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ..errors import CommandError
 from .compiled import compiled
-from .fields import CopyingFields, StepFields, copy_key
+from .fields import CopyingFields, copy_key
 from .model import MOST_PARTS, Part, Project
 from .outcome import Outcome, known_values
 
@@ -17,7 +17,7 @@ __all__ = ["kept_to_counts", "numbered"]
 def kept_to_counts(outcome: Outcome) -> Outcome:
     """The same with what steps hold several times (curves of a sketch) as often as their formulas say now."""
     project = outcome.project
-    steps = [s for s in compiled(project) if type(s.fields).kept_to is not StepFields.kept_to]
+    steps = [s for s in compiled(project) if s.fields.counted]
     known = known_values(project) if steps else {}
     changed = {s.id: kept for s in steps if (kept := s.fields.kept_to(known)) is not s.fields}
     if not changed:

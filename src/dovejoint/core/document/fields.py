@@ -34,6 +34,11 @@ class StepFields(BaseModel):
     #: the role that a part has which the step brings into being
     new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
 
+    @property
+    def counted(self) -> bool:
+        """Whether it holds something as often as a formula says."""
+        return False
+
     def kept_to(self, known: Mapping[str, Quantity]) -> StepFields:
         """The fields after what they hold several times follows its count, from the values' figures; themselves where nothing changes."""
         return self

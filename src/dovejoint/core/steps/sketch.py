@@ -32,10 +32,11 @@ class SketchFields(StepFields):
     sketch: Sketch = Sketch()
     sources: Annotated[list[Source], Field(max_length=400)] = []
 
-    def kept_to(self, known: Mapping[str, Quantity]) -> StepFields:
-        if not any(text for repeat in self.sketch.repeats for text in repeat.by):
-            return self
+    @property
+    def counted(self) -> bool:
+        return any(text for repeat in self.sketch.repeats for text in repeat.by)
 
+    def kept_to(self, known: Mapping[str, Quantity]) -> StepFields:
         def figure(text: str, dimension: QuantityDimension) -> float | None:
             try:
                 return evaluate(text, known, dimension).value
