@@ -17,7 +17,7 @@ __all__ = ["kept_to_counts", "numbered"]
 def kept_to_counts(outcome: Outcome) -> Outcome:
     """The same with what steps hold several times (curves of a sketch) as often as their formulas say now."""
     project = outcome.project
-    steps = [s for s in compiled(project) if s.fields.counted]
+    steps = [s for s in compiled(project) if s.fields.follows_counts]
     known = known_values(project) if steps else {}
     changed = {s.id: kept for s in steps if (kept := s.fields.kept_to(known)) is not s.fields}
     if not changed:

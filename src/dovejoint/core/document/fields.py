@@ -35,7 +35,7 @@ class StepFields(BaseModel):
     new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
 
     @property
-    def counted(self) -> bool:
+    def follows_counts(self) -> bool:
         """Whether it holds something as often as a formula says."""
         return False
 

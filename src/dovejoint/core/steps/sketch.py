@@ -33,7 +33,7 @@ class SketchFields(StepFields):
     sources: Annotated[list[Source], Field(max_length=400)] = []
 
     @property
-    def counted(self) -> bool:
+    def follows_counts(self) -> bool:
         return any(text for repeat in self.sketch.repeats for text in repeat.by)
 
     def kept_to(self, known: Mapping[str, Quantity]) -> StepFields:
