@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import shutil
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
@@ -15,6 +15,8 @@ from served import Server
 # a busy machine may take its time; what is waited for is a state
 expect.set_options(timeout=20_000)
 ROOT = Path(__file__).parents[2]
+SAID = """() => ['[role=status]', '[role=alert]', '[role=dialog]', '[aria-pressed=true]', ':focus']
+  .flatMap((s) => [...document.querySelectorAll(s)].map((e) => s + ' ' + e.innerText.slice(0, 200))).join('\\n')"""
 
 
 @pytest.fixture(scope="session")
@@ -60,3 +62,13 @@ def hands(page: Page, server: Server) -> Iterator[Hands]:
     made = Hands(page, server.address)
     yield made
     assert not made.complaints, made.complaints
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """What a page said when its test failed: states, refusals and where the keyboard was."""
+    report = yield
+    page = getattr(item, "funcargs", {}).get("page")
+    if report.failed and page is not None and not page.is_closed():
+        report.sections.append(("what the page said", page.evaluate(SAID)))
+    return report

@@ -410,6 +410,7 @@ def test_a_whole_product_is_printed_and_tried(hands: Hands, page: Page) -> None:
     page.locator("[data-print]").click()
     expect(page.get_by_role("status").get_by_text("then it begins")).to_be_visible()
     hands.desk("Learn")
+    expect(page.get_by_text("begins as soon as its layers")).to_be_visible()
     page.locator('[data-item="print 1"]').click(timeout=240_000)
     page.locator("[data-try-all]").click(timeout=60_000)
     page.locator("[data-try-all]").wait_for(state="detached", timeout=60_000)

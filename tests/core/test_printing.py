@@ -23,7 +23,7 @@ from dovejoint.core.printing.prints import PrintCache, layer_report, print_repor
 from dovejoint.core.printing.slices import lay, layer_count
 from dovejoint.core.profiles import DEFAULT_PROFILE, gap_shift
 from dovejoint.core.profiles.catalogue import catalogue, make_profile
-from dovejoint.core.recipe import ResultCache, evaluate
+from dovejoint.core.recipe import ResultCache, Superseded, evaluate
 from dovejoint.core.recipe.lying import AS_MODELLED, BED_EDGE_MM
 
 CASES = json.loads((Path(__file__).parents[1] / "reference" / "print_estimates.json").read_text())
@@ -229,6 +229,22 @@ def test_orientation_changes_layers_and_not_mass_much(feeder: Feeder) -> None:
     # the lip's measured sizes are taken in other print directions now
     across = {f["name"]: f["direction"] for f in on_edge["features"]}["lip, tall"]
     assert abs(across[2]) == pytest.approx(1)
+
+
+def test_long_work_on_layers_is_asked_at_each_of_them_whether_to_go_on(feeder: Feeder) -> None:
+    """A worker that says nothing for long is taken for hung: a large print would never come to its end on a slow machine."""
+    evaluation, asked = feeder.evaluate(), []
+
+    def layers(most: int) -> int:
+        asked.clear()
+        parts = print_report(
+            feeder.project, evaluation, [], [], PrintCache(), stop=lambda: asked.append(1) or len(asked) > most
+        )["parts"]
+        return sum(p["estimate"]["layers"] for p in parts)
+
+    assert layers(10**6) <= len(asked)
+    with pytest.raises(Superseded):
+        layers(len(asked) // 2)
 
 
 def test_layers_to_look_at(bench: Bench) -> None:

@@ -440,7 +440,7 @@ def solve_for_job(
     project = check(json.loads(document))
     one, two = (None if text is None else ThingPick.model_validate_json(text) for text in (first, second))
     assert one is not None
-    found = solve_for(project, _results, one, two, what, target, value)
+    found = solve_for(project, _results, one, two, what, target, value, channel.stopped)
     reached = None if math.isnan(found.reached) else found.reached
     return {"formula": found.formula, "reached": reached, "message": found.message}
 
@@ -448,7 +448,7 @@ def solve_for_job(
 def hold_job(document: str, joint: str, chance: float) -> dict[str, Any]:
     """The figures that bring a joint's chance to what is asked, or why none does. Raises CommandError."""
     project = check(json.loads(document))
-    found = make_it_hold(project, joint, chance, _results, _gaps)
+    found = make_it_hold(project, joint, chance, _results, _gaps, channel.stopped)
     return {"now": found.now, "offers": [o.as_dict() for o in found.offers], "message": found.message}
 
 
@@ -562,8 +562,9 @@ def print_job(
     """What printing some parts takes, what can be measured on them, and their joints (or only where they lie, at once), as JSON. Raises CommandError."""
     project = check(json.loads(document))
     evaluation = _evaluated(project, snapshot, solids)
-    joints = assess(project, evaluation, _gaps) if worked else []
-    return json.dumps(print_report(project, evaluation, joints, parts, _prints, worked=worked))
+    # to ask also tells that one lives: all parts together may take longer than one piece of work may
+    joints = assess(project, evaluation, _gaps, channel.stopped) if worked else []
+    return json.dumps(print_report(project, evaluation, joints, parts, _prints, worked=worked, stop=channel.stopped))
 
 
 def layer_job(document: str, snapshot: Snapshot | None, solids: dict[str, bytes], part: str, number: int) -> str:
@@ -585,7 +586,9 @@ def _coupon(project: Project, kind: str) -> str:
         coupon = stepped_coupon(project, joint, _results, _gaps, channel.stopped)
     else:
         coupon = make_coupon(kind, profile_of(project))
-    report = print_report(coupon.project, _evaluated(coupon.project), [], [], _prints, coupon.features)
+    report = print_report(
+        coupon.project, _evaluated(coupon.project), [], [], _prints, coupon.features, stop=channel.stopped
+    )
     return json.dumps({**report, **coupon.as_dict(), "document": coupon.project.model_dump(mode="json")})
 
 
@@ -613,7 +616,7 @@ def export_job(
     """Parts as files: ``(name, media type, bytes)`` each. An empty list of parts means all printed ones."""
     project = check(json.loads(document))
     evaluation = _evaluated(project, snapshot, solids)
-    joints = assess(project, evaluation, _gaps)
+    joints = assess(project, evaluation, _gaps, channel.stopped)
     chosen = parts or [p.id for p in project.parts if p.role == "printed" and p.id in evaluation.parts]
     files = export_parts(project, evaluation, joints, chosen, format, unit, pattern, laid, together, _now())
     return [(f.name, f.media_type, f.data) for f in files]

@@ -13,6 +13,8 @@ export function LearnDesk() {
   const kept = useWorkshop((s) => s.kept)
   const page = useWorkshop((s) => s.page)
   const catalogue = useWorkshop((s) => s.catalogue)
+  const begins = useWorkshop((s) => s.busy === 'print')
+  const refused = useWorkshop((s) => (s.refused?.at === 'print' ? s.refused.text : ''))
   const version = useStore((s) => s.project!.version)
   const joints = useStore(shownJoints).filter((j) => j.steps && j.drawn_mm !== null && j.printed.some(Boolean))
   const many = joints.length > MANY
@@ -31,7 +33,17 @@ export function LearnDesk() {
         {proposal && !proposal.dismissed && <span className="block text-[13.5px] text-warn">◆ it proposes a correction</span>}
       </Item>
       <h2 className="border-b border-hair px-4 pt-3 pb-1 text-[13px] text-ink2">Print diary</h2>
-      {kept?.trials.length === 0 && (
+      {begins && (
+        <p role="status" className="border-b border-hair px-4 py-2.5 text-[13.5px] text-ink2">
+          A print begins as soon as its layers are worked out …
+        </p>
+      )}
+      {refused && (
+        <p role="alert" className="border-b border-hair px-4 py-2.5 text-[13.5px] text-wrong">
+          The print did not begin. {refused}
+        </p>
+      )}
+      {kept?.trials.length === 0 && !begins && !refused && (
         <p className="border-b border-hair px-4 py-2.5 text-[13.5px] text-ink2">
           Nothing printed yet. Print the parts on the Print desk, or a coupon below; then measure here, or just say how it fits.
         </p>

@@ -7,6 +7,7 @@ needs l ≥ (v² − u²)/a, and else 2·(vp − u)/a with vp = √(u² + a·l) 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -15,6 +16,7 @@ from manifold3d import CrossSection
 from numpy.typing import NDArray
 
 from ..document import PrintSettings, Profile
+from ..recipe import Superseded
 from .beads import Path, Walls, bead_spacing_mm, least_spacing_mm, opened, parted, single_paths, tour_mm, walls_of
 from .slices import Laid, slices
 
@@ -209,8 +211,8 @@ def _hatched(piece: CrossSection, spacing_mm: float, share: float, odd: bool) ->
     return Path(lengths, spacing_mm, np.array([low, high]), np.array([high, low]))
 
 
-def estimate(laid: Laid, profile: Profile) -> Estimate:
-    """Work one part out as it lies. Raises StepError when its mesh is not closed."""
+def estimate(laid: Laid, profile: Profile, stop: Callable[[], bool] = lambda: False) -> Estimate:
+    """Work one part out as it lies. Raises StepError when its mesh is not closed, and Superseded when ``stop``, asked at each layer, is true."""
     settings: PrintSettings = profile.settings
     stack = slices(laid, settings)
     layers = _Layers(profile)
@@ -220,6 +222,8 @@ def estimate(laid: Laid, profile: Profile) -> Estimate:
     around: Any = None
     solid = sparse = CrossSection()
     for k, (section, thick) in enumerate(stack):
+        if stop():
+            raise Superseded
         first, odd = k == 0, k % 2 == 1
         walls, walls_s = layers.walls(section, marks[k], thick, first)
         out.left_out_mm3 += walls.left_out_mm2 * thick

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from manifold3d import CrossSection
@@ -13,7 +13,7 @@ from ..errors import CommandError, DoveError
 from ..joints import JointReport
 from ..kept import Kept
 from ..profiles import profile_of
-from ..recipe import Evaluation
+from ..recipe import Evaluation, Superseded
 from ..recipe.lying import Lie, in_one_with, laid_by, lie_in, printed_in_one
 from .estimate import Estimate, estimate, layer_of
 from .features import Feature, features_of, joint_prints
@@ -51,10 +51,12 @@ def _laid(project: Project, evaluation: Evaluation, part: str, cache: PrintCache
     return cache.laid.made(_key(project, evaluation, part), make)
 
 
-def _estimated(project: Project, evaluation: Evaluation, part: str, cache: PrintCache) -> Estimate:
+def _estimated(
+    project: Project, evaluation: Evaluation, part: str, cache: PrintCache, stop: Callable[[], bool]
+) -> Estimate:
     profile = profile_of(project)
     key = _key(project, evaluation, part, profile.settings.model_dump_json(), profile.line_width_mm)
-    return cache.estimates.made(key, lambda: estimate(_laid(project, evaluation, part, cache), profile))
+    return cache.estimates.made(key, lambda: estimate(_laid(project, evaluation, part, cache), profile, stop))
 
 
 def chosen_parts(project: Project, evaluation: Evaluation, parts: Sequence[str]) -> list[str]:
@@ -85,10 +87,12 @@ def print_report(
     cache: PrintCache,
     known: Sequence[Feature] | None = None,
     worked: bool = True,
+    stop: Callable[[], bool] = lambda: False,
 ) -> dict[str, Any]:
     """Estimates, features and places of parts, and the joints between them, as plain data.
 
     ``known`` are a coupon's features, which are known from how it was built. Where it is not ``worked`` out there are only the places of the parts, at once.
+    ``stop`` is asked at each part and layer; when true this ends with :class:`Superseded`.
     """
     chosen = chosen_parts(project, evaluation, parts)
     profile = profile_of(project)
@@ -98,6 +102,8 @@ def print_report(
     placed: dict[str, Laid] = {}
     rows, total = [], {"time_s": 0.0, "length_mm": 0.0, "mass_g": 0.0, "price": 0.0}
     for id in chosen:
+        if stop():
+            raise Superseded
         part = project.part(id)
         assert part is not None
         lie = _lie(project, evaluation, id)
@@ -117,7 +123,7 @@ def print_report(
             laid = _laid(project, evaluation, id, cache)
             row["size_mm"] = list(laid.size_mm)
             if worked:
-                row["estimate"] = _estimated(project, evaluation, id, cache).as_dict()
+                row["estimate"] = _estimated(project, evaluation, id, cache, stop).as_dict()
                 for key in total:
                     total[key] += row["estimate"][key]
             placed[id] = laid
