@@ -448,7 +448,7 @@ def resident(process: int) -> float:
 
 def in_the_browser(data: Path) -> None:
     """The running application with the sample: first paint, an edit seen on the model, memory."""
-    from hands import Hands
+    from hands import Hands, browser_program
     from playwright.sync_api import sync_playwright
 
     words = [sys.executable, "-m", "dovejoint.cli", "serve", "--port", "0", "--with-sample"]
@@ -458,8 +458,7 @@ def in_the_browser(data: Path) -> None:
     address = server.stdout.readline().split()[-1].rstrip("/")
     try:
         with sync_playwright() as playwright:
-            program = os.environ.get("DOVE_CHROMIUM", "/usr/bin/chromium")
-            browser = playwright.chromium.launch(executable_path=program)
+            browser = playwright.chromium.launch(executable_path=browser_program())
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             hands = Hands(page, address)
             hands.start()

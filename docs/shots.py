@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import subprocess
 import sys
 import tempfile
@@ -18,7 +17,7 @@ sys.path[:0] = [str(ROOT / "docs")]
 
 from building import pictured  # noqa: E402
 from gallery import GROUPS  # noqa: E402
-from hands import Hands  # noqa: E402
+from hands import Hands, browser_program  # noqa: E402
 
 from dovejoint.core.document import dump  # noqa: E402
 from dovejoint.sample import SAMPLES  # noqa: E402
@@ -256,7 +255,7 @@ def main() -> None:
         server = subprocess.Popen(words, stdout=subprocess.PIPE, text=True, cwd=ROOT)
         assert server.stdout is not None
         address = server.stdout.readline().split()[-1].rstrip("/")
-        browser = playwright.chromium.launch(executable_path=os.environ.get("DOVE_CHROMIUM", "/usr/bin/chromium"))
+        browser = playwright.chromium.launch(executable_path=browser_program())
         try:
             for name in wanted:
                 context = browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")

@@ -2,15 +2,25 @@
 
 from __future__ import annotations
 
+import os
 import re
+import shutil
 from typing import Any
 
 from playwright.sync_api import Locator, Page, TimeoutError, expect
 
-__all__ = ["Hands", "focus", "kept", "width", "write"]
+__all__ = ["Hands", "browser_program", "focus", "kept", "width", "write"]
 
 #: noise of the software renderer that says nothing about the application
 _NOISE = ("GL Driver", "GPU stall", "WebGL: INVALID", "Failed to load resource")
+
+
+def browser_program() -> str:
+    """Debian's Chromium: the one without a window where it is there, which is quicker."""
+    found = [shutil.which(name) for name in ("chromium-headless-shell", "chromium")]
+    program = os.environ.get("DOVE_CHROMIUM") or next(filter(None, found), None)
+    assert program, "install Debian's package chromium-headless-shell"
+    return program
 
 
 class Hands:

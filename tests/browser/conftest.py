@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import os
-import shutil
 from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
-from hands import Hands
+from hands import Hands, browser_program
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 from served import Server
 
@@ -21,10 +19,8 @@ SAID = """() => ['[role=status]', '[role=alert]', '[role=dialog]', '[aria-presse
 
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
-    program = os.environ.get("DOVE_CHROMIUM") or shutil.which("chromium")
-    assert program, "install Debian's package chromium"
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=program)
+        made = playwright.chromium.launch(executable_path=browser_program())
         yield made
         made.close()
 
