@@ -29,7 +29,7 @@ from dovejoint.simulator import Machine, hidden_of
 
 #: which sample shows a family, and which of its joints (the first of its kind)
 SHOWN_BY = {
-    "plug_in_lip": "feeder", "rail": "bracket", "rim": "housing", "hinge": "flap", "split": "post", "tails": "sill", "ball": "panel", "seat": "vane-hub", "snap_hook": "hatch",
+    "plug_in_lip": "feeder", "rail": "bracket", "rim": "housing", "hinge": "flap", "split": "post", "tails": "sill", "lap": "perch-bar", "stub": "stake", "ball": "panel", "seat": "vane-hub", "snap_hook": "hatch",
     "detent": "sensor-cover", "shaped_shaft": "dial", "ring_snap": "rain-rim", "tab": "seed-tray", "halving": "shield", "pins": "sensor-post", "plug": "vent-cover",
     "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle", "drop_hook": "water-cup", "lever": "battery-box", "key": "winch", "tongue": "cable-box",
 }  # fmt: skip

@@ -216,6 +216,10 @@ class Zoo(Bench):
         self.add(
             "tails", "Other half", part=self.made[1], plane=across, way={"rule": "axis_base", "axis": "up"}, tails="1"
         )
+        self.add("body", "Beam", wide="60 mm", deep="12 mm", high="12 mm", right="640 mm", up="120 mm")
+        across = {**across, "origin": [640, 120, 0]}
+        self.add("lap", "Other beam", part=self.made[1], plane=across, way={"rule": "axis_base", "axis": "up"})
+        self.add("stub", "Third beam", part=self.made[1], plane={**across, "origin": [628, 120, 0]}, long="4 mm")
         self.add("body", "Under", wide="30 mm", deep="30 mm", high="5 mm", right="700 mm")
         under = flat(self, self.made[1], f"{self.made[0]}/end")
         self.add(

@@ -1,4 +1,4 @@
-"""Splitting and rejoining by pegs: volumes by hand, where pegs stand, gaps of all of them, and what is refused."""
+"""Splitting and rejoining by pegs, dovetails, a hooked lap, a plug and a bought rod: volumes by hand, where things stand, their gaps, and what is refused."""
 
 from __future__ import annotations
 
@@ -7,10 +7,11 @@ from itertools import combinations
 from typing import Any
 
 import pytest
-from building import Bench
+from building import Bench, flat
 
 from dovejoint.core.document import new_project
-from dovejoint.core.solid import common
+from dovejoint.core.joints import assess
+from dovejoint.core.solid import Axis, Motion, common, moved
 
 GROUND = {"rule": "base", "plane": "ground"}
 
@@ -189,3 +190,176 @@ def test_tails_that_cannot_be_made_say_why(fields: dict[str, Any], words: str) -
     board = Board(**fields)
     assert words in board.message(board.step)
     assert board.volume(board.right) == pytest.approx(80 * 60 * 6)
+
+
+# ---- hooked laps -------------------------------------------------------------------------------------------------
+
+
+class Beam(Bench):
+    """A beam 120 × 20 × 16 that is cut across its middle; the left half is laid on from above."""
+
+    def __init__(self, **fields: Any) -> None:
+        super().__init__(new_project("Beam"))
+        self.do("AddValue", name="tall", formula="16 mm")
+        sizes = {"wide": "120 mm", "deep": "20 mm", "high": "tall", "on": GROUND}
+        _, self.right = self.do("AddStep", kind="body", fields=sizes, new_part={"name": "Beam"})
+        side = {"rule": "fixed", "origin": [0, 0, 0], "x": [0, 1, 0], "y": [0, 0, 1]}
+        fields = {
+            "part": self.right,
+            "plane": side,
+            "way": {"rule": "axis_base", "axis": "up"},
+            "lead": "0 mm",
+            **fields,
+        }
+        self.step, self.left = self.do("AddStep", kind="lap", fields=fields, new_part={"name": "Left beam"})
+
+    def meet(self, by: tuple[float, float, float]) -> float:
+        """What the halves share when the left one is moved, mm³."""
+        parts = self.evaluate().parts
+        return common(parts[self.right].solid, moved(parts[self.left].solid, Motion.shift(by)))[0]
+
+
+@pytest.mark.parametrize(("takes", "outer"), [("inner", 0.0), ("both", 0.5), ("outer", 1.0)])
+def test_a_lap_by_hand(takes: str, outer: float) -> None:
+    """From the middle on the right half has its lower 8 mm less one for 12 to the right, and one more for 12 to the left, where its hook is: its outline by rectangles."""
+    beam = Beam(takes=takes)
+    assert beam.message(beam.step) == ""
+    joint = beam.joint()
+    gap = joint.drawn.gap_mm
+    own, other = (1 - outer) * gap, outer * gap
+    right = (60 - 12 - own) * 16 + (12 + 2 * own) * 7 + (12 - 2 * own) * 9
+    assert beam.volume(beam.right) == pytest.approx(right * 20, rel=1e-7)
+    # the other hook ends 0.2 above what it lies over
+    left = (60 - 12 - other) * 16 + (12 + 2 * other) * 7 + (12 - 2 * other) * 8.8
+    assert beam.volume(beam.left) == pytest.approx(left * 20, rel=1e-7)
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=0.003)
+
+
+def test_a_lap_is_laid_on_and_then_holds_both_ways() -> None:
+    beam = Beam(lead="0.4 mm")
+    gap = beam.joint().drawn.gap_mm
+    assert beam.meet((0, 0, 0)) < 1e-6 and beam.meet((0, 0, 5)) < 1e-6, "from above nothing is in its way"
+    assert beam.meet((0, 0, -0.1)) > 1, "it rests on the other"
+    for way in (-1, 1):
+        assert beam.meet((way * (gap - 0.01), 0, 0)) < 1e-6
+        assert beam.meet((way * (gap + 0.05), 0, 0)) > 0.5
+    told = {r.name: float(r.values[0]) for r in beam.joint().working.results}
+    # what is left of a tongue beside a hook is 7 by 20, and PLA bears 50 MPa along its layers; a hook is 12 by 20
+    assert told["force until a tongue tears"] == pytest.approx(7 * 20 * 50, rel=1e-3)
+    expected = beam.joint().expected
+    assert 2 * expected.least_mm <= told["the pieces come apart by"] + 0.01 <= 2 * expected.most_mm + 0.02
+    beam.set("tall", "20 mm")
+    assert beam.message(beam.step) == "" and beam.joint().measured.least_mm == pytest.approx(gap, abs=0.003)
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"long": "130 mm"}, "116.9 mm is the most"),
+        ({"deep": "15 mm"}, "13.2 mm is the most"),
+        ({"deep": "0.3 mm"}, "0.6 mm is the least"),
+        ({"lead": "3 mm"}, "less than half as large"),
+        ({"way": {"rule": "axis_base", "axis": "across"}}, "lie in the cut"),
+        ({"way": None}, "laid on each other"),
+        ({"fit": "own", "least": "-0.9 mm", "target": "-0.8 mm", "most": "-0.7 mm"}, "looser fit"),
+        ({"long": "1 mm"}, "nothing of the hooks"),
+    ],
+)
+def test_laps_that_cannot_be_made_say_why(fields: dict[str, Any], words: str) -> None:
+    beam = Beam(**fields)
+    assert words in beam.message(beam.step)
+    assert beam.volume(beam.right) == pytest.approx(120 * 20 * 16)
+
+
+# ---- plugs -------------------------------------------------------------------------------------------------------
+
+
+class Stake(Bench):
+    """A stake, 40 × 24 or round, 80 high, that is cut at 30."""
+
+    def __init__(self, body: dict[str, Any] | None = None, **fields: Any) -> None:
+        super().__init__(new_project("Stake"))
+        sizes = {"wide": "40 mm", "deep": "24 mm", "high": "80 mm", "on": GROUND, **(body or {})}
+        _, self.top = self.do("AddStep", kind="body", fields=sizes, new_part={"name": "Stake"})
+        self.step, self.foot = self.do(
+            "AddStep", kind="stub", fields={"part": self.top, "plane": level(30), **fields}, new_part={"name": "Foot"}
+        )
+
+
+@pytest.mark.parametrize(("takes", "outer"), [("inner", 0.0), ("both", 0.5), ("outer", 1.0)])
+def test_a_plug_by_hand(takes: str, outer: float) -> None:
+    """A plug 8 long within a wall of 2.4, its end a frustum of 0.6; the socket half a millimetre deeper."""
+    stake = Stake(takes=takes, mouth="0 mm")
+    assert stake.message(stake.step) == ""
+    joint = stake.joint()
+    gap = joint.drawn.gap_mm
+    wide, deep = (s - 4.8 - 2 * (1 - outer) * gap for s in (40, 24))
+    # Simpson's rule is exact for a frustum
+    end = 0.6 / 6 * (wide * deep + 4 * (wide - 0.6) * (deep - 0.6) + (wide - 1.2) * (deep - 1.2))
+    assert stake.volume(stake.top) == pytest.approx(40 * 24 * 50 + wide * deep * 7.4 + end, rel=1e-7)
+    wide, deep = (s - 4.8 + 2 * outer * gap for s in (40, 24))
+    assert stake.volume(stake.foot) == pytest.approx(40 * 24 * 30 - wide * deep * 8.5, rel=1e-7)
+    assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((gap, gap), abs=0.003)
+
+
+@pytest.mark.parametrize("body", [{"shape": "cylinder", "across": "30 mm"}, {"shape": "prism", "across": "30 mm"}])
+def test_a_plug_follows_the_outline_that_is_cut(body: dict[str, str]) -> None:
+    stake = Stake(body)
+    assert stake.message(stake.step) == ""
+    parts, gap = stake.evaluate().parts, stake.joint().drawn.gap_mm
+    assert stake.joint().measured.least_mm == pytest.approx(gap, abs=0.003)
+    assert common(parts[stake.top].solid, parts[stake.foot].solid)[0] < 1e-6
+    # turned by a tenth of a turn only the round one still goes in
+    turned = moved(parts[stake.top].solid, Motion.turn(Axis((0, 0, 0), (0, 0, 1)), math.radians(36)))
+    assert (common(turned, parts[stake.foot].solid)[0] < 1e-3) == (body["shape"] == "cylinder")
+    leads = [n for names in parts[stake.top].solid.names for n in names if "/lead(" in n]
+    assert leads and all(n.count("(") == n.count(")") for n in leads)
+
+
+@pytest.mark.parametrize(
+    ("body", "fields", "words"),
+    [
+        ({}, {"wall": "0.5 mm"}, "0.8 mm is the least"),
+        ({}, {"wall": "13 mm"}, "offset"),
+        ({}, {"wall": "11.4 mm"}, "leaves nothing of the plug"),
+        ({}, {"long": "29 mm"}, "28.69 mm is the most"),
+        ({}, {"long": "0.9 mm"}, "make it longer"),
+        ({"shape": "ring", "across": "40 mm", "thick": "8 mm"}, {"plane": level(4)}, "lap along the rim"),
+        ({"shape": "cone", "across": "4 mm", "top": "40 mm"}, {"wall": "1 mm"}, "come out at a side"),
+    ],
+)
+def test_plugs_that_cannot_be_made_say_why(body: dict[str, str], fields: dict[str, Any], words: str) -> None:
+    stake = Stake(body, **fields)
+    assert words in stake.message(stake.step)
+
+
+# ---- rods --------------------------------------------------------------------------------------------------------
+
+
+def test_a_rod_from_the_shelf_rejoins_what_was_divided_with_a_fit_of_its_own_in_each_piece() -> None:
+    post = Bench(new_project("Post"))
+    sizes = {"wide": "40 mm", "deep": "24 mm", "high": "40 mm", "on": GROUND}
+    _, top = post.do("AddStep", kind="body", fields=sizes, new_part={"name": "Post"})
+    cut = {"part": top, "by": "plane", "plane": level(22), "keep": "both"}
+    _, foot = post.do("AddStep", kind="divide", fields=cut, new_part={"name": "Foot"})
+    bought = {"what": "rod", "across": "6 mm", "long": "20 mm", "on": level(12)}
+    shelf, rod = post.do("AddStep", kind="shelf", fields=bought, new_part={"name": "Rod"})
+    for host, end, fit in ((top, "lower", "snug"), (foot, "upper", "slide")):
+        shaft = flat(post, rod, f"{shelf}/side")
+        fields = {
+            "halves": "shaft",
+            "shaft": shaft,
+            "host": host,
+            "extent": "by",
+            "end": end,
+            "fit": fit,
+            "mouth": "0 mm",
+        }
+        post.do("AddStep", kind="shaft_in_bore", fields=fields)
+    joints = assess(post.project, post.evaluate(), post.gaps)
+    for joint, part, whole in zip(joints, (top, foot), (40 * 24 * 18, 40 * 24 * 22), strict=True):
+        gap = joint.drawn.gap_mm
+        assert joint.measured.least_mm == pytest.approx(gap, abs=0.003)
+        # ten of the rod in each, and half a millimetre beyond
+        assert post.volume(part) == pytest.approx(whole - math.pi * (3 + gap) ** 2 * 10.5, rel=1e-6)
+    assert joints[0].drawn.gap_mm < joints[1].drawn.gap_mm

@@ -32,8 +32,10 @@ from .joined import (
     make_housing,
     make_jar,
     make_panel,
+    make_perch_bar,
     make_post,
     make_sill,
+    make_stake,
     make_vane_hub,
 )
 from .mast import make_mast, mast_before
@@ -82,6 +84,8 @@ SAMPLES = {
     "flap": Sample(make_flap, "Cable flap", "a hinge whose pin is printed in place"),
     "post": Sample(make_post, "Mast post", "too tall for the bed: split, and rejoined by pegs"),
     "sill": Sample(make_sill, "Sill board", "longer than the bed: cut across, slid together by dovetails"),
+    "perch-bar": Sample(make_perch_bar, "Perch bar", "longer than the bed: halves that hook into each other"),
+    "stake": Sample(make_stake, "Feeder stake", "too tall for the bed: plugged together by its own outline"),
     "panel": Sample(make_panel, "Panel on a ball", "a socket that springs round a ball and lets it be aimed"),
     "vane-hub": Sample(make_vane_hub, "Vane hub", "bought bearings and a magnet, pressed into their seats"),
     "hatch": Sample(make_hatch, "Snapped hatch", "two hooks that are told whether they break"),

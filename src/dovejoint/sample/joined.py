@@ -19,7 +19,9 @@ __all__ = [
     "make_jar",
     "make_panel",
     "make_post",
+    "make_perch_bar",
     "make_sill",
+    "make_stake",
     "make_vane_hub",
     "plane_above",
 ]
@@ -427,6 +429,55 @@ def make_sill() -> Project:
         step=step,
         title="The cut",
         note="Three dovetails, since the halves carry the feeder's foot across the cut and nothing else holds them; both lie flat on the bed, so their sides stand upright and print as they are drawn, but for the flare at the bed, which the chamfers keep clear of.",
+    )
+    return making.project
+
+
+def make_perch_bar() -> Project:
+    """A bar for birds to sit on, longer than the bed: cut in its middle, laid over itself there and hooked together."""
+    making = Making("Perch bar")
+    do = making.do
+    for name, formula in (("long", "300 mm"), ("across", "16 mm"), ("lap", "36 mm")):
+        do("AddValue", name=name, formula=formula)
+    _, bar = do(
+        "AddStep", kind="body", name="bar", new_part={"name": "Right half"}, fields={"wide": "long", "deep": "across", "high": "across", "on": GROUND},
+    )  # fmt: skip
+    edges = {"rule": "edges_along", "part": bar, "direction": "across"}
+    do("AddStep", kind="fillet", name="round for claws", fields={"edges": edges, "radius": "across/4"})
+    (step, _) = do(
+        "AddStep", kind="lap", name="halves", new_part={"name": "Left half"},
+        fields={"part": bar, "plane": {"rule": "base", "plane": "side"}, "way": {"rule": "axis_base", "axis": "up"}, "long": "lap", "deep": "across/6"},
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=step,
+        title="The cut",
+        note="The halves are laid on each other from above and hook into each other, so that a drop of glue is not pulled; both lie as they will hang, with their layers along the bar.",
+    )
+    return making.project
+
+
+def make_stake() -> Project:
+    """The stake that the feeder stands on, taller than the bed is high: cut, and plugged together by its own outline, so that it does not turn."""
+    making = Making("Feeder stake")
+    do = making.do
+    for name, formula in (("tall", "340 mm"), ("across", "26 mm"), ("plug", "18 mm")):
+        do("AddValue", name=name, formula=formula)
+    _, stake = do(
+        "AddStep", kind="body", name="stake", new_part={"name": "Upper piece"},
+        fields={"shape": "prism", "sides": "6", "across": "across", "high": "tall", "on": GROUND},
+    )  # fmt: skip
+    edges = {"rule": "edges_along", "part": stake, "direction": "up"}
+    do("AddStep", kind="fillet", name="for the hand", fields={"edges": edges, "radius": "across/8"})
+    middle = plane_above(making, "where it is cut", "tall/2")
+    (step, _) = do(
+        "AddStep", kind="stub", name="plug", new_part={"name": "Lower piece"}, fields={"part": stake, "plane": middle, "wall": "3.2 mm", "long": "plug", "lead": "1 mm"},
+    )  # fmt: skip
+    do(
+        "SetChapter",
+        step=step,
+        title="The cut",
+        note="Six sides within six sides: the upper piece is put on without aiming, and does not turn; the wall round the plug is eight beads of the nozzle, for what the wind leans on.",
     )
     return making.project
 
