@@ -11,6 +11,8 @@ from building import Bench, Feeder, findings, flat
 
 from dovejoint.core.document import new_project
 from dovejoint.core.profiles import DEFAULT_PROFILE
+from dovejoint.core.solid import Frame
+from dovejoint.core.solid.hanging import hanging
 
 F, H = DEFAULT_PROFILE.flare_mm, DEFAULT_PROFILE.flare_height_mm
 
@@ -168,3 +170,69 @@ def test_flares(name: str, make: Callable[[], Bench], left: float | None) -> Non
         assert found == []
     else:
         assert float(found[0]["figure"].split()[0]) == pytest.approx(left, abs=0.006)
+
+
+# ---- what hangs over ---------------------------------------------------------------------------------------------
+
+
+def stacked(*bodies: dict[str, str], cut: dict[str, str] | None = None) -> Bench:
+    """Bodies added to one another, then one taken away; each from its own height over the ground."""
+    bench = Bench(new_project("Stacked"))
+    part = ""
+    for fields, operation in [*((b, "add") for b in bodies), *([(cut, "cut")] if cut else [])]:
+        fields = {
+            **fields,
+            "on": {"rule": "fixed", "origin": [0, 0, float(fields.get("at", 0))], "x": [1, 0, 0], "y": [0, 1, 0]},
+        }
+        fields.pop("at", None)
+        if not part:
+            (_, part) = bench.do("AddStep", kind="body", fields=fields, new_part={"name": "Stack"})
+        else:
+            bench.do("AddStep", kind="body", fields={**fields, "operation": operation, "part": part})
+    return bench
+
+
+def block(wide: float, deep: float, high: float, at: float, right: float = 0.0) -> dict[str, str]:
+    return {"wide": f"{wide} mm", "deep": f"{deep} mm", "high": f"{high} mm", "at": str(at), "right": f"{right} mm"}
+
+
+def disc(across: float, high: float, at: float, **more: str) -> dict[str, str]:
+    return {"shape": "cylinder", "across": f"{across} mm", "high": f"{high} mm", "at": str(at), **more}
+
+
+#: what it is, how it is made, and of each underside: its area, whether it is held on two sides, and over how much air it goes
+HANGS: list[tuple[str, Callable[[], Bench], list[tuple[float, bool, float]]]] = [
+    ("a block on the bed", lambda: stacked(block(20, 20, 10, 0)), []),
+    ("a table", lambda: stacked(block(10, 20, 20, 0), block(40, 20, 5, 20)), [(300, False, 15), (300, False, 15)]),
+    ("a gate", lambda: stacked(block(5, 20, 20, 0), block(5, 20, 20, 0, 17), block(22, 20, 5, 20, 8.5)), [(240, True, 12)]),
+    ("a mushroom", lambda: stacked(disc(10, 20, 0), disc(16, 5, 20)), [(math.pi * (64 - 25), False, 3)]),
+    ("the roof of a room", lambda: stacked(block(30, 30, 20, 0), cut=block(14, 20, 10, 5)), [(280, True, 14)]),
+    ("the shoulder of a bore from below", lambda: stacked(disc(30, 10, 0), disc(12, 10, 0), cut=disc(20, 6, 0)), [(math.pi * 100, True, 20)]),
+    ("a cone that widens by 45 degrees", lambda: stacked({"shape": "cone", "across": "10 mm", "top": "30 mm", "high": "10 mm"}), []),
+    ("a cone that widens by 70 degrees", lambda: stacked({"shape": "cone", "across": "4 mm", "top": "48 mm", "high": "8 mm"}), [(math.pi * 26 * math.hypot(22, 8), False, 22)]),
+    ("two lumps, one over the other", lambda: stacked(block(10, 10, 5, 0), block(10, 10, 5, 8)), [(100, False, math.inf)]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "make", "truth"), HANGS, ids=[c[0] for c in HANGS])
+def test_what_hangs_over(name: str, make: Callable[[], Bench], truth: list[tuple[float, bool, float]]) -> None:
+    (state,) = make().evaluate().parts.values()
+    found = hanging(state.mesh, Frame((0, 0, 0), (1, 0, 0), (0, 1, 0)), range(len(state.faces)))
+    assert [(h.area_mm2, h.bridged, h.over_mm) for h in found] == [
+        (pytest.approx(area, rel=0.02), bridged, pytest.approx(over, abs=0.5)) for area, bridged, over in truth
+    ]
+
+
+def test_a_joint_is_told_that_it_hangs_over_until_its_part_is_laid_otherwise() -> None:
+    bench = Bench(new_project("Post"))
+    ground = {"rule": "base", "plane": "ground"}
+    sizes = {"wide": "30 mm", "deep": "30 mm", "high": "40 mm", "on": ground}
+    body, post = bench.do("AddStep", kind="body", fields=sizes, new_part={"name": "Post"})
+    cut = {"rule": "fixed", "origin": [0, 0, 20], "x": [1, 0, 0], "y": [0, 1, 0]}
+    step, foot = bench.do("AddStep", kind="split", fields={"part": post, "plane": cut}, new_part={"name": "Foot"})
+    (found,) = findings(bench, "overhang")
+    # its pegs stand on the bed, and the cut lies over it
+    assert found["parts"] == [post] and found["joint"] == step
+    assert float(found["says"].split(": ")[1].split()[0]) == pytest.approx(30 * 30 - 2 * math.pi * 9, rel=0.05)
+    bench.do("LayPart", part=post, face=flat(bench, post, f"{body}/end"))
+    assert findings(bench, "overhang") == []

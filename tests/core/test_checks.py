@@ -22,7 +22,7 @@ def test_nothing_is_wrong_with_the_feeder(feeder: Feeder) -> None:
         "gap_band": "wrong",
         "flare": "doubtful",
     }
-    assert len(checks) == 12
+    assert len(checks) == 13
 
 
 def test_overlap_has_its_volume_and_its_middle(bench: Bench) -> None:
@@ -122,7 +122,7 @@ def test_steps_that_fail_or_ask(feeder: Feeder) -> None:
 def test_checks_of_joints_claim_nothing_where_there_is_none(bench: Bench) -> None:
     bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
     checks = {c["check"]: c for c in run_checks(bench.project, bench.evaluate(), [], CheckCache())}
-    assert {name for name, c in checks.items() if c["empty"]} == {"gap_band", "bears", "flare", "together", "reached"}
+    assert {name for name, c in checks.items() if c["empty"]} == {"gap_band", "bears", "flare", "overhang", "together", "reached"}
     assert "no joint yet" in checks["gap_band"]["well"] and "gap lies" not in checks["gap_band"]["well"]
 
 

@@ -11,6 +11,7 @@ from . import (  # registered by import
     gap_band,
     lumps,
     milled,
+    overhang,
     overlap,
     reached,
     steps,
@@ -20,5 +21,5 @@ from . import (  # registered by import
 from .registry import CheckCache, Finding, run_checks
 
 __all__ = [
-    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "milled", "overlap", "reached", "run_checks", "steps", "thin_wall", "together",
+    "CheckCache", "Finding", "bears", "bed", "closed", "flare", "gap_band", "lumps", "milled", "overhang", "overlap", "reached", "run_checks", "steps", "thin_wall", "together",
 ]  # fmt: skip

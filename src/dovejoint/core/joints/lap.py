@@ -126,7 +126,9 @@ def _apply(ctx: StepContext) -> StepOutput:
                 sizes_mm=(half + 2 * (other if word == "first" else own), deep), middle_mm=(at, 0.0), along="x", reach_mm=max(1.0, 4 * drawn), seated=True, swapped=word == "second",
             )
         )  # fmt: skip
-    joint = JointShape(fields.rest, fields.part, drawn, tuple(mates))
+    # seen as a whole, square to the cut and to the way they are laid on each other
+    seen = Frame(upright.to_world(0.0, middle, (far[2][0] + far[2][1]) / 2), upright.x, upright.y), 1.1 * half + 2.0
+    joint = JointShape(fields.rest, fields.part, drawn, tuple(mates), seen=seen)
     return StepOutput(parts=parts, joint=joint, note=in_lumps(whole, parts))
 
 
