@@ -122,7 +122,14 @@ def test_steps_that_fail_or_ask(feeder: Feeder) -> None:
 def test_checks_of_joints_claim_nothing_where_there_is_none(bench: Bench) -> None:
     bench.extrude(bench.rectangle("40 mm", "30 mm"), "20 mm", "Block")
     checks = {c["check"]: c for c in run_checks(bench.project, bench.evaluate(), [], CheckCache())}
-    assert {name for name, c in checks.items() if c["empty"]} == {"gap_band", "bears", "flare", "overhang", "together", "reached"}
+    assert {name for name, c in checks.items() if c["empty"]} == {
+        "gap_band",
+        "bears",
+        "flare",
+        "overhang",
+        "together",
+        "reached",
+    }
     assert "no joint yet" in checks["gap_band"]["well"] and "gap lies" not in checks["gap_band"]["well"]
 
 

@@ -362,7 +362,9 @@ def test_the_sensor_head_follows_a_wider_sensor() -> None:
     """The file that ships is what it is said to be; another one, 2 mm wider, takes its place: hooks and screw holes move with it, on both sides, and every gap stays."""
     bench = bench_of("sensor-head")
     sound(bench)
-    assert all(c["state"] == "well" for c in run_checks(bench.project, bench.evaluate(), assessed(bench), CheckCache()))
+    checks = run_checks(bench.project, bench.evaluate(), assessed(bench), CheckCache())
+    # it lies so that its arms bend along their layers, and these then need something under them
+    assert {c["check"] for c in checks if c["state"] != "well"} == {"overhang"}
     sensor = next(p for p in bench.project.parts if p.name == "Left sensor").id
     housing = next(p for p in bench.project.parts if p.name == "Housing").id
     lens = math.pi * 4.5**2 - (4.5**2 * math.acos(3.5 / 4.5) - 3.5 * math.sqrt(4.5**2 - 3.5**2))

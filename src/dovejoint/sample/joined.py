@@ -132,6 +132,7 @@ def make_hatch() -> Project:
             "AddStep", kind="snap_hook", name=name, fields={"base": under, "wall": wall, "undercut": "undercut", "long": "tall - 12 mm", **more}
         )  # fmt: skip
         do("SetChapter", step=step, title=f"The {name}", note=note)
+    do("LayPart", part=hatch, face=face_of(hatch, f"{lid}/end", "top of the hatch", at=[0.0, 0.0, 32.4], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 
@@ -204,7 +205,7 @@ def make_bracket() -> Project:
     do("AddStep", kind="drill", name="for the wall", fields={
         "part": bracket, "at": {"rule": "spots_sketch", "step": holes.step}, "shape": "sunk", "size": "screw", "screw": "M5",
     })  # fmt: skip
-    _, head = do(
+    head_step, head = do(
         "AddStep", kind="body", name="head", new_part={"name": "Mast head"},
         fields={"wide": "rail + 24 mm", "deep": "46 mm", "high": "rise + 8 mm", "on": front, "up": "4 mm"},
     )  # fmt: skip
@@ -225,6 +226,7 @@ def make_bracket() -> Project:
         title="The rail",
         note="At 60 degrees, so that its sides print by themselves with the plate on the bed. The head comes from above and hangs on its stop; a change of the gap lands on the rail, the smaller print.",
     )
+    do("LayPart", part=head, face=face_of(head, f"{head_step}/end", "front of the head", at=[3.0, -14.0, 23.0], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 
@@ -250,7 +252,7 @@ def make_housing() -> Project:
     do("AddStep", kind="body", name="room below", fields={
         **round_body, "across": "across - 2*wall", "high": "lower", "on": inside, "operation": "cut", "part": low,
     })  # fmt: skip
-    _, up = do(
+    upper, up = do(
         "AddStep", kind="body", name="upper half", new_part={"name": "Upper half"},
         fields={**round_body, "across": "across", "high": "upper", "on": seam},
     )  # fmt: skip
@@ -306,6 +308,7 @@ def make_housing() -> Project:
                 title="The screws",
                 note="From below, where no rain comes; they cut their own thread into the posts, which are twice as wide as they are.",
             )
+    do("LayPart", part=up, face=face_of(up, f"{upper}/end", "top of the housing", at=[0.0, 0.0, 60.0], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 
@@ -340,6 +343,7 @@ def make_panel() -> Project:
         title="The ball",
         note="Snug, so that it keeps where it is turned to; the fingers are long and thin, for they are printed upright, where layers part most easily.",
     )
+    do("LayPart", part=tray, face=face_of(tray, f"{tray_step}/end", "rim of the tray", at=[0.0, -23.0, 47.0], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 
@@ -384,7 +388,7 @@ def make_post() -> Project:
     for name, formula in (("tall", "300 mm"), ("across", "42 mm"), ("cable", "14 mm"), ("peg", "6 mm")):
         do("AddValue", name=name, formula=formula)
     round_body = {"shape": "cylinder", "high": "tall", "on": GROUND}
-    _, post = do(
+    body, post = do(
         "AddStep", kind="body", name="post", new_part={"name": "Upper piece"}, fields={**round_body, "across": "across"}
     )
     do(
@@ -404,6 +408,7 @@ def make_post() -> Project:
         title="The cut",
         note="Three pegs, so that it does not turn; they slide, for glue holds, and the cable keeps its way through the middle.",
     )
+    do("LayPart", part=post, face=face_of(post, f"{body}/end", "top of the post", at=[0.0, 0.0, 300.0], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 
@@ -439,12 +444,12 @@ def make_perch_bar() -> Project:
     do = making.do
     for name, formula in (("long", "300 mm"), ("across", "16 mm"), ("lap", "36 mm")):
         do("AddValue", name=name, formula=formula)
-    _, bar = do(
+    body, bar = do(
         "AddStep", kind="body", name="bar", new_part={"name": "Right half"}, fields={"wide": "long", "deep": "across", "high": "across", "on": GROUND},
     )  # fmt: skip
     edges = {"rule": "edges_along", "part": bar, "direction": "across"}
     do("AddStep", kind="fillet", name="round for claws", fields={"edges": edges, "radius": "across/4"})
-    (step, _) = do(
+    (step, left) = do(
         "AddStep", kind="lap", name="halves", new_part={"name": "Left half"},
         fields={"part": bar, "plane": {"rule": "base", "plane": "side"}, "way": {"rule": "axis_base", "axis": "up"}, "long": "lap", "deep": "across/6"},
     )  # fmt: skip
@@ -454,6 +459,7 @@ def make_perch_bar() -> Project:
         title="The cut",
         note="The halves are laid on each other from above and hook into each other, so that a drop of glue is not pulled; both lie as they will hang, with their layers along the bar.",
     )
+    do("LayPart", part=left, face=face_of(left, f"{body}/end", "top of the bar", at=[0.0, 0.0, 16.0], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 
@@ -471,13 +477,13 @@ def make_stake() -> Project:
     do("AddStep", kind="fillet", name="for the hand", fields={"edges": edges, "radius": "across/8"})
     middle = plane_above(making, "where it is cut", "tall/2")
     (step, _) = do(
-        "AddStep", kind="stub", name="plug", new_part={"name": "Lower piece"}, fields={"part": stake, "plane": middle, "wall": "3.2 mm", "long": "plug", "lead": "1 mm"},
+        "AddStep", kind="stub", name="plug", new_part={"name": "Lower piece"}, fields={"part": stake, "plane": middle, "wall": "2.4 mm", "long": "plug", "lead": "1 mm"},
     )  # fmt: skip
     do(
         "SetChapter",
         step=step,
         title="The cut",
-        note="Six sides within six sides: the upper piece is put on without aiming, and does not turn; the wall round the plug is eight beads of the nozzle, for what the wind leans on.",
+        note="Six sides within six sides: the upper piece is put on without aiming, and does not turn; the wall round the plug is six beads of the nozzle, for what the wind leans on.",
     )
     return making.project
 
