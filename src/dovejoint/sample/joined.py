@@ -474,7 +474,7 @@ def make_stake() -> Project:
         fields={"shape": "prism", "sides": "6", "across": "across", "high": "tall", "on": GROUND},
     )  # fmt: skip
     edges = {"rule": "edges_along", "part": stake, "direction": "up"}
-    do("AddStep", kind="fillet", name="for the hand", fields={"edges": edges, "radius": "across/8"})
+    do("AddStep", kind="fillet", name="for the hand", fields={"edges": edges, "radius": "across/6"})
     middle = plane_above(making, "where it is cut", "tall/2")
     (step, _) = do(
         "AddStep", kind="stub", name="plug", new_part={"name": "Lower piece"}, fields={"part": stake, "plane": middle, "wall": "2.4 mm", "long": "plug", "lead": "1 mm"},
