@@ -9,7 +9,10 @@ import pytest
 from building import Bench, flat
 
 from dovejoint.core.document import new_project
+from dovejoint.core.document.picks import EdgesAlong
 from dovejoint.core.recipe import sentence
+from dovejoint.core.recipe.names import find_edges
+from dovejoint.core.recipe.registry import kind_of
 
 
 def bench_of(name: str = "Shaping") -> Bench:
@@ -852,3 +855,42 @@ def test_faces_are_held_level_with_another_and_symmetric() -> None:
     assert bench.message(second) == "" and bench.volume(low) == pytest.approx(26 * 20 * 6.5)
     bench.do("EditStep", step=second, fields={"to": {"rule": "base", "plane": "front"}})
     assert "not parallel" in bench.message(second)
+
+
+def test_all_outward_edges_are_rounded_in_one_answer_and_no_inward_one() -> None:
+    """A block rounded all over is a smaller one grown by a ball; in a step's inner corner nothing is rounded."""
+    bench = Bench(new_project("Round"))
+    sizes = {"wide": "40 mm", "deep": "30 mm", "high": "20 mm"}
+    _, part = bench.do("AddStep", kind="body", fields=sizes, new_part={"name": "Block"})
+    every = {"rule": "edges_along", "part": part, "direction": "any"}
+    (step,) = bench.do("AddStep", kind="fillet", fields={"edges": every, "radius": "5 mm"})
+    a, b, c, r = 30.0, 20.0, 10.0, 5.0
+    grown = a * b * c + 2 * r * (a * b + b * c + c * a) + math.pi * r * r * (a + b + c) + 4 / 3 * math.pi * r**3
+    assert bench.volume(part) == pytest.approx(grown, rel=1e-6)
+    bench.do("DeleteStep", step=step)
+    corner = {
+        **sizes,
+        "wide": "20 mm",
+        "high": "10 mm",
+        "right": "10 mm",
+        "way": "up",
+        "on": {"rule": "fixed", "origin": [0, 0, 10], "x": [1, 0, 0], "y": [0, 1, 0]},
+        "operation": "cut",
+        "part": part,
+    }
+    bench.do("AddStep", kind="body", fields=corner)
+    state = bench.evaluate().parts[part]
+    found = find_edges(state, EdgesAlong(part=part, direction="any"), part)
+    (inner,) = set(range(len(state.edges))) - set(found)
+    assert (state.edges[inner].length_mm, state.edges[inner].at) == (pytest.approx(30), pytest.approx((0, 0, 10)))
+
+
+def test_what_is_swept_along_edges_of_a_part_is_for_that_part() -> None:
+    bench = Bench(new_project("Two"))
+    _, first = bench.do("AddStep", kind="body", fields={}, new_part={"name": "First"})
+    bench.do("AddStep", kind="body", fields={"right": "60 mm"}, new_part={"name": "Second"})
+    swept = bench.project.recipe[0].model_copy(update={"kind": "sweep"})
+    begin = kind_of(swept).begin
+    assert begin is not None
+    assert begin(bench.project, {"path": {"rule": "edges", "part": first}}, "path") == {"part": first}
+    assert begin(bench.project, {"path": {"rule": "lines", "step": "s1"}}, "path") == {}

@@ -469,7 +469,7 @@ def make_stake() -> Project:
     do = making.do
     for name, formula in (("tall", "340 mm"), ("across", "26 mm"), ("plug", "18 mm")):
         do("AddValue", name=name, formula=formula)
-    _, stake = do(
+    body, stake = do(
         "AddStep", kind="body", name="stake", new_part={"name": "Upper piece"},
         fields={"shape": "prism", "sides": "6", "across": "across", "high": "tall", "on": GROUND},
     )  # fmt: skip
@@ -485,6 +485,7 @@ def make_stake() -> Project:
         title="The cut",
         note="Six sides within six sides: the upper piece is put on without aiming, and does not turn; the wall round the plug is six beads of the nozzle, for what the wind leans on.",
     )
+    do("LayPart", part=stake, face=face_of(stake, f"{body}/end", "top of the stake", at=[0.0, 0.0, 340.0], direction=[0.0, 0.0, 1.0]))  # fmt: skip
     return making.project
 
 

@@ -112,11 +112,11 @@ class EdgesBetween(Pick):
 
 
 class EdgesAlong(Pick):
-    """All outward edges of a part that run straight in one direction, e.g. its upright edges."""
+    """All outward edges of a part that run straight in one direction, e.g. its upright edges; or in any, curved ones too."""
 
     rule: Literal["edges_along"] = "edges_along"
     part: PartId
-    direction: Literal["up", "across", "deep"] = "up"
+    direction: Literal["up", "across", "deep", "any"] = "up"
 
 
 class Corner(SeenFace):

@@ -199,6 +199,8 @@ def find_edges(part: PartState, pick: EdgesPick, id: str = "") -> list[int]:
     elif isinstance(pick, EdgesBetween):
         first, second = (_all_of(part, face) for face in (pick.first, pick.second))
         found = [i for i, e in enumerate(edges) if _joins(e, first, second)]
+    elif isinstance(pick, EdgesAlong) and pick.direction == "any":
+        found = [i for i, e in enumerate(edges) if e.convex and not e.smooth]
     elif isinstance(pick, EdgesAlong):
         axis = {"across": 0, "deep": 1, "up": 2}[pick.direction]
         found = [

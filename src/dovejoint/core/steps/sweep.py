@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import RegionPick
+from ..document import Project, RegionPick
 from ..errors import StepError
 from ..quantities.markers import Angle, Number
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
@@ -62,6 +63,14 @@ def _apply(ctx: StepContext) -> StepOutput:
 
 _GUIDED = {"stance": ["guided"]}
 
+
+def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
+    """What is carried along edges of a part belongs to that part."""
+    path = fields.get("path")
+    part = path.get("part") if isinstance(path, Mapping) and answered == "path" else None
+    return {"part": part} if part in {p.id for p in project.parts} else {}
+
+
 register(
     StepKind(
         kind="sweep",
@@ -102,6 +111,7 @@ register(
             ",",
             *RESULT_SAID,
         ),
+        begin=_begin,
         apply=_apply,
         suits=("region",),
         words="path pipe tube groove rim bend wire guide rail",

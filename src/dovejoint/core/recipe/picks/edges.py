@@ -13,8 +13,8 @@ if TYPE_CHECKING:
 
 __all__: list[str] = []
 
-_WAYS = {"up": "upright", "across": "left-to-right", "deep": "front-to-back"}
-_ALONG = {"up": (0.0, 0.0, 1.0), "across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0)}
+_WAYS = {"up": "the upright", "across": "the left-to-right", "deep": "the front-to-back", "any": "all outward"}
+_ALONG = {"up": (0.0, 0.0, 1.0), "across": (1.0, 0.0, 0.0), "deep": (0.0, 1.0, 0.0), "any": None}
 
 
 def _edges_words(namer: Namer, pick: EdgesPicked) -> str:
@@ -47,7 +47,7 @@ register_pick(
             Pointing("face", "edges_of_face", "face", words="all round the {thing}"),
         ),
         tuple(
-            Ready({"rule": "edges_along", "direction": way}, f"the {word} edges of {{part}}", "part", _ALONG[way])
+            Ready({"rule": "edges_along", "direction": way}, f"{word} edges of {{part}}", "part", _ALONG[way])
             for way, word in _WAYS.items()
         ),
     ),
@@ -69,7 +69,7 @@ register_pick(
     PickRule(
         "edges_along",
         EdgesAlong,
-        lambda namer, pick: f"the {_WAYS[pick.direction]} edges of {namer.part(pick.part)}",
+        lambda namer, pick: f"{_WAYS[pick.direction]} edges of {namer.part(pick.part)}",
         _lights,
     ),
 )
