@@ -114,7 +114,7 @@ register(
             FieldSpec("deep", "length", "depth", "10 mm"),
             FieldSpec("high", "length", "height", "3 mm"),
             FieldSpec("long", "length", "length", "16 mm"),
-            FieldSpec("place", "choice", "where", "plane", (Choice("plane", "on"), Choice("edge", "in the middle of"))),
+            FieldSpec("place", "choice", "where", "plane", (Choice("plane", "on"), Choice("edge", "at"))),
             FieldSpec("on", "plane", "plane", missing="a plane or face"),
             FieldSpec("right", "length", "to the right", "0 mm"),
             FieldSpec("up", "length", "upwards", "0 mm"),
