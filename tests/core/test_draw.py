@@ -337,3 +337,31 @@ def test_an_open_chain_ends_squarely(board: Board) -> None:
     ):  # fmt: skip
         with pytest.raises(CommandError, match=word):
             board.draw("OffsetSketch", **fields)
+
+
+def test_a_written_place_is_where_its_formulas_say_on_whichever_side(bench: Bench) -> None:
+    """Below zero, above it, and across it when a value changes: a place is no distance to the side where something happens to stand."""
+    bench.do("AddValue", name="out", formula="5 mm")
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawCircle", step=sketch, centre=[-10, -4], radius=3, x="out - 15 mm", y="-4 mm")
+    bench.do("DrawSlot", step=sketch, start={"at": [0, 2.5], "x": "0", "y": "2.5 mm"}, end={"at": [0, -10], "x": "0", "y": "-2*out"}, radius=0.6)  # fmt: skip
+
+    def places() -> list[tuple[float, float]]:
+        made = bench.evaluate().made[sketch].sketch
+        return [made.solution.points[p] for p in ("p1", "p2", "p3")]
+
+    for out in (5, 25, 14, 16, 5):
+        bench.set("out", f"{out} mm")
+        assert places() == [pytest.approx(p, abs=1e-6) for p in ((out - 15, -4), (0, 2.5), (0, -2 * out))]
+    # the solver starts from where the last edit left it: one more edit elsewhere must not turn anything round
+    bench.do("DrawCircle", step=sketch, centre=[30, -30], radius=2, x="30 mm", y="-30 mm")
+    assert places()[0] == pytest.approx((-10, -4), abs=1e-6)
+
+
+def test_a_width_below_zero_stays_on_its_side(bench: Bench) -> None:
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={})
+    bench.do("DrawCircle", step=sketch, centre=[-12, 0], radius=3)
+    bench.do("SizeSketch", step=sketch, kind="distance_x", of=["origin", "p1"], formula="-10 mm")
+    for _ in range(3):
+        assert bench.evaluate().made[sketch].sketch.solution.points["p1"][0] == pytest.approx(-10, abs=1e-6)
+        bench.do("DrawCircle", step=sketch, centre=[40, 40], radius=1)

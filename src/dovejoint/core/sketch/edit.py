@@ -242,13 +242,19 @@ def _turned(sketch: Sketch, line: str, *, upright: bool) -> Sketch:
 
 
 def size_up(
-    sketch: Sketch, kind: str, of: Sequence[str], formula: str, size: float, sizes: Mapping[str, float]
+    sketch: Sketch,
+    kind: str,
+    of: Sequence[str],
+    formula: str,
+    size: float,
+    sizes: Mapping[str, float],
+    signed: bool = False,
 ) -> Sketch:
-    """Give a dimension. Refuses one that is settled already, naming by what."""
+    """Give a dimension; a ``signed`` width or height is a place along the axis. Refuses one that is settled already, naming by what."""
     if kind not in DIMENSION_KINDS:
         raise CommandError(f"There is no dimension called “{kind}”.")
     back = goes_back(sketch, kind, of)
-    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula, back=back)  # type: ignore[arg-type]
+    item = Dimension(id=Ids(sketch).new("d"), kind=kind, of=list(of), formula=formula, back=back, signed=signed)  # type: ignore[arg-type]
     _refuse_known(sketch, item, sizes, "size")
     return at_rest(grown(sketch, [], [], [], [item]), {**sizes, item.id: size})
 

@@ -81,7 +81,7 @@ class Constraint(_Strict):
 class Dimension(_Strict):
     """``follows`` names the dimension of which this one is so many ``times``, as for the copies in a row: it has no label of
     its own, and changes with it. A ``reading`` drives nothing: it has no formula and shows what it measures. An angle goes from the way in which
-    the first line runs to that of the second, or to where it came from (``back``), so that one in a corner is the corner's own."""
+    the first line runs to that of the second, or to where it came from (``back``), so that one in a corner is the corner's own. A width or height counts to the side where it stands, and one that is ``signed`` along the axis: it is a place, and may be negative."""
 
     id: _Id
     kind: DimensionKind
@@ -90,6 +90,7 @@ class Dimension(_Strict):
     follows: _Id = ""
     reading: bool = False
     back: bool = False
+    signed: bool = False
     times: Annotated[float, Field(allow_inf_nan=False)] = 1.0
 
 

@@ -73,6 +73,7 @@ def _drawn(sketch: Sketch, sizes: Mapping[str, float], stood: Sketch | None = No
     figures = {d.id: _checked(d, sizes) for d in sketch.dimensions if not d.reading}
     drawing = drawing_of(sketch, figures)
     before = drawing if stood is None else drawing_of(stood, figures)
+    as_places = {d.id for d in sketch.dimensions if d.signed}
     now, items = {}, []
     for item in drawing.items:
         if item.value is None:
@@ -85,10 +86,13 @@ def _drawn(sketch: Sketch, sizes: Mapping[str, float], stood: Sketch | None = No
             raise StepError(
                 f"A {item.kind.replace('_', ' ')} needs other things to hold on to.", things=item.of
             ) from None
-        signed = item.kind in ("distance_x", "distance_y", "angle") or (
+        sided = item.kind in ("distance_x", "distance_y", "angle") or (
             item.kind == "distance" and len(item.of) == 2 and item.of[1] in drawing.lines
         )
-        items.append(replace(item, value=-item.value) if signed and sense < 0 else item)
+        if sided and item.id not in as_places:
+            # a figure below zero is no other side: what is on the one now would be on the other at the next solve
+            item = replace(item, value=math.copysign(item.value, sense if sense else 1.0))
+        items.append(item)
     return replace(drawing, items=items), now
 
 

@@ -140,7 +140,7 @@ def _kept(
                 # nothing to measure: it stands in line with the origin
                 sketch = constrain(sketch, level, [ORIGIN, made], sizes)
                 continue
-            grown = size_up(sketch, kind, [ORIGIN, made], text, figure, sizes)
+            grown = size_up(sketch, kind, [ORIGIN, made], text, figure, sizes, signed=True)
         except CommandError:
             # settled by what was drawn before
             continue
