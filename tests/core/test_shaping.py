@@ -894,3 +894,15 @@ def test_what_is_swept_along_edges_of_a_part_is_for_that_part() -> None:
     assert begin is not None
     assert begin(bench.project, {"path": {"rule": "edges", "part": first}}, "path") == {"part": first}
     assert begin(bench.project, {"path": {"rule": "lines", "step": "s1"}}, "path") == {}
+
+
+def test_what_is_sunk_into_a_face_cuts_and_what_stands_on_it_is_added() -> None:
+    bench = Bench(new_project("Foot"))
+    body, foot = bench.do("AddStep", kind="body", fields={}, new_part={"name": "Foot"})
+    begin = kind_of(bench.project.recipe[0]).begin
+    assert begin is not None
+    on = {"on": flat(bench, foot, f"{body}/end"), "shape": "cylinder"}
+    assert begin(bench.project, {**on, "way": "down", "operation": "add"}, "way") == {"operation": "cut"}
+    assert begin(bench.project, {**on, "way": "up", "operation": "cut"}, "way") == {"operation": "add"}
+    assert begin(bench.project, {**on, "way": "down", "operation": "overlap"}, "way") == {}
+    assert begin(bench.project, {"way": "down", "operation": "add"}, "way") == {}, "the ground is no part"

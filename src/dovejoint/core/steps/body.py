@@ -98,14 +98,16 @@ def _apply(ctx: StepContext) -> StepOutput:
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """On a part's face it is added to that part; where it cuts, it goes in."""
+    """On a part's face it is added to that part; where it cuts, it goes in, and what goes in cuts."""
     on = fields.get("on")
     part = on.get("part") if isinstance(on, Mapping) else None
     if answered == "on" and part in {p.id for p in project.parts}:
         return {"operation": "add", "part": part, **_stance(fields, "add")}
     if answered in ("operation", "shape") and part and fields.get("operation") in ("cut", "add", "new"):
         return _stance(fields, str(fields["operation"]))
-    return {}
+    turned = {("down", "add"): "cut", ("up", "cut"): "add"}
+    meant = turned.get((str(fields.get("way")), str(fields.get("operation")))) if answered == "way" and part else None
+    return {"operation": meant} if meant else {}
 
 
 def _stance(fields: Mapping[str, Any], operation: str) -> dict[str, Any]:
