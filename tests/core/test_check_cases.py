@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -221,6 +222,17 @@ def test_what_hangs_over(name: str, make: Callable[[], Bench], truth: list[tuple
     assert [(h.area_mm2, h.bridged, h.over_mm) for h in found] == [
         (pytest.approx(area, rel=0.02), bridged, pytest.approx(over, abs=0.5)) for area, bridged, over in truth
     ]
+
+
+def test_part_of_an_underside_is_held_by_what_holds_the_whole() -> None:
+    """A roof over 9 mm of which one triangle is asked about: its beads run on through the other."""
+    (state,) = stacked(block(30, 30, 20, 0), cut=block(9, 20, 10, 5)).evaluate().parts.values()
+    roof = next(i for i, f in enumerate(state.faces) if f.kind == "plane" and f.normal[2] < -0.9 and f.at[2] > 1)
+    first, count = state.mesh.faces[roof]
+    assert count == 2
+    half = replace(state.mesh, faces=[(first, 1)])
+    (found,) = hanging(half, Frame((0, 0, 0), (1, 0, 0), (0, 1, 0)), [0])
+    assert found.area_mm2 == pytest.approx(90) and found.bridged and found.over_mm == pytest.approx(9, abs=0.5)
 
 
 def test_a_joint_is_told_that_it_hangs_over_until_its_part_is_laid_otherwise() -> None:

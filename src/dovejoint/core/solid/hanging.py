@@ -79,7 +79,7 @@ def hanging(mesh: Mesh, lie: Frame, faces: Collection[int]) -> list[Hanging]:
         area = float(double[mine].sum()) / 2
         if area < LEAST_MM2:
             continue
-        over, bridged, place = _widest(corners[mine], _held(within, corners, edges, beside))
+        over, bridged, place = _widest(corners[mine], corners[within], _held(within, corners, edges, beside))
         out.append(Hanging(area, bridged, over, lie.to_world(*place)))
     return sorted(out, key=lambda h: -h.over_mm)
 
@@ -116,9 +116,10 @@ def _held(within: NDArray[np.bool_], corners: Array, across: NDArray[np.int64], 
     return np.concatenate(places)
 
 
-def _widest(corners: Array, held: Array) -> tuple[float, bool, tuple[float, float, float]]:
-    """Over how much air an underside goes at its worst, whether it is held on both sides there, and where (in the frame it lies in)."""
-    spots, step = _spots(corners)
+def _widest(corners: Array, whole: Array, held: Array) -> tuple[float, bool, tuple[float, float, float]]:
+    """Over how much air the part that is asked about of a whole underside goes at its worst, whether it is held on both sides there, and where (in the frame it lies in)."""
+    spots, _ = _spots(corners)
+    all_over, step = _spots(whole)
     if not len(held):
         x, y, z = spots.mean(axis=0).tolist()
         return math.inf, False, (x, y, z)
@@ -128,7 +129,7 @@ def _widest(corners: Array, held: Array) -> tuple[float, bool, tuple[float, floa
         reach = float(np.linalg.norm(off, axis=1).min())
         if reach < LEAST_OVER_MM:
             continue
-        span = _span(spots[:, :2], spot[:2], off, 1.5 * step)
+        span = _span(all_over[:, :2], spot[:2], off, 1.5 * step)
         # each way has its own measure, and beads are laid the better way
         ways = [(reach / REACH_MM, reach, False)] + ([] if span is None else [(span / BRIDGE_MM, span, True)])
         weight, over, bridged = min(ways)
