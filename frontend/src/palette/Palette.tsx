@@ -31,7 +31,7 @@ function lacking(kind: Kind, parts: number, outlines: number): string {
     const pick = f && pickKind(f.type)
     return pick && !pick.ready.some((r) => !r.each) && pick.points.every((p) => things.includes(p.thing))
   })
-  const taken = asked.some((f) => f && (f.type === 'part' || f.type === 'parts') && f.missing)
+  const taken = asked.some((f) => f && f.type === 'part' && f.missing)
   if (!parts && (taken || only('face', 'edge', 'corner'))) return 'needs a part first'
   if (!outlines && only('region')) return 'needs an outline first'
   return ''
