@@ -21,7 +21,7 @@ from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
 from ..quantities.markers import Length, Number, PartMark
-from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
+from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import cross, length, scale, sub
 from .family import (
@@ -361,9 +361,12 @@ register_joint(
                 "{rests}",
                 (" ", _LEDGE),
                 ("{ledge}", _LEDGE),
-                (" with a hole Ø ", _FLOOR),
-                ("{push}", _FLOOR),
-                (" to push it out", _FLOOR),
+                *wanted(
+                    "a hole to push it out",
+                    (" with a hole Ø ", _FLOOR),
+                    ("{push}", _FLOOR),
+                    (" to push it out", _FLOOR),
+                ),
                 ", mouth ",
                 "{mouth}",
                 "; held by ",
