@@ -5,12 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Collection
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .frame import Frame, Vec3
-from .mesh import Mesh
+
+if TYPE_CHECKING:
+    # its module loads the kernel, and here only what it holds is read
+    from .mesh import Mesh
 
 __all__ = ["BRIDGE_MM", "LEANS_DEG", "REACH_MM", "Hanging", "hanging"]
 
