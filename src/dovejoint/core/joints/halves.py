@@ -8,10 +8,22 @@ from typing import Any
 from .. import solid as kernel
 from ..document.picks import BasePlane
 from ..errors import StepError
-from ..recipe import StepContext
+from ..recipe import FieldSpec, StepContext
+from ..recipe.picks import axis_of
 from ..solid import Frame
+from ..solid.frame import dot
 
-__all__ = ["cut_frame", "cut_in_two", "in_lumps"]
+__all__ = ["CUT_SAID", "CUT_SPECS", "cut_frame", "cut_in_two", "in_lumps", "way_in_cut"]
+
+#: a way lies in the cut within this sine
+IN_CUT = 1e-3
+#: what is asked of every cut, and how a sentence begins with it
+CUT_SPECS = (
+    FieldSpec("part", "part", "which part", missing="a part"),
+    FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
+    FieldSpec("rest", "part", "new part"),
+)
+CUT_SAID = ("Split ", "{part}", " by ", "{plane}", ", the other piece new part ", "{rest}")
 
 
 def cut_frame(fields: Any, ctx: StepContext | None) -> Frame | None:
@@ -35,6 +47,16 @@ def cut_in_two(ctx: StepContext) -> tuple[Frame, kernel.NamedSolid, kernel.Named
     except StepError as error:
         raise StepError(error.message, field=error.field or "plane") from None
     return frame, whole, over, under
+
+
+def way_in_cut(ctx: StepContext, cut: Frame, missing: str) -> kernel.Vec3:
+    """The direction of the field ``way``, which lies in the cut. Raises StepError, with ``missing`` where nothing is picked."""
+    if ctx.fields.way is None:
+        raise StepError(missing, field="way")
+    way = axis_of(ctx, ctx.fields.way, "way").direction
+    if abs(dot(way, cut.z)) > IN_CUT:
+        raise StepError("The way must lie in the cut; pick an edge or an axis along it.", field="way")
+    return way
 
 
 def in_lumps(whole: kernel.NamedSolid, made: Mapping[str, kernel.NamedSolid]) -> str:

@@ -19,7 +19,7 @@ from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Length, Made, PartMark
 from ..recipe import FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said
-from ..recipe.picks import AxisPick, axis_of
+from ..recipe.picks import AxisPick
 from ..solid import Frame
 from ..solid.frame import box_corners, cross, dot, scale
 from .family import (
@@ -33,15 +33,13 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .halves import cut_frame, cut_in_two, in_lumps
+from .halves import CUT_SAID, CUT_SPECS, cut_frame, cut_in_two, in_lumps, way_in_cut
 from .places import extent_on
 from .rounds import seen_axis
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["LapFields"]
 
-#: the way lies in the cut within this sine
-IN_CUT = 1e-3
 #: what is left of a tongue over its hook's root, and of a piece behind the lap, mm
 WALL_MM = 1.2
 #: the other piece's hooks end so far above what they lie on, so that one pair of faces says how high the pieces lie
@@ -81,12 +79,8 @@ def _meeting(fields: LapFields, figures: Mapping[str, float], ctx: StepContext |
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: LapFields = ctx.fields
-    if fields.way is None:
-        raise StepError("Pick the way that the pieces are laid on each other: an edge, or an axis.", field="way")
     cut, whole, _, under = cut_in_two(ctx)
-    way = axis_of(ctx, fields.way, "way").direction
-    if abs(dot(way, cut.z)) > IN_CUT:
-        raise StepError("The way must lie in the cut; pick an edge or an axis along it.", field="way")
+    way = way_in_cut(ctx, cut, "Pick the way that the pieces are laid on each other: an edge, or an axis.")
     drawn, lead = ctx.number("drawn"), ctx.number("lead")
     half, deep = ctx.positive("long", "The lap's length") / 2, ctx.positive("deep", "How far the hooks stand out")
     if drawn <= 0:
@@ -195,7 +189,6 @@ def _works(draws: Draws) -> Working:
     pulled = np.minimum(*(s.strength_mpa * s.layered(0) for s in halves))
     sheared = np.minimum(*(s.strength_mpa * s.layered(2) for s in halves)) * SHEARED
     layers = any(s.layered(0) < 0.75 for s in halves)
-    # where the hooks are held less far than they are drawn, they bear on what is left of the lap
     givens = (
         Given("width of the hooks", wide, "mm", "read on the solids"), Given("length of a hook", f["long"] / 2, "mm"),
         Given("a hook holds over", bears, "mm"), Given("what is left of a tongue beside it", neck, "mm", "read on the solids"),
@@ -223,9 +216,7 @@ register_joint(
             about="A part cut in two that print well, laid over each other at the cut and hooked together.",
             fields=LapFields,
             specs=(
-                FieldSpec("part", "part", "which part", missing="a part"),
-                FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
-                FieldSpec("rest", "part", "new part"),
+                *CUT_SPECS,
                 FieldSpec(
                     "way", "axis", "way that they are laid on each other", missing="an edge or axis along the cut"
                 ),
@@ -235,12 +226,7 @@ register_joint(
                 *fit_specs("the part's hook", "the other piece's hook"),
             ),
             sentence=said(
-                "Split ",
-                "{part}",
-                " by ",
-                "{plane}",
-                ", the other piece new part ",
-                "{rest}",
+                *CUT_SAID,
                 "; lay them over each other along ",
                 "{way}",
                 ", ",

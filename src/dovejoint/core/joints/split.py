@@ -16,7 +16,7 @@ from ..document import PlanePick
 from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Made, PartMark
-from ..recipe import FieldSpec, JointShape, StepContext, StepKind, StepOutput, said
+from ..recipe import JointShape, StepContext, StepKind, StepOutput, said
 from ..solid import Frame
 from .family import (  # fmt: skip
     JointFamily,
@@ -26,7 +26,7 @@ from .family import (  # fmt: skip
     fit_specs,
     register_joint,
 )
-from .halves import cut_frame, cut_in_two, in_lumps
+from .halves import CUT_SAID, CUT_SPECS, cut_frame, cut_in_two, in_lumps
 from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, iso_or_wanted
 from .pegs import PEG_SAID, PEG_SPECS, PegFields, Pegs, peg_edges
 from .places import far_apart, grid_on
@@ -97,21 +97,9 @@ register_joint(
             group="join",
             about="A part cut in two that print well, with pegs on one and sockets in the other.",
             fields=SplitFields,
-            specs=(
-                FieldSpec("part", "part", "which part", missing="a part"),
-                FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
-                FieldSpec("rest", "part", "new part"),
-                *PEG_SPECS,
-                *fit_specs("the pegs", "the sockets", ISO),
-                ZONES_SPEC,
-            ),
+            specs=(*CUT_SPECS, *PEG_SPECS, *fit_specs("the pegs", "the sockets", ISO), ZONES_SPEC),
             sentence=said(
-                "Split ",
-                "{part}",
-                " by ",
-                "{plane}",
-                ", the other piece new part ",
-                "{rest}",
+                *CUT_SAID,
                 "; rejoin them by ",
                 *PEG_SAID,
                 "; ",

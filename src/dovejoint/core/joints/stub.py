@@ -34,7 +34,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .halves import cut_frame, cut_in_two, in_lumps
+from .halves import CUT_SAID, CUT_SPECS, cut_frame, cut_in_two, in_lumps
 from .loops import with_mouth
 
 __all__ = ["StubFields"]
@@ -180,9 +180,7 @@ register_joint(
             about="A part cut in two that print well; the end of one goes on into the other, all along the cut.",
             fields=StubFields,
             specs=(
-                FieldSpec("part", "part", "which part", missing="a part"),
-                FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
-                FieldSpec("rest", "part", "new part"),
+                *CUT_SPECS,
                 FieldSpec("wall", "length", "wall beside the socket", "2.4 mm"),
                 FieldSpec("long", "length", "how far the plug goes in", "8 mm"),
                 FieldSpec("lead", "length", "chamfer at its end", "0.6 mm"),
@@ -190,12 +188,7 @@ register_joint(
                 *fit_specs("the plug", "the socket"),
             ),
             sentence=said(
-                "Split ",
-                "{part}",
-                " by ",
-                "{plane}",
-                ", the other piece new part ",
-                "{rest}",
+                *CUT_SAID,
                 "; plug them together by the cut's outline within a wall of ",
                 "{wall}",
                 ", ",

@@ -19,7 +19,7 @@ from ..document.picks import BasePlane
 from ..errors import StepError
 from ..quantities.markers import Angle, Length, Made, Number, PartMark
 from ..recipe import FieldSpec, JointShape, Mate, StepContext, StepKind, StepOutput, said
-from ..recipe.picks import AxisPick, axis_of
+from ..recipe.picks import AxisPick
 from ..solid import Frame
 from ..solid.frame import box_corners, cross, dot, scale
 from .family import (
@@ -33,7 +33,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .halves import cut_frame, cut_in_two, in_lumps
+from .halves import CUT_SAID, CUT_SPECS, cut_frame, cut_in_two, in_lumps, way_in_cut
 from .places import extent_on
 from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, engaged, held_by_sides, prism_of, seen_across
 from .rounds import seen_axis
@@ -41,8 +41,6 @@ from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["TailsFields"]
 
-#: the way lies in the cut within this sine
-IN_CUT = 1e-3
 #: between two slots, and beside the outermost, stays this much, mm
 WALL_MM = 1.2
 
@@ -78,12 +76,8 @@ def _meeting(fields: TailsFields, figures: Mapping[str, float], ctx: StepContext
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: TailsFields = ctx.fields
-    if fields.way is None:
-        raise StepError("Pick the way that the tails are slid in: an edge, or an axis.", field="way")
     cut, whole, over, under = cut_in_two(ctx)
-    along = axis_of(ctx, fields.way, "way").direction
-    if abs(dot(along, cut.z)) > IN_CUT:
-        raise StepError("The way must lie in the cut; pick an edge or an axis along it.", field="way")
+    along = way_in_cut(ctx, cut, "Pick the way that the tails are slid in: an edge, or an axis.")
     outline = dovetail(ctx, ctx.positive("wide", "The width"), ctx.positive("high", "How far they reach in"))
     count, drawn, lead = ctx.whole("tails", 1, 40, "tails"), ctx.number("drawn"), ctx.number("lead")
     if drawn <= 0:
@@ -196,9 +190,7 @@ register_joint(
             about="A part cut in two that print well, slid together along dovetails.",
             fields=TailsFields,
             specs=(
-                FieldSpec("part", "part", "which part", missing="a part"),
-                FieldSpec("plane", "plane", "by", missing="a plane or a flat face"),
-                FieldSpec("rest", "part", "new part"),
+                *CUT_SPECS,
                 FieldSpec("way", "axis", "way that they are slid in", missing="an edge or axis along the cut"),
                 FieldSpec("tails", "number", "how many tails", "2"),
                 FieldSpec("wide", "length", "width at the cut", "8 mm"),
@@ -208,12 +200,7 @@ register_joint(
                 *fit_specs("the tails", "the slots"),
             ),
             sentence=said(
-                "Split ",
-                "{part}",
-                " by ",
-                "{plane}",
-                ", the other piece new part ",
-                "{rest}",
+                *CUT_SAID,
                 "; slide them together along ",
                 "{way}",
                 " by ",
