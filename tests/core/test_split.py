@@ -245,6 +245,8 @@ def test_a_lap_is_laid_on_and_then_holds_both_ways() -> None:
         assert beam.meet((way * (gap + 0.05), 0, 0)) > 0.5
     told = {r.name: float(r.values[0]) for r in beam.joint().working.results}
     # what is left of a tongue beside a hook is 7 by 20, and PLA bears 50 MPa along its layers; a hook is 12 by 20
+    # both hooks chamfered by 0.4, one ending 0.2 short: of two millimetres one is left that bears
+    assert told["force until a hook is crushed"] == pytest.approx(1.0 * 20 * 50, rel=1e-3)
     assert told["force until a tongue tears"] == pytest.approx(7 * 20 * 50, rel=1e-3)
     expected = beam.joint().expected
     assert 2 * expected.least_mm <= told["the pieces come apart by"] + 0.01 <= 2 * expected.most_mm + 0.02

@@ -87,11 +87,11 @@ def _apply(ctx: StepContext) -> StepOutput:
         raise StepError("A lap needs a gap to be laid together; take a looser fit.", field="fit")
     upright = Frame(cut.origin, cut.z, way)
     _, (low, high) = extent_on(under, under.find(f"{ctx.id}/divide"), Frame(cut.origin, cross(way, cut.z), way))
-    _check(ctx, whole, upright, half, deep, lead, drawn, high - low)
+    box = [upright.to_local(c) for c in box_corners(*kernel.bounds(whole.shape))]
+    _check((min(c[0] for c in box), max(c[0] for c in box)), half, deep, lead, drawn, high - low)
     middle = (low + high) / 2
     share = OUTER_SHARE[fields.takes]
     own, other = (1 - share) * drawn, share * drawn
-    box = [upright.to_local(c) for c in box_corners(*kernel.bounds(whole.shape))]
     far = [(min(c[k] for c in box) - 1.0, max(c[k] for c in box) + 1.0) for k in range(3)]
     floor, top = middle - deep / 2, middle + deep / 2
     # all that lies beyond the part's own end, hook and shoulder; and the same of the other piece
@@ -126,12 +126,9 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts=parts, joint=joint, note=in_lumps(whole, parts))
 
 
-def _check(
-    ctx: StepContext, whole: kernel.NamedSolid, upright: Frame, half: float, deep: float, lead: float, drawn: float, tall: float
-) -> None:  # fmt: skip
-    """Raises StepError where the lap leaves too little of itself or of the pieces."""
-    ends = [upright.to_local(c)[0] for c in box_corners(*kernel.bounds(whole.shape))]
-    reach = min(max(ends), -min(ends)) - WALL_MM - drawn
+def _check(ends: tuple[float, float], half: float, deep: float, lead: float, drawn: float, tall: float) -> None:
+    """Raises StepError where the lap leaves too little of itself or of the pieces; the part ends so far from the cut on either side, and is so tall there."""
+    reach = min(ends[1], -ends[0]) - WALL_MM - drawn
     if half > reach:
         works = f"{2 * reach:.4g} mm is the most" if reach > 1.0 else "cut it farther from its end"
         raise StepError(f"A lap {2 * half:.4g} mm long leaves nothing of one of the pieces: {works}.", field="long")
@@ -181,10 +178,12 @@ def _works(draws: Draws) -> Working:
     """Play along the cut's normal, and what tears when the pieces are pulled apart."""
     f, facts = draws.figures, draws.facts
     play = 2 * np.maximum(draws.gap_mm, 0.0)
-    bears = f["deep"] - f["lead"]
-    wide = facts["hook"] / bears
+    tall = f["deep"] - f["lead"]
+    wide = facts["hook"] / tall
     # what is left of the tongue where the other piece's hook lies in it
-    neck = facts["end"] / wide - bears
+    neck = facts["end"] / wide - tall
+    # the two walls face each other between both chamfers, and above the room that the other hook ends with
+    bears = tall - f["lead"] - RELIEF_MM
     halves = (draws.outer, draws.inner)
     pulled = np.minimum(*(s.strength_mpa * s.layered(0) for s in halves))
     sheared = np.minimum(*(s.strength_mpa * s.layered(2) for s in halves)) * SHEARED
