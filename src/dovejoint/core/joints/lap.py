@@ -36,7 +36,7 @@ from .family import (
 from .halves import CUT_SAID, CUT_SPECS, cut_frame, cut_in_two, in_lumps, way_in_cut
 from .places import extent_on
 from .rounds import seen_axis
-from .working import Draws, Given, Plot, Result, Working
+from .working import SHEARED, Draws, Given, Plot, Result, Working
 
 __all__ = ["LapFields"]
 
@@ -46,8 +46,6 @@ WALL_MM = 1.2
 RELIEF_MM = 0.2
 #: PRACTICE: hooks that stand out less hold nothing, three layers' height, mm
 LEAST_MM = 0.6
-#: PRACTICE: shear strength of a plastic as a share of its tensile strength (von Mises)
-SHEARED = 1 / math.sqrt(3)
 
 
 class LapFields(FitFields):

@@ -39,7 +39,7 @@ from .flats import block_named, lying_on, relieved, stands_and_host
 from .mating import facing
 from .places import rooms_at
 from .shaft_in_bore import with_mouth
-from .working import Draws, Given, Plot, Result, Working
+from .working import SHEARED, Draws, Given, Plot, Result, Working
 
 __all__ = ["TabFields"]
 
@@ -51,8 +51,6 @@ RELIEF_MM = 0.5
 INTO_MM = 0.3
 #: a side of a tab between relieved corners counts when it is so long, mm
 COUNTS_MM = 0.5
-#: the share of its tensile strength that a section bears when it is sheared (von Mises)
-SHEARED = 1 / math.sqrt(3)
 SIDES = ("left", "right", "front", "back")
 
 

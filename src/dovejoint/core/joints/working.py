@@ -23,13 +23,15 @@ from ..profiles import Mating
 from ..profiles.borne import borne_of, shares_of
 from ..profiles.deviation import Direction
 
-__all__ = ["ROUNDED", "Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
+__all__ = ["ROUNDED", "SHEARED", "Draws", "Given", "Plot", "Result", "Stuff", "Working", "draws_of", "fitting"]
 
 Array = NDArray[np.float64]
 #: PRACTICE: a snap with less undercut than this slips out again, low, usual and high, mm a side
 FELT_MM = (0.1, 0.2, 0.3)
 #: PRACTICE: what is left of a strain at a root that is not rounded; and the share of an arm's thickness from which on it is
 SHARP, ROUNDED = 0.85, 0.1
+#: the share of its tensile strength that a section bears when it is sheared (von Mises)
+SHEARED = 1 / math.sqrt(3)
 #: so many cases beside the usual one
 CASES = 512
 
