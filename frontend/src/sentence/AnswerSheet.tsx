@@ -23,7 +23,11 @@ export function AnswerSheet({ step, kind, field, path, fields }: Props) {
   const failed = useStore((s) => (s.preview?.report ?? s.report)?.steps.find((r) => (step === 'draft' ? !s.project!.document.recipe!.some((p) => p.id === r.id) : r.id === step))?.message ?? '')
   const box = useRef<HTMLDivElement>(null)
   const message = said && said.step === step && (!said.field || said.field === path || said.field === path.split('.')[0]) ? said.text : ''
-  useEffect(() => void box.current?.scrollIntoView({ block: 'nearest' }), [message])
+  // with what keeps a sentence that is being written
+  useEffect(() => {
+    box.current?.closest('[data-step="draft"]')?.scrollIntoView({ block: 'nearest' })
+    box.current?.scrollIntoView({ block: 'nearest' })
+  }, [message])
   const back = () => {
     leaveChip()
     focusSoon(`[data-step="${step}"] [data-chip="${path}"]`)

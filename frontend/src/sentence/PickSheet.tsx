@@ -19,12 +19,18 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   const viewer = useStore((s) => s.viewer)
   const draft = useStore((s) => s.draft)
   const told = useStore((s) => s.told)
+  const hidden = useStore((s) => s.hidden)
   const list = useRef<HTMLDivElement>(null)
   const [listed, setListed] = useState(LISTED)
   const take = (pick: Answer['pick']) => void answer(step, path, pick)
 
   const recipe = project.document.recipe!
   const place = placeOf(step, recipe, draft)
+  /** The parts that can be asked for: those in sight first, here and in the answers that need no pointing. */
+  const parts = useMemo(() => {
+    const all = base?.report.parts ?? []
+    return [...all.filter((p) => !hidden.has(p.id)), ...all.filter((p) => hidden.has(p.id))]
+  }, [base, hidden])
   const title = (id: string, otherwise: string) => {
     const at = recipe.findIndex((s) => s.id === id)
     return recipe[at]?.name || `${otherwise} of step ${at + 1}`
@@ -42,13 +48,15 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
       .filter((s) => base?.report.works.includes(s.id))
       .map((s) => ({ id: s.id, title: `${title(s.id, 'the work')}${s.name ? '' : ` · ${short(project.steps[s.id]?.sentence ?? '')}`}` }))
     const steps = { plane, axis: made('axes', 'axis'), point: made('points', 'point'), sketch: sketches, work }
-    const answers = readyAnswers(kind, base?.report.parts ?? [], steps)
+    const answers = readyAnswers(kind, parts, steps)
     const last = lastEdge()
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
     const near = last ? aroundLast() : []
-    return [...near, ...answers.filter(fits), ...answers.filter((a) => !fits(a))]
+    const away = (a: (typeof answers)[number]) => 'part' in a.pick && hidden.has(a.pick.part as string)
+    const rest = answers.filter((a) => !fits(a))
+    return [...near, ...answers.filter(fits), ...rest.filter((a) => !away(a)), ...rest.filter(away)]
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [kind, base, project, picking, viewer, told])
+  }, [kind, parts, hidden, base, project, picking, viewer, told])
 
   /** The edge that was pointed at last, with where it is. */
   function lastEdge() {
@@ -77,9 +85,9 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     if (!base || !viewer) return []
     const earlier = new Set(recipe.slice(0, place).map((s) => s.id))
     const sketches = Object.fromEntries(Object.entries(base.report.sketches).filter(([id]) => earlier.has(id)))
-    return allThings(kind, base.report.parts, sketches, (id) => title(id, 'outline'), viewer, project.document.unit)
+    return allThings(kind, parts, sketches, (id) => title(id, 'outline'), viewer, project.document.unit)
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [base, viewer, kind, told])
+  }, [base, parts, viewer, kind, told])
 
   // the keyboard begins at the answer as it is; coming there is not yet choosing, so what is picked stays lit
   const arriving = useRef(true)
@@ -148,7 +156,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
       )}
       {kind.many && (
         // however long the lists above are, what takes the answer stays in sight
-        <div className="sticky bottom-0 -mb-2 flex items-center justify-between gap-2 bg-card pt-2 pb-2">
+        <div className="sticky bottom-0 -mb-[7px] flex items-center justify-between gap-2 bg-card pt-2 pb-[7px]">
           <span className="text-[13px]">{count}</span>
           {picking?.rule === 'regions' && picking.names && (
             <label className="flex items-center gap-1.5 text-[13px]">

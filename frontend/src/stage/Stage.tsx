@@ -10,7 +10,7 @@ import { fieldIsNewPart } from '../state/fields'
 import { atLimits } from '../state/looking'
 import { halt, resume } from '../state/project'
 import { shownReport, useStore } from '../state/store'
-import { answer, startDraft } from '../state/writing'
+import { answer, pointedFor, startDraft } from '../state/writing'
 import { type Blob3d, type Things, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
@@ -237,6 +237,7 @@ export function Stage() {
         if (viewer.header(lain)?.faces[hit.thing.index].kind === 'plane') void layOn(lain, hit.thing.index)
         return
       }
+      if (hit && pointedFor(hit.thing, hit.point)) return
       const old = useStore.getState().selected
       const things: Thing[] = hit ? (event.shiftKey || event.ctrlKey ? toggled(old, hit.thing) : [hit.thing]) : []
       useStore.setState({ selected: things })

@@ -1,8 +1,8 @@
 /** Writing: a new step's sentence, answers to chips, clauses, the board; and taking back. */
 import { api, type Command, type FieldValue, type Fields, type Kind } from '../api/client'
 import { focusSoon, inStep } from '../widgets/focus'
-import { pickWith, type Pick } from './picks'
-import { closeChip, isMissing, isPickType, light, pickKind, showBase, stepFields, stepKind } from './chips'
+import { pickWith, type Pick, type PickKind, type Thing } from './picks'
+import { closeChip, isMissing, isPickType, light, pickKind, setPicking, showBase, stepFields, stepKind } from './chips'
 import { accept, inTurn, refused, send } from './commands'
 import { defaultsOf, makesPart, nextPartName, placeAfter, shownChips, specAt, valueAt, withAnswer } from './fields'
 import { toBegin } from '../widgets/figures'
@@ -34,19 +34,34 @@ function begun(specs: Kind['fields'], unit: string, fields: Fields): Fields {
   return { ...fields, ...Object.fromEntries(lengths.map((f) => [f.name, toBegin(f.default as string, unit)])) }
 }
 
+/** The part in sight that the steps before a place worked at last. */
+function inHand(after: string | null): string | undefined {
+  const { project, hidden } = now()
+  const { recipe, parts } = project!.document
+  const there = (part: string) => !hidden.has(part) && parts!.some((p) => p.id === part)
+  const touched = (step: string) => project!.steps[step]
+  return recipe!.slice(0, placeAfter(after, recipe!)).flatMap(({ id }) => [...touched(id).changes, ...touched(id).makes]).filter(there).pop()
+}
+
+/** What is selected on the stage, as the answer to a pick. */
+function selectedAs(kind: PickKind): Pick | null {
+  const { selected, viewer } = now()
+  return viewer && selected.reduce<Pick | null>((was, thing) => pickWith(kind, was, thing, viewer) ?? was, null)
+}
+
 /** Starts the sentence of a new step; chips that suit the selection are answered from it, unless they are answered already. */
 export function startDraft(kind: Kind, after: string | null, answered: Fields = {}): void {
   if (now().board) closeBoard()
-  const { project, selected, viewer } = now()
+  const { project } = now()
   const unit = project!.document.unit ?? 'mm'
   // what a sentence only asks for when it is wanted is told by being other than its default
   const wanted = new Set(kind.sentence.flatMap((p) => (p.want && p.chip ? [p.chip] : [])))
   const fields = begun(kind.fields.filter((f) => !wanted.has(f.name)), unit, defaultsOf(kind.fields))
   const parts = project!.document.parts ?? []
   for (const field of kind.fields) {
-    if (field.type === 'part' && field.newPart !== 'always' && parts.length) fields[field.name] = parts[parts.length - 1].id
+    if (field.type === 'part' && field.newPart !== 'always' && parts.length) fields[field.name] = inHand(after) ?? parts[parts.length - 1].id
     const pick = pickKind(field.type)
-    const from = pick && viewer ? selected.reduce<Pick | null>((was, thing) => pickWith(pick, was, thing, viewer) ?? was, null) : null
+    const from = pick && selectedAs(pick)
     if (from) fields[field.name] = from
   }
   // an outline that nothing uses yet is most likely the one that is meant
@@ -121,7 +136,18 @@ async function previewDraft(): Promise<void> {
   await preview(draft && draft.kind.kind !== 'sketch' ? draftCommand() : null)
 }
 
+/** Things pointed at for a chip of the draft count when one goes on without a word: to another chip, or to keep the sentence. */
+function takePicked(): void {
+  const { open, picking, draft } = now()
+  const spec = open?.step === 'draft' && draft ? specAt(draft.kind, open.field) : undefined
+  if (!open || !draft || !picking || !spec || !pickKind(spec.type)?.many || valueAt(draft.fields, open.field) === picking) return
+  const fields = { ...draft.fields, ...withAnswer(draft.fields, open.field, picking) }
+  set({ draft: { ...draft, fields, answers: [...draft.answers, fields] } })
+  void sayDraft()
+}
+
 export async function keepDraft(): Promise<void> {
+  takePicked()
   const missing = firstMissing()
   if (missing) return openChip('draft', missing)
   const command = draftCommand()
@@ -250,7 +276,29 @@ export function tryAnswer(step: string, field: string, value: FieldValue | undef
   if (fields && now().adding?.step !== step) void preview({ do: 'EditStep', step, fields: withAnswer(fields, field, value) })
 }
 
+/** What is pointed at while the draft asks for nothing answers the first of its chips that nobody answered yet, as long as nothing that it makes stands in the way. */
+export function pointedFor(thing: Thing, at?: { x: number; y: number; z: number }): boolean {
+  const { draft, open, preview: tried, viewer } = now()
+  if (!draft || open || tried || !viewer) return false
+  const begins = defaultsOf(draft.kind.fields)
+  for (const path of shownChips(draft.kind, draft.fields)) {
+    const pick = pickKind(specAt(draft.kind, path)?.type ?? '')
+    const value = valueAt(draft.fields, path)
+    if (!pick || (value && JSON.stringify(value) !== JSON.stringify(begins[path]))) continue
+    const next = pickWith(pick, null, thing, viewer, at)
+    if (!next) continue
+    if (!pick.many) void answer('draft', path, next)
+    else {
+      openChip('draft', path)
+      setPicking(next)
+    }
+    return true
+  }
+  return false
+}
+
 export function openChip(step: string, field: string): void {
+  takePicked()
   const fields = stepFields(step)
   const kind = stepKind(step)
   const spec = kind && specAt(kind, field)
@@ -260,7 +308,8 @@ export function openChip(step: string, field: string): void {
     return
   }
   const value = valueAt(fields, field)
-  const picking = isPickType(spec.type) ? ((value as Pick | undefined) ?? null) : null
+  const pick = pickKind(spec.type)
+  const picking = pick ? ((value as Pick | undefined) ?? selectedAs(pick)) : null
   set({ open: { step, field }, focusStep: step, selected: [], hover: null, said: null, picking, lit: [], base: null })
   void showBase()
   if (picking) void light(picking)
@@ -268,6 +317,7 @@ export function openChip(step: string, field: string): void {
 
 /** Adds a clause to a step's sentence, and opens its first question. On a step that is there nothing is kept before all are answered. */
 export async function addClause(step: string, field: string): Promise<void> {
+  takePicked()
   const { draft } = now()
   const kind = stepKind(step)
   const spec = kind && specAt(kind, field)

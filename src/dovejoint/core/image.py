@@ -11,6 +11,7 @@ import defusedxml.ElementTree as Defused
 from defusedxml.common import DefusedXmlException
 
 from .errors import FileError
+from .quantities import plain
 
 __all__ = ["ImageInfo", "image_of"]
 
@@ -40,7 +41,7 @@ def image_of(data: bytes) -> ImageInfo:
         raise FileError("That is no PNG, JPEG or SVG picture.")
     if not (0 < found.wide <= MOST_PX and 0 < found.high <= MOST_PX):
         raise FileError(
-            f"A picture is 1 to {MOST_PX} pixels wide and high; this one is {found.wide:.4g} by {found.high:.4g}."
+            f"A picture is 1 to {MOST_PX} pixels wide and high; this one is {plain(found.wide)} by {plain(found.high)}."
         )
     return found
 

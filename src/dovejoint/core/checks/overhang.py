@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 
+from ..quantities import plain
 from ..recipe import Mate, PartState
 from ..recipe.lying import in_one_with, lie_in
 from ..solid import Frame
@@ -31,7 +32,7 @@ def _(model: Model) -> Iterable[Finding]:
                 continue
             yield Finding(
                 "doubtful",
-                f"{report.name}: {found.area_mm2:.3g} mm² of it hang over on {part.name} as it lies, and sag.",
+                f"{report.name}: {plain(found.area_mm2, 3)} mm² of it hang over on {part.name} as it lies, and sag.",
                 figure=_figure(found), limit=f"{BRIDGE_MM if found.bridged else REACH_MM:g} mm",
                 advice=f"Lay {part.name} on another face, lead into it at 45°, or print it with supports and smooth what they leave.",
                 parts=(id,), step=report.step, joint=report.step, place=found.place,

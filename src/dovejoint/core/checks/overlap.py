@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from itertools import combinations
 
 from .. import solid as kernel
+from ..quantities import plain
 from ..recipe import PartState
 from ..solid import Vec3
 from .registry import Finding, Model, register_check
@@ -41,8 +42,8 @@ def _(model: Model) -> Iterable[Finding]:
         yield Finding(
             "doubtful" if meant else "wrong",
             f"{a.name} and {b.name} share room.",
-            figure=f"{volume:.4g} mm³",
-            limit="none",
+            figure=f"{plain(volume)} mm³",
+            limit="0 mm³",
             advice="The joint's press fit wants it; see its gauge." if meant else "Move one of them, or cut it away.",
             parts=(a.id, b.id),
             joint=joint.step if joint else "",

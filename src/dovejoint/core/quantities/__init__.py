@@ -3,7 +3,7 @@
 from .formula import Formula, evaluate, names_in, parse, rename, with_unit
 from .table import ValueResult, evaluate_table
 from .tolerance import STATES, Limited, State, limited, said_tolerance
-from .units import ANGLE, LENGTH, NUMBER, Dimension, Quantity, show
+from .units import ANGLE, LENGTH, NUMBER, Dimension, Quantity, plain, show
 
 __all__ = [
     "ANGLE",
@@ -21,6 +21,7 @@ __all__ = [
     "limited",
     "names_in",
     "parse",
+    "plain",
     "rename",
     "said_tolerance",
     "show",

@@ -84,3 +84,8 @@ def show(quantity: Quantity, unit: str = "mm", digits: int = 4) -> str:
 def _plain(number: float, digits: int) -> str:
     text = f"{number:.{digits}f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text
+
+
+def plain(figure: float, digits: int = 4) -> str:
+    """A figure to so many digits as people write it: never by powers of ten, as ``:g`` does of large ones."""
+    return f"{float(f'{figure:.{digits}g}'):f}".rstrip("0").rstrip(".")

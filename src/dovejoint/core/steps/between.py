@@ -48,12 +48,14 @@ def _apply(ctx: StepContext) -> StepOutput:
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """The newest part is what an older one is worked with, until somebody says otherwise; never a part with itself."""
+    """The newest part is what an older one is worked with, until somebody says otherwise; never a part with itself. What is added to another is used up."""
     ids = [p.id for p in project.parts]
     if len(ids) < 2:
         return {}
     if not answered:
         return {"part": ids[-2], "other": ids[-1]}
+    if answered == "work":
+        return {"after": "goes" if fields.get("work") == "add" else "stays"}
     if fields.get("part") == fields.get("other"):
         other = "other" if answered == "part" else "part"
         return {other: next(i for i in reversed(ids) if i != fields.get(answered))}
