@@ -247,12 +247,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     if (!line) setTool('move')
     const next = await send(command, { step: 'board' })
     if (!line || taken.current !== mine) return
-    // a line goes on from its end, unless it closed on a point that was there
+    // a line goes on from its end, unless it closed on a curve that was there; the origin alone closes nothing
     const drawn = next?.document.recipe!.find((s) => s.id === step)?.fields as { sketch: SketchDoc } | undefined
     const made = drawn?.sketch.curves.find((c) => c.kind === 'line' && next!.created.includes(c.id))
     const end = made?.points[1]
-    const there = drawn?.sketch.points.find((p) => p.id === end)
-    if (there && !all[1].on) setSpots([{ at: [there.x, there.y], on: there.id }])
+    const there = end === 'origin' ? { id: end, x: 0, y: 0 } : drawn?.sketch.points.find((p) => p.id === end)
+    if (there && !drawn!.sketch.curves.some((c) => c.id !== made!.id && c.points.includes(there.id))) setSpots([{ at: [there.x, there.y], on: there.id }])
   }
   /** Draws by places that were written; only what is exactly level or upright is meant so. */
   const make = (all: Spot[]) => {

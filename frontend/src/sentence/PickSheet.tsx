@@ -51,7 +51,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const answers = readyAnswers(kind, parts, steps)
     const last = lastEdge()
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
-    const near = last ? aroundLast() : []
+    const near = last ? aroundLast() : likeLast()
     const away = (a: (typeof answers)[number]) => 'part' in a.pick && hidden.has(a.pick.part as string)
     const rest = answers.filter((a) => !fits(a))
     return [...near, ...answers.filter(fits), ...rest.filter((a) => !away(a)), ...rest.filter(away)]
@@ -78,6 +78,22 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
       const pick = pickWith(kind, null, thing, viewer)
       return point && pick ? [{ pick, words: point.words.replace('{thing}', viewer.header(part)!.faces[index].label) }] : []
     })
+  }
+
+  /** All that the step made which made the face pointed at last, and what of that it made alike. */
+  function likeLast(): Answer[] {
+    const held = picking as { part?: string; faces?: { name: string; part?: string }[] } | null
+    const last = held?.faces?.[held.faces.length - 1]
+    const rule = kind.points.find((p) => p.alike && p.rule === picking?.rule)?.alike
+    const part = last && (last.part || held.part!)
+    const [, by, role] = /^(s\d+)\/([^()|.]*)/.exec(last?.name ?? '') ?? []
+    if (!rule || !part || !by) return []
+    const names = viewer?.header(part)?.faces.map((f) => f.name) ?? []
+    const sharing = (begin: string) => names.filter((n) => n.startsWith(begin) && ['', '(', '.'].includes(n.charAt(begin.length))).length
+    const [alike, all] = [sharing(`${by}/${role}`), names.filter((n) => n.startsWith(`${by}/`)).length]
+    const offer = (n: number, words: string, more: object): Answer => ({ pick: { rule, part, step: by, ...more } as unknown as Answer['pick'], words: `all ${n} ${words}` })
+    const made = `${title(by, 'the work')} made on ${base!.report.parts.find((p) => p.id === part)?.name ?? ''}`
+    return [...(alike > 1 ? [offer(alike, `like it that ${made}`, { role })] : []), ...(all > Math.max(1, alike) ? [offer(all, `faces that ${made}`, {})] : [])]
   }
 
   /** All there is to point at, for the keyboard. */

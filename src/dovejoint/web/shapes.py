@@ -1117,6 +1117,7 @@ class PointingOut(Shape):
     plus: dict[str, Any]
     words: str
     loops: int
+    alike: str
 
 
 class ReadyOut(Shape):

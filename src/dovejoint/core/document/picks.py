@@ -78,11 +78,12 @@ class FacesPicked(Pick):
 
 
 class FacesOfStep(Pick):
-    """All faces that one step made on a part."""
+    """All faces that one step made on a part; with a ``role`` those that it has made alike, by their names (its sides, say)."""
 
     rule: Literal["faces_of_step"] = "faces_of_step"
     part: PartId
     step: StepId
+    role: Annotated[str, Field(max_length=40)] = ""
 
 
 class EdgesPicked(Pick):

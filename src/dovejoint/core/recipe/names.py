@@ -42,6 +42,8 @@ __all__ = [
 
 EdgesPick = EdgesPicked | EdgesOfFace | EdgesBetween | EdgesAlong
 FacesPick = FacesPicked | FacesOfStep
+#: what follows a role in a face's name (solid.facename): what it was made from, a count, or nothing
+_AFTER_ROLE = ("", "(", ".")
 
 
 def seen_face(info: FaceInfo, label: str = "") -> Seen:
@@ -139,7 +141,11 @@ def _of_part(pick: Any, things: Sequence[SeenFace], part: str) -> list[SeenFace]
 def find_faces(part: PartState, pick: FacesPick, id: str = "") -> list[int]:
     """All faces of one part that a pick means. ``id`` is that part's, for picks that span several. Raises PickError."""
     if isinstance(pick, FacesOfStep):
-        found = [i for i, names in enumerate(part.solid.names) if any(n.startswith(f"{pick.step}/") for n in names)]
+        meant = f"{pick.step}/{pick.role}"
+        found = [
+            i for i, names in enumerate(part.solid.names)
+            if any(n.startswith(meant) and (not pick.role or n[len(meant) : len(meant) + 1] in _AFTER_ROLE) for n in names)
+        ]  # fmt: skip
         if not found:
             raise PickError("The step picked left no faces on this part; point at others.")
         return found

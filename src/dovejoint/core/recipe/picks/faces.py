@@ -35,8 +35,19 @@ def _faces_lights(ctx: StepContext, pick: FacesPicked | FacesOfStep) -> list[Thi
     return [Thing("face", p, index=i) for p in picked_parts(pick) for i in find_faces(ctx.part(p), pick, p)]
 
 
+#: what faces of a role are called together
+_ALIKE = {
+    "": "faces",
+    "side": "sides",
+    "inner": "inner walls",
+    "fillet": "roundings",
+    "chamfer": "bevels",
+    "hole": "bores",
+}
+
+
 def _of_step_words(namer: Namer, pick: FacesOfStep) -> str:
-    return f"all faces that {namer.step(pick.step, 'the work')} made on {namer.part(pick.part)}"
+    return f"all {_ALIKE.get(pick.role, 'faces of a kind')} that {namer.step(pick.step, 'the work')} made on {namer.part(pick.part)}"
 
 
 register_pick(
@@ -81,7 +92,7 @@ register_pick(
         "faces",
         "Point at faces; once more takes one back.",
         ("faces", "faces_of_step"),
-        (Pointing("face", "faces", "faces", many=True),),
+        (Pointing("face", "faces", "faces", many=True, alike="faces_of_step"),),
     ),
     PickRule("faces", FacesPicked, _faces_words, _faces_lights),
     PickRule("faces_of_step", FacesOfStep, _of_step_words, _faces_lights),

@@ -104,7 +104,8 @@ class Pointing:
     """What pointing at a thing makes: a pick of a ``rule`` that has the thing in its ``slot`` (``many``: in a list, once more takes it
     out; ``one``: in a list as the only one), with constants ``plus``. ``only`` are the kinds of surface or curve that it must have (“hollow …” and “full …” for round ones that
     look inwards or outwards). ``words`` says it in a list.
-    ``loops`` is the least number of outlines that a face must have, 2 for one round an opening."""
+    ``loops`` is the least number of outlines that a face must have, 2 for one round an opening. ``alike`` is a rule of part, step and
+    role for all that the step of the thing pointed at has made, or has made like it."""
 
     thing: ThingType
     rule: str
@@ -115,6 +116,7 @@ class Pointing:
     plus: Mapping[str, Any] = field(default_factory=dict)
     words: str = "{thing}"
     loops: int = 1
+    alike: str = ""
 
 
 @dataclass(frozen=True)
@@ -152,7 +154,7 @@ class PickKind:
             "points": [
                 {
                     "thing": p.thing, "rule": p.rule, "slot": p.slot, "many": p.many, "one": p.one, "only": list(p.only), "plus": dict(p.plus),
-                    "words": p.words, "loops": p.loops,
+                    "words": p.words, "loops": p.loops, "alike": p.alike,
                 }
                 for p in self.points
             ],
