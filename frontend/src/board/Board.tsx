@@ -14,7 +14,7 @@ import { FreedomMeter } from './FreedomMeter'
 import { Lens } from './Lens'
 import { OpenMarks } from './OpenEnds'
 import { Rubber } from './Rubber'
-import type { Box } from './layout'
+import { type Box, boxAbout } from './layout'
 import { type Ahead, type Editing, Sizes, layoutSizes } from './Sizes'
 import { Ties } from './Ties'
 import { type Settings, TOOLS, ToolTray } from './ToolTray'
@@ -247,12 +247,12 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     if (!line) setTool('move')
     const next = await send(command, { step: 'board' })
     if (!line || taken.current !== mine) return
-    // a line goes on from its end, unless it closed on a curve that was there; the origin alone closes nothing
+    // a line goes on from its end, unless it closed on what was drawn; the origin and help lines close nothing
     const drawn = next?.document.recipe!.find((s) => s.id === step)?.fields as { sketch: SketchDoc } | undefined
     const made = drawn?.sketch.curves.find((c) => c.kind === 'line' && next!.created.includes(c.id))
     const end = made?.points[1]
     const there = end === 'origin' ? { id: end, x: 0, y: 0 } : drawn?.sketch.points.find((p) => p.id === end)
-    if (there && !drawn!.sketch.curves.some((c) => c.id !== made!.id && c.points.includes(there.id))) setSpots([{ at: [there.x, there.y], on: there.id }])
+    if (there && !drawn!.sketch.curves.some((c) => c.id !== made!.id && !c.construction && c.points.includes(there.id))) setSpots([{ at: [there.x, there.y], on: there.id }])
   }
   /** Draws by places that were written; only what is exactly level or upright is meant so. */
   const make = (all: Spot[]) => {
@@ -441,7 +441,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
   const on = (id: string) => chosen.includes(id) || lit.includes(id) || meantBy.has(id)
   const busy = (id: string) => chosen.includes(id) || drag.current?.id === id
   const working = tool in ON_CURVES
-  const labels: Box[] = []
+  // labels leave the origin free, which is clicked too, and do not hide behind the tray and the meter
+  const labels: Box[] = [boxAbout(map.screen([0, 0]), 9), [16, 60, 228, 220], [viewer.size.width - 248, 60, viewer.size.width, 220]]
   const sizes = layoutSizes(sketch, at, radius, map, viewer.size.width, labels)
   const { width, height } = viewer.size
   const square = known && map.square

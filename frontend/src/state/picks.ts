@@ -151,7 +151,8 @@ export function allThings(
   const add = (thing: Thing, label: string, at?: Place) => {
     const point = pointingFor(kind, thing, shown, at)
     const words = point?.words.replace('{thing}', label)
-    if (!words || seen.has(words)) return
+    // at the end of a round edge its centre is meant, which the list has already
+    if (!words || seen.has(words) || (at && point?.thing !== 'corner')) return
     seen.add(words)
     out.push({ thing, words, at })
   }

@@ -116,7 +116,11 @@ def _from_step(data: bytes) -> list[BroughtSolid]:
 
 def _called(label: TDF_Label) -> str:
     attribute = TDataStd_Name()
-    return str(attribute.Get().ToExtString()).strip() if label.FindAttribute(TDataStd_Name.GetID_s(), attribute) else ""
+    if not label.FindAttribute(TDataStd_Name.GetID_s(), attribute):
+        return ""
+    name = str(attribute.Get().ToExtString()).strip()
+    # what a translator writes where nobody gave a name; the file's own name says more
+    return "" if re.fullmatch(r"Open CASCADE STEP translator [\d. ]+", name) else name
 
 
 def _walk(label: TDF_Label, where: TopLoc_Location, name: str, out: list[BroughtSolid]) -> None:
