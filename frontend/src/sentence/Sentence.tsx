@@ -23,6 +23,10 @@ interface Props {
 const NONE: string[] = []
 /** A sign that stays on the line of the chip before it. */
 const SIGN = /^[,.;:]/
+/** No line ends here (U+2060). */
+const CLING = '\u2060'
+/** From so many letters on a chip may break over lines. */
+const LONG = 26
 
 export function Sentence({ step, kind, fields, said, figures, tolerances, lost, off }: Props) {
   const here = useStore((s) => (s.open?.step === step ? s.open.field : null))
@@ -45,20 +49,30 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
           const [clauses, place] = piece.chip.split('.')
           // the last chip of a clause can take the clause away
           const last = place !== undefined && !shown.slice(i + 1).some((p) => p.chip?.startsWith(`${clauses}.${place}.`))
+          const end = i === shown.length - 1
+          const more = end && <More step={step} kind={kind} said={said} wants={wants} />
           return (
-            <span key={piece.chip} className="whitespace-nowrap">
+            // a short chip stays on a line with its sign, a long one runs on like other words; the sign clings to its last
+            <span key={piece.chip} className={piece.text.length > LONG ? '' : 'whitespace-nowrap'}>
               <Chip {...{ step, kind, field, fields, tolerances, piece }} worth={figureAt(piece.chip)} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
               {last && (
                 <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
                   ✕
                 </button>
               )}
-              {i === shown.length - 1 ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
+              {CLING}
+              {end ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
+              {more && '\u00a0'}
+              {more}
             </span>
           )
         })}
-        {shown.length && shown[shown.length - 1].chip ? ' ' : '. '}
-        <More step={step} kind={kind} said={said} wants={wants} />
+        {(!shown.length || !shown[shown.length - 1].chip) && (
+          <>
+            {'. '}
+            <More step={step} kind={kind} said={said} wants={wants} />
+          </>
+        )}
       </p>
       {here && open && <AnswerSheet key={here} step={step} kind={kind} field={open} path={here} fields={fields} />}
     </div>
@@ -110,7 +124,7 @@ function Chip({ step, kind, field, fields, worth, tolerances, piece, lost, open 
   const fresh = !!draft && fieldIsNewPart(kind, fields, path)
   /** The answer as plain text, for those who hear it. */
   let heard = fresh ? draft.newPart : piece.text
-  let words: React.ReactNode = heard
+  let words: React.ReactNode = heard.replace(/(?<=Ø|\br) (?=\d)/g, '\u00a0')
   if (missing) {
     heard = 'not answered yet'
     words = field.missing || field.label
@@ -133,14 +147,22 @@ function Chip({ step, kind, field, fields, worth, tolerances, piece, lost, open 
     )
   }
   return (
-    <button
-      type="button"
+    // no button element: it would be a box of its own, and a long answer could not run on over the lines of its sentence
+    <span
+      role="button"
+      tabIndex={0}
       className={`chip ${style}`}
       aria-label={`${field.label}: ${heard}`}
       aria-expanded={open}
       data-chip={path}
       onClick={() => (open ? leaveChip() : openChip(step, path))}
       onKeyDown={(e) => {
+        if (e.key === 'Enter' || e.key === ' ') {
+          e.preventDefault()
+          e.stopPropagation()
+          e.currentTarget.click()
+          return
+        }
         if (!figure || missing || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return
         e.preventDefault()
         e.stopPropagation()
@@ -148,7 +170,7 @@ function Chip({ step, kind, field, fields, worth, tolerances, piece, lost, open 
       }}
     >
       {words}
-    </button>
+    </span>
   )
 }
 
