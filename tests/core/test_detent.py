@@ -134,6 +134,7 @@ def test_what_is_read_on_the_solids_and_worked_out() -> None:
     ("fields", "words"),
     [
         ({"rim": "0.5 mm"}, "no room so far from that edge"),
+        ({"diameter": "5 mm"}, "5 mm high: Ø 4.9 mm at the most"),
         ({"count": "16"}, "do not find room"),
         ({"rim": "2.4 mm", "diameter": "4.6 mm", "undercut": "0.5 mm"}, "would not lie within the wall"),
         ({"count": "1.5"}, "1 to 40 bumps"),

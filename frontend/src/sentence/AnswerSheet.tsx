@@ -23,10 +23,16 @@ export function AnswerSheet({ step, kind, field, path, fields }: Props) {
   const failed = useStore((s) => (s.preview?.report ?? s.report)?.steps.find((r) => (step === 'draft' ? !s.project!.document.recipe!.some((p) => p.id === r.id) : r.id === step))?.message ?? '')
   const box = useRef<HTMLDivElement>(null)
   const message = said && said.step === step && (!said.field || said.field === path || said.field === path.split('.')[0]) ? said.text : ''
-  // with what keeps a sentence that is being written
+  // in sight with what keeps a sentence that is being written, also when its lists have come and made it longer
   useEffect(() => {
-    box.current?.closest('[data-step="draft"]')?.scrollIntoView({ block: 'nearest' })
-    box.current?.scrollIntoView({ block: 'nearest' })
+    const show = () => {
+      box.current?.closest('[data-step="draft"]')?.scrollIntoView({ block: 'nearest' })
+      box.current?.scrollIntoView({ block: 'nearest' })
+    }
+    show()
+    const grown = new ResizeObserver(show)
+    grown.observe(box.current!)
+    return () => grown.disconnect()
   }, [message])
   const back = () => {
     leaveChip()

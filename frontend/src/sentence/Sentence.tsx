@@ -25,6 +25,8 @@ const NONE: string[] = []
 const SIGN = /^[,.;:]/
 /** No line ends here (U+2060). */
 const CLING = '\u2060'
+/** A size keeps the sign before it on its line. */
+const together = (text: string) => text.replace(/(?<=Ø|\br) (?=\d|$)/g, '\u00a0')
 /** From so many letters on a chip may break over lines. */
 const LONG = 26
 
@@ -43,7 +45,7 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
     <div>
       <p className={`leading-[1.75] ${off ? 'opacity-55' : ''}`}>
         {shown.map((piece, i) => {
-          if (!piece.chip) return <span key={`words ${i}`}>{i && shown[i - 1].chip ? piece.text.replace(SIGN, '') : piece.text}</span>
+          if (!piece.chip) return <span key={`words ${i}`}>{together(i && shown[i - 1].chip ? piece.text.replace(SIGN, '') : piece.text)}</span>
           const field = specAt(kind, piece.chip)
           if (!field) return null
           const [clauses, place] = piece.chip.split('.')
@@ -60,7 +62,7 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
                   ✕
                 </button>
               )}
-              {CLING}
+              {piece.text.length > LONG && CLING}
               {end ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
               {more && '\u00a0'}
               {more}
@@ -124,7 +126,7 @@ function Chip({ step, kind, field, fields, worth, tolerances, piece, lost, open 
   const fresh = !!draft && fieldIsNewPart(kind, fields, path)
   /** The answer as plain text, for those who hear it. */
   let heard = fresh ? draft.newPart : piece.text
-  let words: React.ReactNode = heard.replace(/(?<=Ø|\br) (?=\d)/g, '\u00a0')
+  let words: React.ReactNode = together(heard)
   if (missing) {
     heard = 'not answered yet'
     words = field.missing || field.label
