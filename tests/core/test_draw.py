@@ -145,7 +145,7 @@ def test_a_radius_that_does_not_fit_says_what_does(board: Board) -> None:
         board.draw("RoundSketch", corners=[p[1]], radius="11 mm")
     with pytest.raises(CommandError, match="above zero"):
         board.draw("RoundSketch", corners=[p[1]], radius="0")
-    with pytest.raises(CommandError, match="two lines that meet"):
+    with pytest.raises(CommandError, match="two lines or arcs that meet"):
         board.draw("RoundSketch", corners=["origin"], radius="1 mm")
 
 
@@ -337,6 +337,82 @@ def test_an_open_chain_ends_squarely(board: Board) -> None:
     ):  # fmt: skip
         with pytest.raises(CommandError, match=word):
             board.draw("OffsetSketch", **fields)
+
+
+def _three_in_a_row(board: Board) -> None:
+    """A circle of 8 about the origin and two of 6 at its sides, each with a ring of 2.5 round it; the rings' inner arcs taken out."""
+    board.draw("DrawCircle", centre=[0, 0], on="origin", radius=8, diameter="16 mm")
+    for x in (17, -17):
+        board.draw("DrawCircle", centre=[x, 0], radius=6, diameter="12 mm", x=f"{x} mm", y="0 mm")
+    made = board.draw("OffsetSketch", ids=[c.id for c in board.sketch.curves], distance="2.5 mm")
+    rings = [m for m in made if m.startswith("c")]
+    assert [board.sketch.curve(r).radius for r in rings] == pytest.approx([10.5, 8.5, 8.5])  # type: ignore[union-attr]
+    for ring, x in ((rings[0], 10.5), (rings[0], -10.5), (rings[1], 8.5), (rings[2], -8.5)):
+        board.draw("TrimSketch", id=ring, near=[x, 0])
+
+
+def test_rings_round_circles_keep_their_width(board: Board) -> None:
+    _three_in_a_row(board)
+    # the union of the three discs, less the three holes: lenses of two circles by hand
+    lens = _lens(10.5, 8.5, 17)
+    (region,) = [r for r in board.shape.regions if len(r.loops) == 4]
+    assert region.area_mm2 == pytest.approx(math.pi * (10.5**2 + 2 * 8.5**2 - 64 - 2 * 36) - 2 * lens)
+    bearing = next(d for d in board.sketch.dimensions if d.formula == "16 mm")
+    board.draw("ResizeSketch", dimension=bearing.id, formula="18 mm")
+    width = next(d for d in board.sketch.dimensions if d.kind == "ring" and not d.follows)
+    board.draw("ResizeSketch", dimension=width.id, formula="2 mm")
+    (region,) = [r for r in board.shape.regions if len(r.loops) == 4]
+    assert region.area_mm2 == pytest.approx(math.pi * (121 + 2 * 64 - 81 - 2 * 36) - 2 * _lens(11, 8, 17))
+    board.draw("OffsetSketch", ids=["c1"], distance="3 mm", other_side=True)
+    assert min(c.radius for c in board.sketch.curves if c.kind == "circle") == pytest.approx(6)
+    for fields, word in (
+        ({"ids": ["c1"], "distance": "9 mm", "other_side": True}, "leaves nothing of a circle"),
+        ({"ids": ["c1"], "distance": "0"}, "above zero"),
+    ):
+        with pytest.raises(CommandError, match=word):
+            board.draw("OffsetSketch", **fields)
+
+
+def _lens(first: float, second: float, apart: float) -> float:
+    """What two circles share, mm²: two segments of a circle."""
+    a = (apart**2 + first**2 - second**2) / (2 * apart)
+    b = apart - a
+    return sum(r * r * math.acos(k / r) - k * math.sqrt(r * r - k * k) for r, k in ((first, a), (second, b)))
+
+
+def test_corners_of_arcs_are_rounded(board: Board) -> None:
+    """A radius r between circles of R and S touches both where its centre is R + r and S + r from theirs."""
+    _three_in_a_row(board)
+    corners = [p.id for p in board.sketch.points if abs(abs(p.x) - 9.617647) < 1e-3]
+    assert len(corners) == 4
+    board.draw("RoundSketch", corners=corners, radius="4 mm")
+
+    def centres() -> list[tuple[float, float]]:
+        arcs = [c for c in board.sketch.curves if c.kind == "arc"]
+        found = [(board.at(c.points[0]), math.dist(board.at(c.points[0]), board.at(c.points[1]))) for c in arcs]
+        return [at for at, radius in found if abs(at[1]) > 1e-6]
+
+    assert [math.hypot(*c) for c in centres()] == pytest.approx([14.5] * 4)
+    assert [math.dist(c, (math.copysign(17, c[0]), 0)) for c in centres()] == pytest.approx([12.5] * 4)
+    size = next(d for d in board.sketch.dimensions if d.kind == "radius")
+    board.draw("ResizeSketch", dimension=size.id, formula="5 mm")
+    assert [math.hypot(*c) for c in centres()] == pytest.approx([15.5] * 4), "one size for all"
+    assert sum(len(r.loops) == 4 for r in board.shape.regions) == 1
+
+
+def test_a_corner_of_a_line_and_an_arc(board: Board) -> None:
+    """A half disc of 10 on a line: r touches the line at height r and the arc from inside, its centre 10 − r from the middle."""
+    board.draw("DrawLine", start={"at": [-10, 0]}, end={"at": [10, 0]}, tie="horizontal")
+    ends = board.sketch.curve("l1").points  # type: ignore[union-attr]
+    board.draw("DrawArc", start={"at": [10, 0], "on": ends[1]}, end={"at": [-10, 0], "on": ends[0]}, through=[0, 10])
+    with pytest.raises(CommandError, match="does not fit into that corner; (4.99|5) mm is the most"):
+        board.draw("RoundSketch", corners=[ends[1]], radius="6 mm")
+    board.draw("RoundSketch", corners=[ends[1]], radius="2 mm")
+    small = next(c for c in board.sketch.curves if c.id == "a2")
+    x, y = board.at(small.points[0])
+    mid = board.at(board.sketch.curve("a1").points[0])  # type: ignore[union-attr]
+    big = math.dist(mid, board.at(board.sketch.curve("a1").points[1]))  # type: ignore[union-attr]
+    assert math.dist((x, y), mid) == pytest.approx(big - 2) and y - board.at(ends[0])[1] == pytest.approx(2)
 
 
 def test_a_written_place_is_where_its_formulas_say_on_whichever_side(bench: Bench) -> None:

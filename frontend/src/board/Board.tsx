@@ -410,6 +410,13 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     mine.busy = false
   }
 
+  const nearest = (id: string, e: { clientX: number; clientY: number }) => {
+    const p = map.sketch(...here(e))
+    const away = (c: SketchCurve) => Math.min(...runsOf(c, at, radius(c.id), lettersOf(c, out)).map((run) => between(nearestOn(run, p), p))) * map.scale
+    // of those that lie over each other the one that was pressed
+    const pressed = away(sketch.curves.find((c) => c.id === id)!) - 1
+    return sketch.curves.reduce((best, c) => (c.kind !== 'text' && away(c) < best.away ? { id: c.id, away: away(c) } : best), { id, away: pressed }).id
+  }
   const grip = (id: string) => ({
     onPointerDown: (e: React.PointerEvent) => {
       if (tool !== 'move' || e.button !== 0) return
@@ -507,7 +514,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
           />
         ))}
         <g id="board-things">
-          <Curves {...{ tool, sketch, out, at, radius, map, on, choose, grip }} work={(id, e) => void send({ do: ON_CURVES[tool]!, step, id, near: map.sketch(...here(e)) }, { step: 'board' })} />
+          <Curves {...{ tool, sketch, out, at, radius, map, on, choose, grip, nearest }} work={(id, e) => void send({ do: ON_CURVES[tool]!, step, id, near: map.sketch(...here(e)) }, { step: 'board' })} />
           <Origin map={map} chosen={chosen.includes('origin')} choose={tool === 'move' ? (more) => choose('origin', more) : null} />
           <OpenMarks out={solvedNow ? out : undefined} map={map} />
           <Points {...{ tool, sketch, out, at, radius, map, on, busy, grip }} />

@@ -16,6 +16,8 @@ interface Props {
   /** A tool that works on a curve was used on it, at a place of the screen. */
   work: (id: string, e: React.PointerEvent) => void
   grip: (id: string) => React.DOMAttributes<SVGElement>
+  /** Which curve is meant by a press on one: where several lie close together, the nearest. */
+  nearest: (id: string, e: React.PointerEvent) => string
 }
 
 /** How a curve's line is drawn by what it is. */
@@ -27,7 +29,7 @@ function strokeOf(c: SketchCurve, state: { on: boolean; moves: boolean; lost: bo
   return { stroke, strokeDasharray: dash, strokeWidth: state.on ? 3.4 : c.construction ? 1.2 : 2.2 }
 }
 
-export function Curves({ tool, sketch, out, at, radius, map, on, choose, work, grip }: Props) {
+export function Curves({ tool, sketch, out, at, radius, map, on, choose, work, grip, nearest }: Props) {
   const free = new Set(out?.free ?? [])
   const working = tool in ON_CURVES
   return (
@@ -37,6 +39,7 @@ export function Curves({ tool, sketch, out, at, radius, map, on, choose, work, g
         const d = runsOf(c, at, radius(c.id), lettersOf(c, out))
           .map((run) => map.run(run))
           .join('')
+        const held = tool === 'move' && c.kind === 'circle' && !c.brought ? grip(c.id) : null
         return (
           <g key={c.id} data-curve={c.id} data-kind={c.kind}>
             {moves && c.kind !== 'text' && <path d={d} fill="none" stroke="var(--free-glow)" strokeWidth={9} />}
@@ -51,10 +54,13 @@ export function Curves({ tool, sketch, out, at, radius, map, on, choose, work, g
               onPointerDown={(e) => {
                 if (e.button !== 0) return
                 e.stopPropagation()
-                if (working) work(c.id, e)
-                else choose(c.id, e.shiftKey)
+                const meant = nearest(c.id, e)
+                if (working) work(meant, e)
+                else if (held && meant === c.id) held.onPointerDown!(e)
+                else choose(meant, e.shiftKey)
               }}
-              {...(tool === 'move' && c.kind === 'circle' && !c.brought ? grip(c.id) : {})}
+              onPointerMove={held?.onPointerMove}
+              onPointerUp={held?.onPointerUp}
             />
           </g>
         )
@@ -79,7 +85,7 @@ export function hiddenHandles(sketch: SketchDoc, busy: (id: string) => boolean):
   return out
 }
 
-export function Points({ tool, sketch, out, at, radius, map, on, busy, grip }: Omit<Props, 'choose' | 'work'> & { busy: (id: string) => boolean }) {
+export function Points({ tool, sketch, out, at, radius, map, on, busy, grip }: Omit<Props, 'choose' | 'work' | 'nearest'> & { busy: (id: string) => boolean }) {
   const free = new Set(out?.free ?? [])
   const hidden = hiddenHandles(sketch, busy)
   const held = new Set(sketch.curves.filter((c) => c.brought).flatMap((c) => c.points))

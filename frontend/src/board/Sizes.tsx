@@ -94,6 +94,14 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
     return { path: `M${cx - (size.kind === 'diameter' ? r : 0)} ${cy}H${cx + r}${tick(cx + r, cy)}${size.kind === 'diameter' ? tick(cx - r, cy) : ''}`, label: [cx, cy + 22 + more] }
   }
   const first = sketch.curves.find((c) => c.id === size.of[0])
+  if (size.kind === 'ring' && first && curve) {
+    // from rim to rim, aslant from the centre, its figure outside
+    const [cx, cy] = map.screen(at[curve.points[0]])
+    const [inner, outer] = [first, curve].map((c) => (c.kind === 'circle' ? radius(c.id) : Math.hypot(at[c.points[1]][0] - at[c.points[0]][0], at[c.points[1]][1] - at[c.points[0]][1])) * map.scale)
+    const on = (r: number): Vec2 => [cx + r * Math.SQRT1_2, cy - r * Math.SQRT1_2]
+    const [p, q, far] = [on(inner), on(outer), on(outer + 16 + more)]
+    return { path: `M${p.join(' ')}L${far.join(' ')}${tick(...p)}${tick(...q)}`, label: [far[0] + 24, far[1] - 10] }
+  }
   if (size.kind === 'perimeter' && first) {
     const run = runsOf(first, at, radius(first.id))[0]
     const k = Math.max(1, Math.floor(run.length / 2))
@@ -172,7 +180,7 @@ const tick = (x: number, y: number) => `M${x - 4} ${y + 4}L${x + 4} ${y - 4}`
 
 interface LabelProps { size: SketchSize; x: number; y: number; wide: number; step: string; figure: number | undefined; words: Words; open: boolean; typed: string; ahead: Props['ahead']; edit: Props['edit']; take: Props['take'] }
 
-const WORD: Record<string, string> = { distance_x: 'width', distance_y: 'height', perimeter: 'length along' }
+const WORD: Record<string, string> = { distance_x: 'width', distance_y: 'height', perimeter: 'length along', ring: 'width of the ring' }
 
 function Label({ size, x, y, wide, step, figure, words, open, typed, ahead, edit, take }: LabelProps) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')

@@ -149,10 +149,12 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
   const curveOf = (id: string) => sketch.curves.find((k) => k.id === id)
   const curves = chosen.filter((c) => curveOf(c))
   const all = curves.length > 0 && curves.length === chosen.length
-  const corners = chosen.filter((p) => sketch.curves.filter((c) => c.kind === 'line' && c.points.includes(p)).length === 2)
+  const meeting = (kinds: string[]) => chosen.filter((p) => sketch.curves.filter((c) => kinds.includes(c.kind) && ends(c).includes(p)).length === 2)
+  const [corners, rounds] = [meeting(['line']), meeting(['line', 'arc'])]
   const last = curveOf(chosen[chosen.length - 1])
   const on = curves.some((c) => !curveOf(c)!.construction)
-  const chain = all && curves.every((c) => ends(curveOf(c)!).length && curveOf(c)!.kind !== 'spline')
+  const circles = all && curves.every((c) => curveOf(c)!.kind === 'circle')
+  const chain = circles || (all && curves.every((c) => ends(curveOf(c)!).length && curveOf(c)!.kind !== 'spline'))
   const isPoint = (id: string) => id === 'origin' || sketch.points.some((p) => p.id === id)
   // round the point that was selected last, or else round the origin
   const centre = all ? 'origin' : chosen.length > 1 && curves.length === chosen.length - 1 && isPoint(chosen[chosen.length - 1]) ? chosen[chosen.length - 1] : null
@@ -184,12 +186,12 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
       {open('off', 'set off beside', chain)}
       {form === 'off' && chain && (
         <>
-          <div className="flex items-center gap-2 bg-sheet px-3 pt-1.5 text-[12.5px]">
+          {!circles && <div className="flex items-center gap-2 bg-sheet px-3 pt-1.5 text-[12.5px]">
             corners <Stops name="corners" value={corner} options={[['sharp', 'sharp'], ['round', 'round']] as const} set={setCorner} small />
-          </div>
+          </div>}
           <Figures
             fields={[['by', first('3 mm')]]}
-            also="other side"
+            also={circles ? 'inside' : 'other side'}
             leave={leave}
             take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also, rounded: corner === 'round' }, at)}
           />
@@ -199,8 +201,8 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
       {form === 'shift' && all && (
         <Figures fields={[['right', first('10 mm')], ['up', '0 mm']]} word="move" also="copy" leave={leave} take={([right, up, also]) => send({ do: 'ShiftSketch', step, ids: curves, right, up, copied: !!also }, at)} />
       )}
-      {open('round', `round ${corners.length > 1 ? `${corners.length} corners` : 'the corner'}`, corners.length > 0 && corners.length === chosen.length)}
-      {form === 'round' && corners.length > 0 && <Figures fields={[['radius', first('3 mm')]]} leave={leave} take={([radius]) => send({ do: 'RoundSketch', step, corners, radius }, at)} />}
+      {open('round', `round ${rounds.length > 1 ? `${rounds.length} corners` : 'the corner'}`, rounds.length > 0 && rounds.length === chosen.length)}
+      {form === 'round' && rounds.length > 0 && <Figures fields={[['radius', first('3 mm')]]} leave={leave} take={([radius]) => send({ do: 'RoundSketch', step, corners: rounds, radius }, at)} />}
       {open('cut', `cut ${corners.length > 1 ? `${corners.length} corners` : 'the corner'}`, corners.length > 0 && corners.length === chosen.length)}
       {form === 'cut' && corners.length > 0 && <Figures fields={[['back by', first('3 mm')]]} leave={leave} take={([distance]) => send({ do: 'CutCornersSketch', step, corners, distance }, at)} />}
       {all && (

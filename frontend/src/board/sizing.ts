@@ -20,8 +20,19 @@ export function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kin
   }
   if (two && kinds.every((k) => k === 'line')) return { kind: parallel(chosen, sketch) ? 'distance' : 'angle', of: chosen }
   if (points) return { kind: 'distance', of: chosen }
+  const rims = two ? rimsOf(chosen, sketch) : null
+  if (rims) return { kind: 'ring', of: rims }
   if (two && kinds.includes('line') && kinds.includes('point')) return { kind: 'distance', of: [...chosen].sort((a) => (sketch.curves.some((k) => k.id === a) ? 1 : -1)) }
   return kinds.length > 2 && !kinds.includes('point') ? { kind: 'perimeter', of: chosen } : null
+}
+
+/** Two circles or arcs about one centre, the inner one first. */
+function rimsOf(chosen: string[], sketch: SketchDoc): string[] | null {
+  const rims = chosen.map((id) => sketch.curves.find((c) => c.id === id)!)
+  if (!rims.every((c) => c && (c.kind === 'circle' || c.kind === 'arc')) || rims[0].points[0] !== rims[1].points[0]) return null
+  const at = (id: string) => sketch.points.find((p) => p.id === id) ?? { x: 0, y: 0 }
+  const radius = (c: (typeof rims)[number]) => (c.kind === 'circle' ? c.radius : Math.hypot(at(c.points[1]).x - at(c.points[0]).x, at(c.points[1]).y - at(c.points[0]).y))
+  return rims.sort((a, b) => radius(a) - radius(b)).map((c) => c.id)
 }
 
 /** Whether two lines run alike, to the eye. */

@@ -166,7 +166,8 @@ def _spots(ctx: StepContext, carrier: PartState, index: int, way: Vec3, at: str,
         most = high - low - 0.1
         advice = f"Ø {most:.3g} mm at the most" if most > 0 else "pick a higher one"
         raise StepError(
-            f"A bump Ø {2 * radius_mm:.3g} mm has no room on a side that is {high - low:.3g} mm high: {advice}.", field="diameter"
+            f"A bump Ø {2 * radius_mm:.3g} mm has no room on a side that is {high - low:.3g} mm high: {advice}.",
+            field="diameter",
         )
     up = high - rim if fields.edge == "upper" else low + rim
     if not low + least - 1e-9 <= up <= high - least + 1e-9:

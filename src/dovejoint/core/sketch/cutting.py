@@ -207,6 +207,8 @@ def _left(sketch: Sketch, curve: SketchCurve, before: _Cut | None, after: _Cut |
         kept.append(curve.model_copy(update={"id": name, "points": run}))
     if before is not None and after is not None and curve.kind == "line":
         ties.append(Constraint(id=ids.new("k"), kind="collinear", of=[kept[0].id, kept[1].id]))
+    if before is not None and after is not None and curve.kind == "arc":
+        ties.append(Constraint(id=ids.new("k"), kind="equal", of=[kept[0].id, kept[1].id]))
     # a size of the whole says nothing of what is left
     sized = curve.kind in ("line", "spline")
     dimensions = [d for d in sketch.dimensions if not (sized and curve.id in d.of and d.kind in lost)]

@@ -16,7 +16,7 @@ __all__ = ["VALUED", "Drawing", "Item", "Round", "drawing_of"]
 
 #: kinds of items that hold a value; the others only say how things lie to each other
 VALUED = frozenset(
-    ["fixed", "distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle", "offset", "perimeter"]
+    ["fixed", "distance", "distance_x", "distance_y", "length", "radius", "diameter", "ring", "angle", "offset", "perimeter"]
 )  # fmt: skip
 
 
@@ -114,6 +114,8 @@ class Drawing:
         of, at = item.of, self.points
         if item.kind in ("radius", "diameter"):
             return self.round(of[0]).radius * (2 if item.kind == "diameter" else 1)
+        if item.kind == "ring":
+            return self.round(of[1]).radius - self.round(of[0]).radius
         if item.kind == "perimeter":
             return sum(self._length(piece) for id in of for piece in self.pieces(id))
         if item.kind == "angle":

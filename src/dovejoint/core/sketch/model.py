@@ -18,7 +18,9 @@ ConstraintKind = Literal[
     "coincident", "horizontal", "vertical", "parallel", "perpendicular", "equal", "midpoint", "point_on", "concentric",
     "tangent", "smooth", "symmetric", "collinear", "fixed", "turned",
 ]  # fmt: skip
-DimensionKind = Literal["distance", "distance_x", "distance_y", "length", "radius", "diameter", "angle", "perimeter"]
+DimensionKind = Literal[
+    "distance", "distance_x", "distance_y", "length", "radius", "diameter", "ring", "angle", "perimeter"
+]
 CurveKind = Literal["line", "circle", "arc", "ellipse", "spline", "text"]
 CONSTRAINT_KINDS: tuple[str, ...] = ConstraintKind.__args__  # type: ignore[attr-defined]
 DIMENSION_KINDS: tuple[str, ...] = DimensionKind.__args__  # type: ignore[attr-defined]
@@ -81,7 +83,7 @@ class Constraint(_Strict):
 class Dimension(_Strict):
     """``follows`` names the dimension of which this one is so many ``times``, as for the copies in a row: it has no label of
     its own, and changes with it. A ``reading`` drives nothing: it has no formula and shows what it measures. An angle goes from the way in which
-    the first line runs to that of the second, or to where it came from (``back``), so that one in a corner is the corner's own. A width or height counts to the side where it stands, and one that is ``signed`` along the axis: it is a place, and may be negative."""
+    the first line runs to that of the second, or to where it came from (``back``), so that one in a corner is the corner's own. A ring is how much farther out the second of two rims about one centre lies. A width or height counts to the side where it stands, and one that is ``signed`` along the axis: it is a place, and may be negative."""
 
     id: _Id
     kind: DimensionKind

@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 
 from ..errors import CommandError
+from .corner_arcs import Leg, rounding
 from .edit import Ids, Place, grown, times_of
 from .model import ORIGIN, Constraint, Dimension, Point, Sketch, SketchCurve
 
@@ -176,14 +177,16 @@ def move_by(sketch: Sketch, ids: Sequence[str], by: Place) -> Sketch:
 def offset_chain(
     sketch: Sketch, curves: Sequence[str], distance_mm: float, formula: str, *, other_side: bool, rounded: bool = False
 ) -> Sketch:
-    """A chain of lines and arcs beside another, at a distance that stays; on the left of its run, or on the other side.
+    """A chain of lines and arcs beside another, at a distance that stays; on the left of its run, or on the other side. Of circles one round each, or inside of it.
 
     Smooth joints stay smooth, sharp ones run on to where they meet, or are gone round where ``rounded``; the ends of an open chain
     stand squarely beside those of the first.
     """
-    run = _chained(sketch, curves)
     if distance_mm < 0.01:
         raise CommandError("An offset needs a distance above zero.")
+    if rings := [c for c in sketch.curves if c.id in curves and c.kind == "circle"]:
+        return _rings(sketch, rings, len(set(curves)), distance_mm, formula, inside=other_side)
+    run = _chained(sketch, curves)
     side = -distance_mm if other_side else distance_mm
     ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
     ties: list[Constraint] = []
@@ -254,6 +257,29 @@ def offset_chain(
     return grown(sketch, points, made, ties, sizes)
 
 
+def _rings(
+    sketch: Sketch, circles: Sequence[SketchCurve], count: int, distance_mm: float, formula: str, *, inside: bool
+) -> Sketch:
+    """Circles round others, at one distance that stays; or inside of them."""
+    if len(circles) < count:
+        raise CommandError("Set off circles, or one chain of lines and arcs, not both at once.")
+    ids, made, sizes = Ids(sketch), list[SketchCurve](), list[Dimension]()
+    for circle in circles:
+        radius = circle.radius + (-distance_mm if inside else distance_mm)
+        if radius < 0.05:
+            raise CommandError(
+                f"An offset of {distance_mm:.4g} mm leaves nothing of a circle with a radius of {circle.radius:.4g} mm."
+            )
+        made.append(
+            SketchCurve(
+                id=ids.new("c"), kind="circle", points=[circle.points[0]], radius=radius, construction=_stays(circle)
+            )
+        )
+        of = [made[-1].id, circle.id] if inside else [circle.id, made[-1].id]
+        sizes.append(followed(ids, "ring", of, formula, sizes[0].id if sizes else ""))
+    return grown(sketch, [], made, [], sizes)
+
+
 def _outer(sketch: Sketch, joint: str, before: _Run, after: _Run, side: float) -> bool:
     """Whether the run turns away from the side that it is set off to, so that its offset has a corner to go round."""
     (ux, uy), (vx, vy) = _leaving(sketch, before, joint), _leaving(sketch, after, joint)
@@ -321,7 +347,7 @@ def _beside(sketch: Sketch, joint: str, before: _Run | None, after: _Run | None,
 
 
 def round_corners(sketch: Sketch, corners: Sequence[str], radius_mm: float, formula: str) -> Sketch:
-    """Put arcs of one radius into corners where two lines meet. The first arc carries the size, the others are equal to it."""
+    """Put arcs of one radius into corners where two lines or arcs meet. The first arc carries the size, the others are equal to it."""
     first = ""
     for corner in corners:
         sketch, arc = _rounded(sketch, corner, radius_mm)
@@ -333,7 +359,7 @@ def round_corners(sketch: Sketch, corners: Sequence[str], radius_mm: float, form
         else:
             sketch = grown(sketch, [], [], [Constraint(id=ids.new("k"), kind="equal", of=[first, arc])], [])
     if not first:
-        raise CommandError("Select corners where two lines meet, to round them.")
+        raise CommandError("Select corners where two lines or arcs meet, to round them.")
     return sketch
 
 
@@ -420,25 +446,40 @@ def _shortened(
 
 
 def _rounded(sketch: Sketch, corner: str, radius_mm: float) -> tuple[Sketch, str]:
-    lines, ways, rooms, angle = _corner(sketch, corner)
-    at, ((ux, uy), (vx, vy)) = place_of(sketch, corner), ways
-    back = radius_mm / math.tan(angle / 2)
-    if back >= min(rooms) - 1e-6:
-        most = min(rooms) * math.tan(angle / 2)
+    curves = [c for c in sketch.curves if c.kind in ("line", "arc") and corner in c.points[-2:]]
+    if len(curves) != 2:
+        raise CommandError("A corner that is rounded has two lines or arcs that meet in it.")
+    at = place_of(sketch, corner)
+    one, two = (_leg(sketch, curve, corner) for curve in curves)
+    turn = one.way[0] * two.way[1] - one.way[1] * two.way[0]
+    if abs(turn) < 1e-3:
+        raise CommandError("The two curves run on smoothly; there is no corner there.")
+    found = rounding(at, one, two, radius_mm)
+    if found is None:
+        fits, not_so = 0.0, radius_mm
+        for _ in range(40):
+            middle = (fits + not_so) / 2
+            fits, not_so = (middle, not_so) if rounding(at, one, two, middle) else (fits, middle)
         raise CommandError(
-            f"A radius of {radius_mm:.4g} mm does not fit into that corner; {math.floor(most * 100) / 100:.4g} mm is the most."
+            f"A radius of {radius_mm:.4g} mm does not fit into that corner; {math.floor(fits * 100) / 100:.4g} mm is the most."
         )
+    place, *touches = found
     ids = Ids(sketch)
-    cut = [Point(id=ids.new("p"), x=at[0] + back * w[0], y=at[1] + back * w[1]) for w in ways]
-    away = radius_mm / math.sin(angle / 2)
-    bx, by = ux + vx, uy + vy
-    size = math.hypot(bx, by)
-    centre = Point(id=ids.new("p"), x=at[0] + away * bx / size, y=at[1] + away * by / size)
-    left = ux * vy - uy * vx > 0
-    order = [cut[1].id, cut[0].id] if left else [cut[0].id, cut[1].id]
+    cut = [Point(id=ids.new("p"), x=t[0], y=t[1]) for t in touches]
+    centre = Point(id=ids.new("p"), x=place[0], y=place[1])
+    order = [cut[1].id, cut[0].id] if turn > 0 else [cut[0].id, cut[1].id]
     arc = SketchCurve(id=ids.new("a"), kind="arc", points=[centre.id, *order])
-    ends = {line.id: p.id for line, p in zip(lines, cut, strict=True)}
+    ends = {curve.id: p.id for curve, p in zip(curves, cut, strict=True)}
     sketch = _shortened(sketch, corner, ends, [*cut, centre], [arc], keep=False)
     ids = Ids(sketch)
-    ties = [Constraint(id=ids.new("k"), kind="tangent", of=[line.id, arc.id]) for line in lines]
+    ties = [Constraint(id=ids.new("k"), kind="tangent", of=[curve.id, arc.id]) for curve in curves]
     return grown(sketch, [], [], ties, []), arc.id
+
+
+def _leg(sketch: Sketch, curve: SketchCurve, corner: str) -> Leg:
+    """A curve as it leaves a corner."""
+    end = next(p for p in curve.points[-2:] if p != corner)
+    way = _leaving(sketch, (curve, corner, end), corner)
+    if curve.kind == "line":
+        return Leg(place_of(sketch, end), way)
+    return Leg(place_of(sketch, end), way, *round_of(sketch, curve))

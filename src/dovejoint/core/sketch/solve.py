@@ -57,7 +57,7 @@ def _checked(item: Dimension, sizes: Mapping[str, float]) -> float:
     size = sizes[item.id]
     if not math.isfinite(size):
         raise StepError("A dimension has no finite figure.")
-    if item.kind in ("length", "radius", "diameter", "perimeter") and size <= 0:
+    if item.kind in ("length", "radius", "diameter", "ring", "perimeter") and size <= 0:
         raise StepError(
             f"A {item.kind} must be above zero, and this one is {size:.4g} mm.", field=item.id, things=[item.id]
         )

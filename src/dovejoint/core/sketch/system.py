@@ -259,6 +259,9 @@ class System:
                     d.round(of[0])
                     size = float(value or 0.0) / (2 if item.kind == "diameter" else 1)
                     self._same(self.radius[of[0]], self.union.const, size, id)
+                case "ring":
+                    d.round(of[0]), d.round(of[1])
+                    self._same(self.radius[of[1]], self.radius[of[0]], float(value or 0.0), id)
                 case "midpoint":
                     p, (a, b) = self.slot[d.point(of[0])], (self.slot[e] for e in d.ends(of[1:]))
                     for k in (0, 1):
@@ -760,5 +763,5 @@ def _winding(drawing: Drawing, item: Item) -> bool:
 
 
 _PLAIN = frozenset(
-    ["coincident", "concentric", "horizontal", "vertical", "distance_x", "distance_y", "fixed", "radius", "diameter"]
+    ["coincident", "concentric", "horizontal", "vertical", "distance_x", "distance_y", "fixed", "radius", "diameter", "ring"]
 )  # fmt: skip

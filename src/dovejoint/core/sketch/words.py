@@ -17,7 +17,7 @@ TIE_WORDS = {
     "equal": "equal", "midpoint": "in the middle", "point_on": "on the curve", "concentric": "same centre", "tangent": "touching",
     "smooth": "smooth", "symmetric": "mirrored", "collinear": "in line", "fixed": "stays here", "turned": "repeated",
 }  # fmt: skip
-_SIZE_WORDS = {"distance_x": "width", "distance_y": "height", "perimeter": "length along"}
+_SIZE_WORDS = {"distance_x": "width", "distance_y": "height", "perimeter": "length along", "ring": "width of the ring"}
 #: nearer to a side than this share of the whole drawing, a thing is called by that side
 _SIDE = 0.3
 

@@ -51,7 +51,7 @@ class MirrorSketch(CommandModel):
 
 
 class RoundSketch(CommandModel):
-    """Rounds corners where two lines meet, with one radius for all."""
+    """Rounds corners where two lines or arcs meet, with one radius for all."""
 
     do: Literal["RoundSketch"] = "RoundSketch"
     step: str
@@ -84,7 +84,7 @@ class ChangeRepeat(CommandModel):
 
 
 class OffsetSketch(CommandModel):
-    """Sets a chain of lines and arcs off at a distance, on the left of its run or on the other side."""
+    """Sets a chain of lines and arcs off at a distance, on the left of its run or on the other side; or circles, outside or inside."""
 
     do: Literal["OffsetSketch"] = "OffsetSketch"
     step: str
