@@ -283,10 +283,10 @@ def test_a_chain_set_off_keeps_its_distance(board: Board) -> None:
     ring = [c.id for c in board.sketch.curves]
     whole = 60 * 40 - 2 * (1 - math.pi / 4) * 64
     inside, outside = 54 * 34 - 2 * (1 - math.pi / 4) * 25, 66 * 46 - 2 * (1 - math.pi / 4) * 121
-    board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=True)
+    board.draw("OffsetSketch", ids=ring, distance="3 mm")
     assert {round(r.area_mm2, 6) for r in board.shape.regions} == {round(whole, 6), round(outside - whole, 6)}
     board.draw("RemoveFromSketch", ids=[c.id for c in board.sketch.curves if c.id not in ring])
-    board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=False)
+    board.draw("OffsetSketch", ids=ring, distance="3 mm", other_side=True)
     assert {round(r.area_mm2, 6) for r in board.shape.regions} == {round(inside, 6), round(whole - inside, 6)}
     assert board.shape.solution.freedom == 0, "nothing of it can move by itself"
     lead = next(d for d in board.sketch.dimensions if d.kind == "distance" and d.formula == "3 mm" and not d.follows)
@@ -303,15 +303,10 @@ def test_outer_corners_are_gone_round(board: Board) -> None:
     board.draw("DrawRectangle", first=[0, 0], corner=[30, 20], on="origin", width="60 mm", height="40 mm")
     lines = [c.id for c in board.sketch.curves]
     board.draw("OffsetSketch", ids=lines, distance="4 mm", other_side=True, rounded=True)
-    outer = 60 * 40 + 2 * (60 + 40) * 4 + math.pi * 16
-    inner = 52.0 * 32
-    whole = sum(r.area_mm2 for r in board.shape.regions)
-    assert whole == pytest.approx(outer) or whole == pytest.approx(2400)
-    if whole == pytest.approx(2400):
-        # the run went the other way round: this was the inside, where nothing is to go round
-        assert min(r.area_mm2 for r in board.shape.regions) == pytest.approx(min(inner, 2400 - inner))
-        board.draw("OffsetSketch", ids=lines, distance="4 mm", rounded=True)
-        assert sum(r.area_mm2 for r in board.shape.regions) == pytest.approx(outer)
+    assert {round(r.area_mm2, 6) for r in board.shape.regions} == {52.0 * 32, 2400 - 52.0 * 32}, "nothing to go round"
+    board.draw("RemoveFromSketch", ids=[c.id for c in board.sketch.curves if c.id not in lines])
+    board.draw("OffsetSketch", ids=lines, distance="4 mm", rounded=True)
+    assert sum(r.area_mm2 for r in board.shape.regions) == pytest.approx(60 * 40 + 2 * (60 + 40) * 4 + math.pi * 16)
     assert board.shape.solution.freedom == 0
     lead = next(d for d in reversed(board.sketch.dimensions) if d.kind == "distance" and not d.follows)
     board.draw("ResizeSketch", dimension=lead.id, formula="6 mm")
@@ -441,3 +436,45 @@ def test_a_width_below_zero_stays_on_its_side(bench: Bench) -> None:
     for _ in range(3):
         assert bench.evaluate().made[sketch].sketch.solution.points["p1"][0] == pytest.approx(-10, abs=1e-6)
         bench.do("DrawCircle", step=sketch, centre=[40, 40], radius=1)
+
+
+def test_a_flat_on_a_circle_is_set_off(board: Board) -> None:
+    """A D of radius 5 cut off 3.5 from its middle, set off by 0.4: a D of 5.4 cut off at 3.9, or of 4.6 at 3.1."""
+    board.draw("DrawLine", start={"at": [-3.5707, 3.5]}, end={"at": [3.5707, 3.5]}, tie="horizontal")
+    one, two = board.sketch.curve("l1").points  # type: ignore[union-attr]
+    board.draw("DrawArc", start={"at": [3.57, 3.5], "on": two}, end={"at": [-3.57, 3.5], "on": one}, through=[0, -5])
+    centre = board.sketch.curve("a1").points[0]  # type: ignore[union-attr]
+    board.draw("TieSketch", kind="coincident", of=[centre, "origin"])
+    board.draw("SizeSketch", kind="radius", of=["a1"], formula="5 mm")
+    board.draw("SizeSketch", kind="distance", of=["origin", "l1"], formula="3.5 mm")
+
+    def d_shape(radius: float, flat: float) -> float:
+        half = math.acos(flat / radius)
+        return radius**2 * (math.pi - half) + flat * math.sqrt(radius**2 - flat**2)
+
+    assert board.shape.regions[0].area_mm2 == pytest.approx(d_shape(5, 3.5))
+    for side in (False, True):
+        board.draw("OffsetSketch", ids=["l1", "a1"], distance="0.4 mm", other_side=side)
+    board.draw("ResizeSketch", dimension=board.sketch.dimensions[0].id, formula="6 mm")
+    rings = [d_shape(6.4, 3.9) - d_shape(6, 3.5), d_shape(6, 3.5) - d_shape(5.6, 3.1), d_shape(5.6, 3.1)]
+    assert sorted(r.area_mm2 for r in board.shape.regions) == pytest.approx(sorted(rings))
+    assert board.shape.solution.freedom == 0
+
+
+def test_a_chain_of_arcs_alone_is_set_off(board: Board) -> None:
+    """The rounded outline of three discs by 2: every arc that bulges 2 longer in radius, every hollow one 2 shorter."""
+    _three_in_a_row(board)
+    corners = [p.id for p in board.sketch.points if abs(abs(p.x) - 9.617647) < 1e-3]
+    board.draw("RoundSketch", corners=corners, radius="4 mm")
+    arcs = [c.id for c in board.sketch.curves if c.kind == "arc"]
+
+    def radii(ids: list[str]) -> list[float]:
+        found = [board.sketch.curve(i) for i in ids]
+        return sorted(math.dist(board.at(c.points[0]), board.at(c.points[1])) for c in found if c is not None)
+
+    assert radii(arcs) == pytest.approx([4, 4, 4, 4, 8.5, 8.5, 10.5, 10.5])
+    freedom = board.shape.solution.freedom
+    made = board.draw("OffsetSketch", ids=arcs, distance="2 mm")
+    new = [m for m in made if m.startswith("a")]
+    assert radii(new) == pytest.approx([2.0] * 4 + [10.5] * 2 + [12.5] * 2)
+    assert board.shape.solution.freedom == freedom

@@ -154,6 +154,7 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
   const last = curveOf(chosen[chosen.length - 1])
   const on = curves.some((c) => !curveOf(c)!.construction)
   const circles = all && curves.every((c) => curveOf(c)!.kind === 'circle')
+  const round = circles || curves.flatMap((c) => ends(curveOf(c)!)).every((p, _, all) => all.filter((q) => q === p).length === 2)
   const chain = circles || (all && curves.every((c) => ends(curveOf(c)!).length && curveOf(c)!.kind !== 'spline'))
   const isPoint = (id: string) => id === 'origin' || sketch.points.some((p) => p.id === id)
   // round the point that was selected last, or else round the origin
@@ -191,7 +192,8 @@ function Shaping({ chosen, sketch, step }: Pick<Props, 'chosen' | 'sketch' | 'st
           </div>}
           <Figures
             fields={[['by', first('3 mm')]]}
-            also={circles ? 'inside' : 'other side'}
+            word={round ? 'outside' : 'take'}
+            also={round ? 'inside' : 'other side'}
             leave={leave}
             take={([distance, also]) => send({ do: 'OffsetSketch', step, ids: curves, distance, other_side: !!also, rounded: corner === 'round' }, at)}
           />
@@ -254,7 +256,7 @@ function Figures({ fields, word = 'take', also, take, leave }: { fields: [string
       }}
     >
       {fields.map(([label], k) => (
-        <label key={label} className="text-[12.5px] text-ink2">
+        <label key={label} className={`text-[12.5px] text-ink2 ${also && fields.length === 1 ? 'col-span-2' : ''}`}>
           {label}
           <input className="field fig py-0! text-ink" autoFocus={k === 0} value={texts[k]} spellCheck={false} onChange={(e) => setTexts(texts.map((t, i) => (i === k ? e.target.value : t)))} />
         </label>

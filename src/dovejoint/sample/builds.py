@@ -265,7 +265,7 @@ def make_roof() -> Project:
     board.do("BringIn", things=things)
     edges = [c.id for c in board.sketch.curves if c.brought]
     for distance in ("gap", "gap + wall"):
-        board.do("OffsetSketch", ids=edges, distance=distance, other_side=True)
+        board.do("OffsetSketch", ids=edges, distance=distance)
     fields = {"profile": _regions(board.step), "direction": "down", "distance": "skirt"}
     _, roof = do("AddStep", kind="extrude", name="skirt", new_part={"name": "Roof"}, fields=fields)
     fields = {"profile": _regions(board.step, filled=True), "distance": "wall", "operation": "add", "part": roof}

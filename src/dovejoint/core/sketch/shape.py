@@ -177,7 +177,7 @@ def move_by(sketch: Sketch, ids: Sequence[str], by: Place) -> Sketch:
 def offset_chain(
     sketch: Sketch, curves: Sequence[str], distance_mm: float, formula: str, *, other_side: bool, rounded: bool = False
 ) -> Sketch:
-    """A chain of lines and arcs beside another, at a distance that stays; on the left of its run, or on the other side. Of circles one round each, or inside of it.
+    """A chain of lines and arcs beside another, at a distance that stays: of one that closes outside, or inside on the other side; of an open one on the left of its run, or on the other side. Of circles one round each, or inside of it.
 
     Smooth joints stay smooth, sharp ones run on to where they meet, or are gone round where ``rounded``; the ends of an open chain
     stand squarely beside those of the first.
@@ -187,12 +187,14 @@ def offset_chain(
     if rings := [c for c in sketch.curves if c.id in curves and c.kind == "circle"]:
         return _rings(sketch, rings, len(set(curves)), distance_mm, formula, inside=other_side)
     run = _chained(sketch, curves)
-    side = -distance_mm if other_side else distance_mm
+    count = len(run)
+    closed = count > 1 and run[0][1] == run[-1][2]
+    # what lies outside is on the right of a run that goes round to the left
+    left = other_side == _goes_left(sketch, run) if closed else not other_side
+    side = distance_mm if left else -distance_mm
     ids, points, made = Ids(sketch), list[Point](), list[SketchCurve]()
     ties: list[Constraint] = []
     sizes: list[Dimension] = []
-    count = len(run)
-    closed = count > 1 and run[0][1] == run[-1][2]
     #: the new ends of each curve of the run, and the joints that are gone round
     starts, finishes, corners = dict[int, str](), dict[int, str](), dict[int, str]()
 
@@ -219,6 +221,9 @@ def offset_chain(
             finishes[before] = name
         if after is not None:
             starts[after] = name
+    #: for each curve whether it runs on smoothly into the one after it
+    smooth = [(closed or k + 1 < count) and _runs_on(sketch, run[k], run[(k + 1) % count]) for k in range(count)]
+    settled = {k for k, (curve, _, _) in enumerate(run) if curve.kind == "line"}
     for k, (curve, first, _) in enumerate(run):
         ends = [starts[k], finishes[k]] if curve.points[-2] == first else [finishes[k], starts[k]]
         if curve.kind == "line":
@@ -234,9 +239,13 @@ def offset_chain(
                     f"An offset of {distance_mm:.4g} mm leaves nothing of an arc with a radius of {radius:.4g} mm."
                 )
             new = SketchCurve(id=ids.new("a"), kind="arc", points=[curve.points[0], *ends], construction=_stays(curve))
+            # how far an arc is set off follows from what it runs on smoothly into; otherwise it says so itself
+            if not _smoothly(k, smooth, closed) & settled:
+                lead = sizes[0].id if sizes else ""
+                of = [new.id, curve.id] if inner > 0 else [curve.id, new.id]
+                sizes.append(followed(ids, "ring", of, formula, lead))
+                settled.add(k)
         made.append(new)
-    if not sizes:
-        raise CommandError("A chain that is set off has a line in it; for arcs alone draw them with the same centre.")
     chain = list(made)
     for after in range(0 if closed else 1, count):
         first_new, second_new = chain[after - 1], chain[after]
@@ -246,7 +255,7 @@ def offset_chain(
             arc = SketchCurve(id=ids.new("a"), kind="arc", points=[corners[after], *(ends[::-1] if side > 0 else ends)])
             made.append(arc)
             ties += [Constraint(id=ids.new("k"), kind="tangent", of=[c.id, arc.id]) for c in (first_new, second_new)]
-        elif "arc" in (first_new.kind, second_new.kind):
+        elif "arc" in (first_new.kind, second_new.kind) and smooth[(after - 1) % count]:
             ties.append(Constraint(id=ids.new("k"), kind="tangent", of=[first_new.id, second_new.id]))
     if not closed:
         for end, name, curve in ((run[0][1], starts[0], run[0][0]), (run[-1][2], finishes[count - 1], run[-1][0])):
@@ -255,6 +264,42 @@ def offset_chain(
                 made.append(across)
                 ties.append(Constraint(id=ids.new("k"), kind="perpendicular", of=[curve.id, across.id]))
     return grown(sketch, points, made, ties, sizes)
+
+
+def _goes_left(sketch: Sketch, run: Sequence[_Run]) -> bool:
+    """Whether a closed run goes round with what it encloses on its left: by the area between its corners and places of its arcs."""
+    places: list[Place] = []
+    for curve, first, last in run:
+        places.append(place_of(sketch, first))
+        if curve.kind == "arc":
+            centre, radius = round_of(sketch, curve)
+            one, two = (
+                math.atan2(y - centre[1], x - centre[0]) for x, y in (place_of(sketch, p) for p in curve.points[1:])
+            )
+            turns = [one + k / 4 * ((two - one) % (2 * math.pi)) for k in (1, 2, 3)]
+            if curve.points[1] != first:
+                turns.reverse()
+            places += [(centre[0] + radius * math.cos(t), centre[1] + radius * math.sin(t)) for t in turns]
+    return sum(a[0] * b[1] - a[1] * b[0] for a, b in zip(places, places[1:] + places[:1], strict=True)) > 0
+
+
+def _runs_on(sketch: Sketch, before: _Run, after: _Run) -> bool:
+    """Whether one curve of a run goes on into the next without a corner."""
+    (ux, uy), (vx, vy) = _leaving(sketch, before, before[2]), _leaving(sketch, after, after[1])
+    return abs(ux * vy - uy * vx) < 1e-4 and ux * vx + uy * vy > 0
+
+
+def _smoothly(k: int, smooth: Sequence[bool], closed: bool) -> set[int]:
+    """The curves of a run that hang together smoothly with one of them, itself too."""
+    count, out = len(smooth), {k}
+    for way in (1, -1):
+        at = k
+        while smooth[at if way > 0 else (at - 1) % count] and (closed or 0 <= at + way < count):
+            at = (at + way) % count
+            if at in out:
+                break
+            out.add(at)
+    return out
 
 
 def _rings(

@@ -84,7 +84,7 @@ class ChangeRepeat(CommandModel):
 
 
 class OffsetSketch(CommandModel):
-    """Sets a chain of lines and arcs off at a distance, on the left of its run or on the other side; or circles, outside or inside."""
+    """Sets a chain of lines and arcs off at a distance: a closed one or circles outside, or inside (``other_side``); an open one on the left of its run, or on the other side."""
 
     do: Literal["OffsetSketch"] = "OffsetSketch"
     step: str
