@@ -332,6 +332,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
       const target = e.target as HTMLInputElement
       // a box that was ticked keeps the keyboard, and wants Space alone
       const field = /^(INPUT|TEXTAREA)$/.test(target.tagName) && (target.type !== 'checkbox' || e.key === ' ')
+      // from the figures of a tool back to its keys
+      if (field && e.key === 'Escape' && target.closest('[role=toolbar]')) svg.current?.focus()
       if (field || e.ctrlKey || e.metaKey) return
       const typing = ahead.current
       if (typing && (e.key.length === 1 || ['Enter', 'Escape', 'Backspace'].includes(e.key))) {
@@ -350,6 +352,7 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         const k = things.indexOf(chosen[chosen.length - 1]) + (e.key === ',' ? -1 : 1)
         const next = things[(k + things.length) % things.length]
         setChosen([...(e.key === ' ' ? chosen : chosen.slice(0, -1)), next])
+        svg.current?.focus()
       }
       else if (TOOLS.some((g) => g.key === e.key)) {
         // the same key again takes the next way of it
@@ -481,8 +484,9 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
         onKeyDown={(e) => {
           if (e.key !== 'Enter') return
           if (tool === 'spline' && spots.length) endSpline()
-          // from the board into the figures of the tool
-          else document.querySelector<HTMLElement>('[data-first-figure]')?.focus()
+          // from the board into the figures of the tool, or to what can be done with what is selected
+          else document.querySelector<HTMLElement>(tool === 'move' && chosen.length ? '[data-verbs] button' : '[data-first-figure]')?.focus()
+          e.preventDefault()
         }}
         onPointerDown={(e) => {
           setTold('')

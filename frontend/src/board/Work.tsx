@@ -4,6 +4,7 @@ import type { SketchOut } from '../api/client'
 import { send } from '../state/commands'
 import { useStore } from '../state/store'
 import { toBegin } from '../widgets/figures'
+import { arrowThrough } from '../widgets/focus'
 import { Stops } from '../widgets/Stops'
 import { ends } from './drawing'
 import type { SketchDoc, SketchRepeat } from './geometry'
@@ -35,7 +36,7 @@ export function Work({ chosen, sketch, out, sources, step, size, take, aim }: Pr
     </button>
   )
   return (
-    <div role="group" aria-label="what is selected" className="min-h-0 overflow-y-auto border border-ink bg-card py-1">
+    <div role="group" aria-label="what is selected" data-verbs onKeyDown={(e) => arrowThrough(e, e.currentTarget.querySelectorAll<HTMLElement>('button')) && e.stopPropagation()} className="min-h-0 overflow-y-auto border border-ink bg-card py-1">
       <p className="px-3 text-[12.5px] text-ink2">{said(chosen, sketch)}</p>
       {text && <Words key={text.id} id={text.id} text={text.text ?? ''} step={step} />}
       {does('give it a size', 'drive', 'd')}

@@ -16,7 +16,7 @@ const KEYS: [string, [string, string][]][] = [
     ['p', 'point by name'], ['s', 'square to the selected face'], ['w', 'views kept by name'], ['Ctrl and drag', 'a box takes faces or edges, also behind; Alt: what it touches'],
   ]],
   ['On the board', [
-    ['l', 'line'], ['a', 'arc'], ['r', 'rectangle'], ['o', 'circle'], ['e', 'ellipse'], ['s', 'spline'], ['w', 'text'], ['t', 'trim, split, run on'], ['b', 'bring in from a part'], ['again', 'the other way of it'], ['Enter', 'write its figures; end a spline'],
+    ['l', 'line'], ['a', 'arc'], ['r', 'rectangle'], ['o', 'circle'], ['e', 'ellipse'], ['s', 'spline'], ['w', 'text'], ['t', 'trim, split, run on'], ['b', 'bring in from a part'], ['again', 'the other way of it'], ['Enter', 'write its figures; end a spline; to what can be done with a selection'],
     ['c', 'construction, or real again'], ['Alt', 'held: draw as pointed; a box takes what it touches'], ['d', 'give the selected thing a size'], ['. ,', 'select the next thing, the one before'], ['Space', 'and the next one too'], ['m', 'lens'], ['Del', 'take away'], ['← → ↑ ↓', 'move the sheet (mouse: right button)'], ['+ −', 'nearer, farther'], ['f', 'show all of it'], ['Esc', 'drop the tool, then what is selected; then Enter leaves'],
   ]],
 ]
