@@ -28,7 +28,7 @@ const CLING = '\u2060'
 /** A size keeps the sign before it on its line. */
 const together = (text: string) => text.replace(/(?<=Ø|\br) (?=\d|$)/g, '\u00a0')
 /** From so many letters on a chip may break over lines. */
-const LONG = 26
+const LONG = 16
 
 export function Sentence({ step, kind, fields, said, figures, tolerances, lost, off }: Props) {
   const here = useStore((s) => (s.open?.step === step ? s.open.field : null))

@@ -269,7 +269,7 @@ def offset_chain(
 def _goes_left(sketch: Sketch, run: Sequence[_Run]) -> bool:
     """Whether a closed run goes round with what it encloses on its left: by the area between its corners and places of its arcs."""
     places: list[Place] = []
-    for curve, first, last in run:
+    for curve, first, _ in run:
         places.append(place_of(sketch, first))
         if curve.kind == "arc":
             centre, radius = round_of(sketch, curve)
