@@ -39,8 +39,8 @@ function inHand(after: string | null): string | undefined {
   const { project, hidden } = now()
   const { recipe, parts } = project!.document
   const there = (part: string) => !hidden.has(part) && parts!.some((p) => p.id === part)
-  const touched = (step: string) => project!.steps[step]
-  return recipe!.slice(0, placeAfter(after, recipe!)).flatMap(({ id }) => [...touched(id).changes, ...touched(id).makes]).filter(there).pop()
+  const touched = ({ id }: { id: string }) => [...project!.steps[id].changes, ...project!.steps[id].makes]
+  return recipe!.slice(0, placeAfter(after, recipe!)).flatMap(touched).filter(there).pop()
 }
 
 /** What is selected on the stage, as the answer to a pick. */

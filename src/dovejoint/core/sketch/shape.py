@@ -498,7 +498,7 @@ def _rounded(sketch: Sketch, corner: str, radius_mm: float) -> tuple[Sketch, str
     one, two = (_leg(sketch, curve, corner) for curve in curves)
     turn = one.way[0] * two.way[1] - one.way[1] * two.way[0]
     if abs(turn) < 1e-3:
-        raise CommandError("The two curves run on smoothly; there is no corner there.")
+        raise CommandError("The two curves touch there; there is no corner to round.")
     found = rounding(at, one, two, radius_mm)
     if found is None:
         fits, not_so = 0.0, radius_mm
