@@ -28,7 +28,7 @@ from .edit import (
 )  # fmt: skip
 from .model import ORIGIN, Constraint, Dimension, Point, Repeat, Sketch, SketchCurve
 from .outlines import outlines
-from .repeats import MOST_COPIES, change_repeat, counted_by, keep_counts, repeat_in_rows, repeat_round
+from .repeats import MOST_COPIES, change_repeat, counted_by, keep_counts, repeat_in_rows, repeat_round, whole_count
 from .shape import (
     construct,
     copy_by,
@@ -46,5 +46,5 @@ __all__ = [
     "add_arc_slot", "add_circle", "add_circle_over", "add_ellipse", "add_leaning_rectangle", "add_line", "add_point", "add_polygon",
     "add_reading", "add_rectangle", "add_slot", "add_spline", "add_text", "as_reading", "at_rest", "calling", "change_repeat", "constrain", "construct", "copy_by", "counted_by", "cut_corners",
     "drag", "extend", "goes_back", "in_words", "join_ends", "keep_counts", "measured", "mirror", "move_by", "offset_chain", "outlines", "place_curves", "remove", "repeat_in_rows",
-    "repeat_round", "resize", "reword", "round_corners", "settle", "size_up", "solve", "split", "trim",
+    "repeat_round", "resize", "reword", "round_corners", "settle", "size_up", "solve", "split", "trim", "whole_count",
 ]  # fmt: skip

@@ -11,10 +11,16 @@ from .edit import Ids, grown
 from .model import Constraint, Copy, Dimension, Point, Repeat, Sketch, SketchCurve
 from .shape import copied, curves_of, followed, place_of
 
-__all__ = ["MOST_COPIES", "change_repeat", "counted_by", "keep_counts", "repeat_in_rows", "repeat_round"]
+__all__ = ["MOST_COPIES", "change_repeat", "counted_by", "keep_counts", "repeat_in_rows", "repeat_round", "whole_count"]
 
 #: so many copies are made at once
 MOST_COPIES = 400
+
+
+def whole_count(figure: float) -> int | None:
+    """How often something can stand by a formula's figure; ``None`` for what is no whole number, none or too many."""
+    whole = round(figure)
+    return whole if abs(figure - whole) < 1e-9 and 1 <= whole <= MOST_COPIES else None
 
 At = tuple[int, int]
 #: what the copies of a repeat are to be called again, by which copy it is

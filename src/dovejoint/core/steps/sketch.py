@@ -16,7 +16,7 @@ from ..quantities import ANGLE, LENGTH, NUMBER, Quantity, evaluate
 from ..quantities import Dimension as QuantityDimension
 from ..quantities.markers import Angle, Length
 from ..recipe import FieldSpec, SketchShape, StepContext, StepKind, StepOutput, register, said, wanted
-from ..sketch import MOST_COPIES, Sketch, at_rest, in_words, keep_counts, measured, outlines, settle, solve
+from ..sketch import MOST_COPIES, Sketch, at_rest, in_words, keep_counts, measured, outlines, settle, solve, whole_count
 from .sources import Source, follow
 
 __all__ = ["SketchFields"]
@@ -45,7 +45,7 @@ class SketchFields(StepFields):
 
         def count(text: str) -> int | None:
             found = figure(text, NUMBER)
-            return round(found) if found is not None and _whole(found) else None
+            return whole_count(found) if found is not None else None
 
         sketch = keep_counts(self.sketch, count, lambda text: figure(text, LENGTH))
         if sketch is self.sketch:
@@ -57,10 +57,6 @@ class SketchFields(StepFields):
             with contextlib.suppress(CommandError):
                 sketch = at_rest(sketch, told)
         return self.model_copy(update={"sketch": sketch})
-
-
-def _whole(figure: float) -> bool:
-    return abs(figure - round(figure)) < 1e-9 and 1 <= round(figure) <= MOST_COPIES
 
 
 def _size_of(kind: str) -> QuantityDimension:

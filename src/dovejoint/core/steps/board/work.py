@@ -27,6 +27,7 @@ from ...sketch import (
     round_corners,
     split,
     trim,
+    whole_count,
 )  # fmt: skip
 from .common import At, checked, done, drawn, sizes_of, sketch_of
 
@@ -163,9 +164,10 @@ def _count(project: Project, text: int | str) -> tuple[int, str]:
     if isinstance(text, int):
         return text, ""
     figure = evaluate(text.strip(), known_values(project), NUMBER).value
-    if abs(figure - round(figure)) > 1e-9 or not 1 <= round(figure) <= MOST_COPIES:
+    count = whole_count(figure)
+    if count is None:
         raise CommandError(f"So many are a whole number from 1 to {MOST_COPIES}, and it is {figure:.4g}.")
-    return round(figure), text.strip() if names_in(parse(text)) else ""
+    return count, text.strip() if names_in(parse(text)) else ""
 
 
 def _pitches(
