@@ -289,10 +289,13 @@ def test_a_part_is_divided_by_a_plane(keep: str, tall: float) -> None:
         assert bench.volume(foot) == pytest.approx(math.pi * 100 * 11, rel=1e-9)
 
 
-@pytest.mark.parametrize("height", ["30 mm", "0 mm", "-4 mm", "90 mm"])
-def test_a_plane_beside_the_part_divides_nothing(height: str) -> None:
+@pytest.mark.parametrize(
+    ("height", "words"),
+    [("30 mm", "part, so"), ("0 mm", "part, so"), ("-4 mm", "begins 4 mm from it"), ("90 mm", "begins 60 mm from it")],
+)
+def test_a_plane_beside_the_part_divides_nothing(height: str, words: str) -> None:
     bench, part, step = divided("over", height)
-    assert "does not go through the part" in bench.message(step)
+    assert "does not go through the part" in bench.message(step) and words in bench.message(step)
     assert bench.volume(part) == pytest.approx(math.pi * 100 * 30)
 
 

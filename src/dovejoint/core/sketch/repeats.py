@@ -22,6 +22,7 @@ def whole_count(figure: float) -> int | None:
     whole = round(figure)
     return whole if abs(figure - whole) < 1e-9 and 1 <= whole <= MOST_COPIES else None
 
+
 At = tuple[int, int]
 #: what the copies of a repeat are to be called again, by which copy it is
 Names = Mapping[At, Mapping[str, str]]

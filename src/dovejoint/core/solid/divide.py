@@ -36,7 +36,11 @@ def side_of(solid: NamedSolid, across: Frame, step: str, over: bool) -> NamedSol
     corners = box_corners(*bounds(solid.shape))
     heights = [dot(sub(corner, across.origin), across.z) for corner in corners]
     if min(heights) > -LEAST_MM or max(heights) < LEAST_MM:
-        raise StepError("The plane does not go through the part, so there is nothing to divide.")
+        # the box of the part says how far away it is where the plane is level with it
+        away = max(min(heights), -max(heights), 0.0)
+        square = max(abs(c) for c in across.z) > 1 - 1e-9 and away > LEAST_MM
+        begins = f"which begins {away:.4g} mm from it, " if square else ""
+        raise StepError(f"The plane does not go through the part, {begins}so there is nothing to divide.")
     # a block that takes all of one side away, however the solid lies to the frame's origin
     reach = 2 * max(length(sub(corner, across.origin)) for corner in corners) + 1.0
     face = BRepBuilderAPI_MakeFace(plane(across), -reach, reach, -reach, reach).Face()
