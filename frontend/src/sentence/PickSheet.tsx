@@ -53,8 +53,10 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
     const near = last ? aroundLast() : likeLast()
     const away = (a: (typeof answers)[number]) => 'part' in a.pick && hidden.has(a.pick.part as string)
-    const rest = answers.filter((a) => !fits(a))
-    return [...near, ...answers.filter(fits), ...rest.filter((a) => !away(a)), ...rest.filter(away)]
+    // a plane, an axis or a point that was made just before is most likely the one that is meant
+    const just = recipe[place - 1]?.id
+    const rank = (a: (typeof answers)[number]) => (fits(a) ? 0 : 'step' in a.pick && a.pick.step === just ? 1 : away(a) ? 3 : 2)
+    return [...near, ...answers.toSorted((a, b) => rank(a) - rank(b))]
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [kind, parts, hidden, base, project, picking, viewer, told])
 

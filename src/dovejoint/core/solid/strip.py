@@ -7,8 +7,6 @@ from collections.abc import Callable, Sequence
 
 from ..errors import StepError
 from .combine import fuse
-from .frame import Frame
-from .make import prism
 from .named import NamedSolid
 from .outline import Arc, Circle, Curve, Line, Vec2, ends_of
 from .regions import Region, find_regions
@@ -17,9 +15,9 @@ __all__ = ["strips"]
 
 
 def strips(
-    curves: Sequence[Curve], frame: Frame, thick_mm: float, start_mm: float, end_mm: float, step: str
+    curves: Sequence[Curve], thick_mm: float, pulled: Callable[[Region, str], NamedSolid], step: str
 ) -> NamedSolid:
-    """Walls along lines, arcs and circles, as thick as they are told on both sides together, from one height over the frame to another.
+    """Walls along lines, arcs and circles, as thick as they are told on both sides together, each strip ``pulled`` up into a solid under its mark.
 
     Where lines meet, walls are joined by a round post as wide as they are thick; open ends are cut off square. Faces are named
     ``step/left(curve)`` and ``step/right(curve)`` (looking along the curve), ``step/post(…)``, ``step/start`` and ``step/end``.
@@ -30,11 +28,11 @@ def strips(
     """
     pieces = []
     for curve in curves:
-        solid = prism(_strip(curve, thick_mm / 2), frame, start_mm, end_mm, step, curve.id)
+        solid = pulled(_strip(curve, thick_mm / 2), curve.id)
         pieces.append(solid.renamed(_plain(step, curve.id)))
     for name, place in _meetings(curves).items():
         (post,) = find_regions([Circle("post", place, thick_mm / 2)])
-        made = prism(post, frame, start_mm, end_mm, step, name)
+        made = pulled(post, name)
         pieces.append(made.renamed(_plain(step, name)))
     return pieces[0] if len(pieces) == 1 else fuse(pieces[0], pieces[1:], step)
 

@@ -9,14 +9,14 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Angle, Length
 from ..recipe import Choice, FieldSpec, Grip, StepContext, StepKind, StepOutput, register, said, wanted
-from ..recipe.picks import OutlinePick, PartEnd, UntilPick, outline_of
+from ..recipe.picks import OutlinePick, UntilPick, outline_of
 from ..solid import Frame
 from ..solid.frame import scale
 from .result import RESULT_SAID, RESULT_SPECS, ResultFields, begin_result, finished, one_part
+from .until import until_met
 
 
 class ExtrudeFields(ResultFields):
@@ -56,29 +56,6 @@ def _heights(ctx: StepContext, frame: Frame) -> tuple[float, float]:
     if one_way and end * (1 if fields.direction == "up" else -1) <= 1.0:
         raise StepError("There is nothing to go through on that side; turn the direction round.", field="direction")
     return start, end
-
-
-def _until(ctx: StepContext, region: kernel.Region, frame: Frame, mark: str) -> kernel.NamedSolid:
-    """Until a plane, a face or a part is met."""
-    fields: ExtrudeFields = ctx.fields
-    if fields.until is None:
-        raise StepError("Pick the face, the plane or the part where it ends.", field="until")
-    if fields.direction not in ("up", "down"):
-        raise StepError("It goes one way until something is met: up or down.", field="direction")
-    up, short = fields.direction == "up", ctx.number("short")
-    try:
-        if isinstance(fields.until, PartEnd):
-            if short < 0:
-                raise StepError("It ends where the part begins or short of it, never within it.", field="short")
-            other = kernel.grown(ctx.part(fields.until.part, "until").solid, short, ctx.id)
-            return kernel.prism_to_part(region, frame, other, up, ctx.id, mark)
-        if isinstance(fields.until, FlatFace):
-            part, index = ctx.faces_named(fields.until, "until")
-            if part.faces[index].kind != "plane":
-                return kernel.prism_to_face(region, frame, part.solid, index, up, short, ctx.id, mark)
-        return kernel.prism_to_plane(region, frame, ctx.frame(fields.until, "until"), up, short, ctx.id, mark)
-    except StepError as error:
-        raise StepError(error.message, field=error.field or "until") from None
 
 
 def _tapered(ctx: StepContext, made: kernel.NamedSolid, region: kernel.Region, frame: Frame, mark: str) -> kernel.NamedSolid:  # fmt: skip
@@ -122,7 +99,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     for region in regions:
         mark = region.name if several else ""
         if fields.extent == "to":
-            made = _until(ctx, region, frame, mark)
+            made = until_met(ctx, region, frame, mark, ctx.number("short"))
         else:
             made = kernel.prism(region, frame, *_heights(ctx, frame), ctx.id, mark)
         tools.append(_tapered(ctx, made, region, frame, mark))
