@@ -283,7 +283,7 @@ def test_an_outline_is_set_off_by_one_figure(hands: Hands, page: Page) -> None:
         hands.select(curve, more=k > 0)
     page.get_by_role("button", name="set off beside").click()
     page.get_by_label("by", exact=True).fill("4 mm")
-    page.get_by_role("group", name="what is selected").get_by_role("button", name="take", exact=True).click()
+    page.get_by_role("group", name="what is selected").get_by_role("button", name="inside", exact=True).click()
     hands.idle()
     out = hands.state()["report"]["sketches"][hands.state()["board"]]
     areas = sorted(r["area_mm2"] for r in out["regions"])

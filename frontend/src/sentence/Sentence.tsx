@@ -23,8 +23,6 @@ interface Props {
 const NONE: string[] = []
 /** A sign that stays on the line of the chip before it. */
 const SIGN = /^[,.;:]/
-/** No line ends here (U+2060). */
-const CLING = '\u2060'
 /** A size keeps the sign before it on its line. */
 const together = (text: string) => text.replace(/(?<=Ø|\br) (?=\d|$)/g, '\u00a0')
 /** From so many letters on a chip may break over lines. */
@@ -54,7 +52,7 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
           const end = i === shown.length - 1
           const more = end && <More step={step} kind={kind} said={said} wants={wants} />
           return (
-            // a short chip stays on a line with its sign, a long one runs on like other words; the sign clings to its last
+            // a short chip stays on a line with its sign, a long one runs on like other words
             <span key={piece.chip} className={piece.text.length > LONG ? '' : 'whitespace-nowrap'}>
               <Chip {...{ step, kind, field, fields, tolerances, piece }} worth={figureAt(piece.chip)} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
               {last && (
@@ -62,7 +60,6 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
                   ✕
                 </button>
               )}
-              {piece.text.length > LONG && CLING}
               {end ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
               {more && '\u00a0'}
               {more}
