@@ -417,8 +417,8 @@ export function Board({ viewer, frameCount }: { viewer: Viewer; frameCount: numb
     const p = map.sketch(...here(e))
     const away = (c: SketchCurve) => Math.min(...runsOf(c, at, radius(c.id), lettersOf(c, out)).map((run) => between(nearestOn(run, p), p))) * map.scale
     // of those that lie over each other the one that was pressed
-    const pressed = away(sketch.curves.find((c) => c.id === id)!) - 1
-    return sketch.curves.reduce((best, c) => (c.kind !== 'text' && away(c) < best.away ? { id: c.id, away: away(c) } : best), { id, away: pressed }).id
+    const far = sketch.curves.filter((c) => c.kind !== 'text' || c.id === id).map((c) => ({ id: c.id, far: away(c) - (c.id === id ? 1 : 0) }))
+    return far.sort((a, b) => a.far - b.far)[0].id
   }
   const grip = (id: string) => ({
     onPointerDown: (e: React.PointerEvent) => {

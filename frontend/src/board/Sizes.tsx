@@ -6,7 +6,7 @@ import { useStore } from '../state/store'
 import { length, plain, result } from '../widgets/figures'
 import type { Words } from './words'
 import { type Box, overlap } from './layout'
-import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, alongArc, middle, runsOf } from './geometry'
+import { type BoardMap, type SketchDoc, type SketchSize, type Vec2, alongArc, middle, rimOf, runsOf } from './geometry'
 
 interface Props {
   shown: Shown[]
@@ -97,7 +97,7 @@ function place(size: SketchSize, sketch: SketchDoc, at: Record<string, Vec2>, ra
   if (size.kind === 'ring' && first && curve) {
     // from rim to rim, aslant from the centre, its figure outside
     const [cx, cy] = map.screen(at[curve.points[0]])
-    const [inner, outer] = [first, curve].map((c) => (c.kind === 'circle' ? radius(c.id) : Math.hypot(at[c.points[1]][0] - at[c.points[0]][0], at[c.points[1]][1] - at[c.points[0]][1])) * map.scale)
+    const [inner, outer] = [first, curve].map((c) => rimOf(c, at, radius(c.id)) * map.scale)
     const on = (r: number): Vec2 => [cx + r * Math.SQRT1_2, cy - r * Math.SQRT1_2]
     const [p, q, far] = [on(inner), on(outer), on(outer + 16 + more)]
     return { path: `M${p.join(' ')}L${far.join(' ')}${tick(...p)}${tick(...q)}`, label: [far[0] + 24, far[1] - 10] }

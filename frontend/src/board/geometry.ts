@@ -64,6 +64,9 @@ export class BoardMap {
 export const middle = (a: Vec2, b: Vec2): Vec2 => [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2]
 export const between = (a: Vec2, b: Vec2): number => Math.hypot(a[0] - b[0], a[1] - b[1])
 
+/** The radius of a circle, which has one of its own, or of an arc. */
+export const rimOf = (c: SketchCurve, at: Record<string, Vec2>, radius: number): number => (c.kind === 'circle' ? radius : between(at[c.points[0]], at[c.points[1]]))
+
 /** Places along an arc that runs counter-clockwise from start to end. */
 export function alongArc(centre: Vec2, start: Vec2, end: Vec2): Vec2[] {
   const radius = between(centre, start)

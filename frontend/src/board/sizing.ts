@@ -1,5 +1,5 @@
 /** Which size fits what is selected. */
-import type { SketchDoc } from './geometry'
+import { type SketchDoc, places, rimOf } from './geometry'
 
 export type SizeWay = 'drive' | 'read' | 'across' | 'up' | 'along'
 
@@ -30,9 +30,8 @@ export function sizeOf(chosen: string[], sketch: SketchDoc, how: SizeWay): { kin
 function rimsOf(chosen: string[], sketch: SketchDoc): string[] | null {
   const rims = chosen.map((id) => sketch.curves.find((c) => c.id === id)!)
   if (!rims.every((c) => c && (c.kind === 'circle' || c.kind === 'arc')) || rims[0].points[0] !== rims[1].points[0]) return null
-  const at = (id: string) => sketch.points.find((p) => p.id === id) ?? { x: 0, y: 0 }
-  const radius = (c: (typeof rims)[number]) => (c.kind === 'circle' ? c.radius : Math.hypot(at(c.points[1]).x - at(c.points[0]).x, at(c.points[1]).y - at(c.points[0]).y))
-  return rims.sort((a, b) => radius(a) - radius(b)).map((c) => c.id)
+  const at = places(sketch, undefined, null)
+  return rims.sort((a, b) => rimOf(a, at, a.radius) - rimOf(b, at, b.radius)).map((c) => c.id)
 }
 
 /** Whether two lines run alike, to the eye. */

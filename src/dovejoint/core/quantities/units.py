@@ -88,4 +88,4 @@ def _plain(number: float, digits: int) -> str:
 
 def plain(figure: float, digits: int = 4) -> str:
     """A figure to so many digits as people write it: never by powers of ten, as ``:g`` does of large ones."""
-    return f"{float(f'{figure:.{digits}g}'):f}".rstrip("0").rstrip(".")
+    return _plain(float(f"{figure:.{digits}g}"), 6)
