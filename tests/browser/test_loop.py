@@ -93,6 +93,18 @@ def test_round_the_loop_with_the_mouse(hands: Hands, page: Page, tmp_path: Path)
     expect(hands.gauge("Floor in hopper")).to_contain_text("fits in 66 of 100")
     expect(page.get_by_label("how Hopper lies")).to_contain_text("lies on its top")
 
+    # a simulated printer of its own: what other projects printed and measured is no news of it
+    page.get_by_role("button", name="pace and price").click()
+    page.get_by_label("number of the simulated printer").click()
+    number = page.get_by_label("number of the simulated printer")
+    number.fill("the other one")
+    number.press("Enter")
+    expect(page.get_by_role("alert").filter(has_text="“the other one” is no figure")).to_be_visible()
+    expect(number).to_be_focused()
+    number.fill("901")
+    number.press("Enter")
+    expect(page.get_by_label("number of the simulated printer: 901")).to_be_visible()
+
     # layers
     page.get_by_label("layer to look at").fill("12")
     expect(page.locator("[data-layer]")).to_contain_text("12 of 370")

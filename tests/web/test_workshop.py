@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import threading
 import time
 import zipfile
 from pathlib import Path
@@ -15,6 +16,7 @@ from dovejoint.core.document import PrintSettings
 from dovejoint.core.document.model import TERMS
 from dovejoint.core.formats.threemf import read_3mf
 from dovejoint.core.profiles import DEFAULT_PROFILE
+from dovejoint.simulator.workshop import Workshop
 from dovejoint.store import Database, ProjectStore, WorkshopStore
 from dovejoint.web import shapes
 
@@ -460,3 +462,29 @@ def test_the_mast_comes_with_the_draft_before_it(client: Client) -> None:
     # any other sample has no story
     other = client.post("/projects", {"sample": "jar"})
     assert client.get(f"/projects/{other['id']}/workshop")["revisions"] == []
+
+
+def test_the_same_print_reads_and_goes_together_alike_in_another_file(tmp_path: Any) -> None:
+    """A printer's pieces do not hang on the names that they got: what one tries can be tried again."""
+    features = [
+        {"id": f"r:{way}", "joint": "r", "side": side, "role": role, "direction": [1, 0, 0], "drawn_mm": mm}
+        for side, role, mm, way in (("outer", "inside", 40.3, "x"), ("inner", "outside", 40.0, "x"))
+    ]
+    joint = {"step": "r", "least_mm": 0.05, "most_mm": 0.4, "flare_chamfers_mm": [0.0, 0.0]}
+    seen = []
+    for name in ("one", "other"):
+        workshop, done, made = Workshop(tmp_path / f"{name}.db", least_s=0.0, most_s=0.0), threading.Event(), {}
+        pieces = [{"part": f["side"], "features": [f]} for f in features]
+
+        def finished(
+            state: str, ids: dict[str, str], made: dict[str, str] = made, done: threading.Event = done
+        ) -> None:
+            made.update(ids)
+            done.set()
+
+        workshop.print("job", 3, pieces, 0.0, finished)
+        assert done.wait(20)
+        readings = [[workshop.measure(id, "r:x") for _ in range(30)] for id in made.values()]
+        assert all(len(set(r)) > 1 for r in readings), "a caliper scatters"
+        seen.append((readings, workshop.put_together(made["outer"], made["inner"], joint)))
+    assert seen[0] == seen[1]

@@ -13,6 +13,7 @@ interface FigureProps {
 
 export function FigureChip({ label, value, unit = '', step = 0.1, take }: FigureProps) {
   const [open, setOpen] = useState(false)
+  const [refused, setRefused] = useState<string | null>(null)
   const shown = Number(value.toFixed(4))
   if (!open) {
     return (
@@ -22,33 +23,49 @@ export function FigureChip({ label, value, unit = '', step = 0.1, take }: Figure
       </button>
     )
   }
-  const done = (text: string) => {
-    const figure = Number(text.replace(',', '.').replace(unit, '').trim())
+  const read = (typed: string) => {
+    const text = typed.trim()
+    const figure = Number(text.replace(',', '.').replace(unit, ''))
+    const fault = text === '' ? `A figure is needed here, such as ${shown}.` : Number.isFinite(figure) ? null : `“${text}” is no figure.`
+    setRefused(fault)
+    return fault === null ? figure : null
+  }
+  const done = (typed: string) => {
+    const figure = read(typed)
+    if (figure === null) return
     setOpen(false)
-    if (Number.isFinite(figure) && figure !== shown) take(figure)
+    if (figure !== shown) take(figure)
   }
   return (
-    <input
-      autoFocus
-      aria-label={label}
-      className="field fig inline w-16! px-1! py-0!"
-      defaultValue={shown}
-      onFocus={(e) => e.target.select()}
-      onBlur={(e) => done(e.target.value)}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') e.currentTarget.blur()
-        if (e.key === 'Escape') {
-          e.stopPropagation()
-          e.currentTarget.value = String(shown)
-          e.currentTarget.blur()
-        }
-        if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
-          e.preventDefault()
-          const now = Number(e.currentTarget.value)
-          if (Number.isFinite(now)) e.currentTarget.value = String(Number((now + (e.key === 'ArrowUp' ? step : -step)).toFixed(4)))
-        }
-      }}
-    />
+    <>
+      <input
+        autoFocus
+        aria-label={label}
+        aria-invalid={refused !== null}
+        className="field fig inline w-16! px-1! py-0!"
+        defaultValue={shown}
+        onFocus={(e) => e.target.select()}
+        onBlur={(e) => done(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter' && read(e.currentTarget.value) !== null) e.currentTarget.blur()
+          if (e.key === 'Escape') {
+            e.stopPropagation()
+            e.currentTarget.value = String(shown)
+            e.currentTarget.blur()
+          }
+          if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
+            e.preventDefault()
+            const now = Number(e.currentTarget.value)
+            if (Number.isFinite(now)) e.currentTarget.value = String(Number((now + (e.key === 'ArrowUp' ? step : -step)).toFixed(4)))
+          }
+        }}
+      />
+      {refused && (
+        <span role="alert" className="px-1 text-[13px] text-wrong">
+          {refused}
+        </span>
+      )}
+    </>
   )
 }
 

@@ -44,6 +44,10 @@ class JobState:
         return 1.0 if self.state == "done" else min(1.0, (time.monotonic() - self.began) / max(self.seconds, 1e-6))
 
 
+def _figures(sizes: dict[str, dict[str, float]]) -> list[float]:
+    return [size for half in sizes.values() for size in half.values()]
+
+
 class Workshop:
     """Simulated devices over one file.
 
@@ -134,7 +138,8 @@ class Workshop:
             if what is None:
                 raise KeyError(feature)
             db.execute("UPDATE piece SET readings = readings + 1 WHERE id = ?", (piece,))
-            dice = random.Random(f"{piece} {feature} {found['readings']}")
+            # by what the piece is, not by its id: who does the same again with the same machine reads the same
+            dice = random.Random(f"caliper at {found['sizes'][feature]!r}, reading {found['readings']}")
             flat = what["direction"][2] ** 2 < 0.5
             seam = hidden_of(found["machine"]).seam if what["role"] == "outside" and flat else 0.0
             return self.caliper.read(
@@ -157,9 +162,8 @@ class Workshop:
         if not sizes["outer"].keys() & sizes["inner"].keys() or not pieces:
             raise KeyError(joint["step"])
         number = next(iter(pieces.values()))["machine"]
-        seed = "".join(sorted(p["id"] for p in pieces.values()))
         machine = Machine(number, hidden_of(number))
-        return tried(machine, sizes, joint, len(pieces), random.Random(f"{seed} {joint['step']}"))
+        return tried(machine, sizes, joint, len(pieces), random.Random(f"put together: {sorted(_figures(sizes))}"))
 
     def climb(self, ladder: str, plug: str) -> int:
         """How many openings of a gap ladder take its plug. Its features are ``…:rung<k>:x`` and ``…:rung<k>:y``; ``…:plug:x``."""
