@@ -53,6 +53,15 @@ def test_of_a_lip_and_of_ribs() -> None:
     assert outer.gaps.max() == pytest.approx(0.2 + told.drawn.gap_mm + 0.12, abs=0.011)
 
 
+def test_beside_a_slit_nothing_is_deeper_than_the_wall() -> None:
+    """A shaft that overlaps its split bore: from the sides of the slit the way straight on, across the shaft, is far longer than the one out."""
+    hub = Hub(grip="split", rests="through", fit="own", least="-0.7 mm", target="-0.6 mm", most="-0.5 mm")
+    drawn = hub.joint().drawn.gap_mm
+    assert drawn < -0.1 and hub.joint().measured.least_mm == pytest.approx(drawn, abs=0.002)
+    halves, _ = map_of(hub.project, hub.evaluate(), hub.seat)
+    assert min(h.gaps.min() for _, h in halves) == pytest.approx(drawn, abs=0.011)
+
+
 def test_its_report_packs_what_it_says_and_what_is_not_there_is_refused() -> None:
     hub = Hub()
     report = map_report(hub.project, hub.evaluate(), hub.seat)

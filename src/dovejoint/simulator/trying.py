@@ -277,6 +277,105 @@ def _ribs(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     return Outcome("good", f"It went in {how}, with about {push:.0f} N; its ribs are flattened by {over:.2f} mm.")
 
 
+def _split(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A slit ring that a core springs open: straight pieces of frame in a row, stretched, sheared and bent, pushed back wherever the core would be in them."""
+    tight = -gap_mm - f.skin
+    if tight <= 0:
+        return Outcome("loose", "It drops in and the wall holds nothing.")
+    ring = a["stuff"]
+    presses, strain = _sprung(a, ring["modulus_mpa"] * f.stiff, ring["poisson"], tight)
+    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
+    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+        return Outcome("broke", "The wall cracked across while it was sprung open.")
+    push = presses * min(ring["friction"], a["core"]["friction"]) * f.rough
+    if push > MALLET_N:
+        return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")
+    if push < 2:
+        return Outcome("loose", "It goes in by itself and turns.")
+    how = "by hand" if push < HAND_N else "with a mallet or a vice"
+    return Outcome("good", f"The wall sprang open; it went in {how}, with about {push:.0f} N, and sits firm.")
+
+
+def _sprung(a: Mapping[str, Any], modulus_mpa: float, poisson: float, tight_mm: float) -> tuple[float, float]:
+    """What presses in a slit ring (N), and the strain where it bends most, for a core larger by ``tight_mm`` a side."""
+    bore, walls = a["diameter"] / 2, np.asarray(a["walls"], dtype=float)
+    begin, count = math.asin(a["slit"] / 2 / bore), 120
+    turns = np.linspace(begin, 2 * math.pi - begin, count + 1)
+    wall = np.interp(turns, np.arange(1, len(walls) + 1) * 2 * math.pi / (len(walls) + 1), walls)
+    out = np.c_[np.cos(turns), np.sin(turns)]
+    at = out * (bore + wall / 2)[:, None]
+    rows = np.zeros((3 * count + 3, 3 * count + 3))
+    for k in range(count):
+        way = at[k + 1] - at[k]
+        long, thick = float(np.hypot(*way)), float(wall[k] + wall[k + 1]) / 2
+        (c, s), wide = way / long, a["engaged"]
+        bends, pulls = modulus_mpa * wide * thick**3 / 12, modulus_mpa * wide * thick / long
+        # Timoshenko's beam: a rectangle is sheared with five sixths of it
+        soft = 12 * bends / (modulus_mpa / (2 + 2 * poisson) * wide * thick * 5 / 6 * long**2)
+        stiff = bends / (long**3 * (1 + soft))
+        local = np.zeros((6, 6))
+        local[np.ix_((0, 3), (0, 3))] = pulls * np.array([[1, -1], [-1, 1]])
+        local[np.ix_((1, 2, 4, 5), (1, 2, 4, 5))] = stiff * np.array([
+            [12, 6 * long, -12, 6 * long], [6 * long, (4 + soft) * long**2, -6 * long, (2 - soft) * long**2],
+            [-12, -6 * long, 12, -6 * long], [6 * long, (2 - soft) * long**2, -6 * long, (4 + soft) * long**2],
+        ])  # fmt: skip
+        turned = np.kron(np.eye(2), np.array([[c, s, 0], [-s, c, 0], [0, 0, 1]]))
+        rows[3 * k : 3 * k + 6, 3 * k : 3 * k + 6] += turned.T @ local @ turned
+    # it may turn about the core as it likes: a hair holds it there
+    back, hard = 3 * (count // 2), 1e-2 * rows.max()
+    round_it = np.array([-out[count // 2, 1], out[count // 2, 0]])
+    rows[back : back + 2, back : back + 2] += 1e-9 * rows.max() * np.outer(round_it, round_it)
+    normals = np.zeros((count + 1, len(rows)))
+    normals[np.arange(count + 1), 3 * np.arange(count + 1)] = out[:, 0]
+    normals[np.arange(count + 1), 3 * np.arange(count + 1) + 1] = out[:, 1]
+    meets = np.ones(count + 1, dtype=bool)
+    for _ in range(4 * count):
+        there = normals[meets]
+        moved = np.linalg.solve(rows + hard * there.T @ there, hard * tight_mm * there.sum(axis=0))
+        left = normals @ moved - tight_mm
+        if ((left < 0) == meets).all():
+            break
+        meets = left < 0
+    turned_by = np.diff(moved[2::3]) / np.hypot(*np.diff(at, axis=0).T)
+    return float(hard * -left[meets].sum()), float(np.abs(turned_by * (wall[1:] + wall[:-1]) / 4).max())
+
+
+def _knurl(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
+    """A knurl driven in: each tooth's groove is ploughed slice by slice; what it pushes aside must find room beside it."""
+    over = -gap_mm - f.skin
+    ring = a["stuff"]
+    if over < 0.06 * a["tooth"]:
+        return Outcome("loose", "It turns in its hole: the teeth hardly bite.")
+    if over > a["tooth"]:
+        return Outcome("too tight", "The teeth are in to their roots and the wall itself is in the way.")
+    flows = (1.1 + 0.6 * dice.random()) * ring["strength_mpa"]
+    push = 0.0
+    for k in range(_PIECES):
+        # the hole closes a little behind the front, so the flanks that lie in already press with less and less
+        push += (
+            a["engaged"]
+            / _PIECES
+            * 2
+            * math.sqrt(2)
+            * over
+            * flows
+            * min(ring["friction"], a["core"]["friction"])
+            * f.rough
+            * (1 - 0.4 * k / _PIECES)
+        )
+    push = a["count"] * (push + flows * over**2)
+    pressure = 0.8 * a["count"] * flows * 2 * over / (math.pi * a["diameter"])
+    inner = a["diameter"] / 2
+    strain = pressure * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"]) / inner
+    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
+    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+        return Outcome("broke", "The wall round it cracked while it was driven in.")
+    if push > MALLET_N:
+        return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")
+    how = "by hand" if push < HAND_N else "with a mallet or a vice"
+    return Outcome("good", f"It went in {how}, with about {push:.0f} N, and does not turn.")
+
+
 def _rail(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A rail in its slot: sides that hang over sag into the gap, and a long rail is never quite straight."""
     sag = max(0.0, math.degrees(a["slant"]) - 40) * 0.008 if a["lying"] else 0.0
@@ -337,7 +436,7 @@ def _thread(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Rando
 
 _KINDS: dict[str, Callable[[Mapping[str, Any], float, Filament, random.Random], Outcome]] = {
     "arm": _arm, "ring": _ring, "ribs": _ribs, "rail": _rail, "hinge": _hinge, "thread": _thread,
-    "bead": _bead, "drive": _drive, "lever": _lever, "key": _key,
+    "bead": _bead, "drive": _drive, "lever": _lever, "key": _key, "split": _split, "knurl": _knurl,
 }  # fmt: skip
 
 

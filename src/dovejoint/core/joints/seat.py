@@ -1,29 +1,28 @@
-"""Seat: a pocket for something round that is there already (a bought bearing, magnet or pin), pressed in against its whole wall or against crush ribs.
+"""Seat: a pocket for something round that is there already (a bought bearing, magnet or pin), held by its whole wall, by crush ribs, by a wall that is split and springs, or by a knurl of its own.
 
 The thing stands where it is to sit, and the pocket is cut round it in another part, from one end. It rests on a floor, on a ledge round a hole, or goes through. Crush
 ribs stand in a pocket that is free of the thing; they are flattened as it goes in, and so take up what the printer scatters. The gap is that of the wall, or of
-the ribs' crests; it is shown on diameter.
+the ribs' crests, or that of the wall at the crests of a knurl; it is shown on diameter.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, Literal
 
-import numpy as np
 from pydantic import Field
 
 from .. import solid as kernel
-from ..calculators.press import Rings
 from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
-from ..quantities.markers import Length, Number, PartMark
+from ..quantities.markers import Angle, Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..solid import Axis, Frame, Vec3
-from ..solid.frame import cross, length, scale, sub
+from ..solid.frame import length
+from .crush_ribs import CRUSHED, crushed, ribbed
 from .family import (
     FIT_SAID,
     BedEdge,
@@ -39,26 +38,30 @@ from .family import (
     stands_on,  # fmt: skip
     wanted_of,
 )
+from .knurl import ploughed, ploughing
 from .pressed import pressed
 from .rounds import extent_along, mouth_frame, ring_of, round_pick, span_along
 from .shaft_in_bore import bore_facts, with_mouth
-from .working import Draws, Given, Plot, Result, Working
+from .split_wall import SPRUNG, split_walls, springs, with_slit
+from .working import Draws, Working
 
 __all__ = ["SeatFields"]
 
 #: a pocket keeps this much of a wall round it, mm
 WALL_MM = 0.4
-#: PRACTICE: pressure on a rib that is being flattened, of the material's strength: low, usual, high
-FLOW = (1.0, 1.4, 1.9)
-#: PRACTICE: of the room round the ribs, what may be filled before the wall itself meets the thing
-ROOM_SHARE = 0.8
-#: PRACTICE: what crests may overlap by, a side
-CRUSHED = Wanted(-0.24, -0.12, -0.01)
 _LOOKS = 12
+#: what holds a thing, beside the whole wall: the band of a press fit
+_BANDS: Mapping[str, Callable[[Mapping[str, float]], Wanted]] = {
+    "ribs": lambda figures: CRUSHED,
+    "split": lambda figures: SPRUNG,
+    "knurl": lambda figures: ploughing(figure(figures, "tooth")),
+}
+#: and how its figures come out
+_WORKS: Mapping[str, Callable[[Draws], Working | None]] = {"ribs": crushed, "split": springs, "knurl": ploughed}
 
 
 class SeatFields(FitFields):
-    """``thing`` is the round outside of what is there. ``clear`` is the room round it between ``ribs`` whose crests are round, ``rib`` in radius."""
+    """``thing`` is the round outside of what is there. ``clear`` is the room round it between ``ribs`` whose crests are round, ``rib`` in radius. ``slit_turn`` is about the axis of the mouth; a knurl has ``teeth`` that are a ``tooth`` deep."""
 
     thing: FlatFace | None = None
     host: Annotated[str, PartMark("changes"), Field(max_length=40)] = ""
@@ -67,10 +70,14 @@ class SeatFields(FitFields):
     ledge: Length = "1.5 mm"
     push: Length = "0 mm"
     mouth: Length = "0.4 mm"
-    grip: Literal["wall", "ribs"] = "wall"
+    grip: Literal["wall", "ribs", "split", "knurl"] = "wall"
     ribs: Number = "6"
     rib: Length = "0.6 mm"
     clear: Length = "0.2 mm"
+    slit: Length = "1.2 mm"
+    slit_turn: Angle = "0 deg"
+    teeth: Number = "24"
+    tooth: Length = "0.3 mm"
     fit: Literal["press", "snug", "slide", "loose", "own"] = "press"
     takes: Literal["inner", "outer", "both"] = "outer"
     least: Length = "-0.2 mm"
@@ -79,11 +86,11 @@ class SeatFields(FitFields):
 
 
 def _wanted(fields: SeatFields, figures: Mapping[str, float]) -> Wanted:
-    """Own figures are on diameter. Ribs that are crushed bear a wider band than a wall."""
+    """Own figures are on diameter. Ribs that are crushed, walls that spring and teeth that plough bear a wider band than a closed wall."""
     if fields.fit == "own":
         return Wanted(*(figure(figures, name) / 2 for name in ("least", "target", "most"))).checked()
-    if fields.fit == "press" and fields.grip == "ribs":
-        return CRUSHED
+    if fields.fit == "press" and fields.grip in _BANDS:
+        return _BANDS[fields.grip](figures)
     return wanted_of(fields, figures)
 
 
@@ -139,6 +146,10 @@ def _apply(ctx: StepContext) -> StepOutput:
     if not 0 <= mouth < deep / 2:
         raise StepError(f"The chamfer at the mouth is from 0 to {deep / 2:.3g} mm here.", field="mouth")
     through = fields.rests == "through"
+    if fields.grip == "split" and not through:
+        raise StepError("A wall that is split springs where nothing ties it: let the thing go all through.", field="rests")  # fmt: skip
+    if fields.grip == "knurl":
+        _check_knurl(ctx, radius)
     floor = min(extent_along(host, frame)[0], -deep) - 1.0
     made = kernel.cut(host.solid, [kernel.bar(frame, radius + clear, floor if through else -deep, 1.0, ctx.id, "seat")], ctx.id)  # fmt: skip
     if not through:
@@ -148,8 +159,11 @@ def _apply(ctx: StepContext) -> StepOutput:
         made = with_mouth(made, (wall,), frame, mouth, ctx.id)
     names = [wall]
     crests: tuple[float, ...] = ()
+    if fields.grip == "split":
+        frame = frame.placed(0.0, 0.0, ctx.number("slit_turn"))
+        made = with_slit(made, ctx, frame, radius + clear, floor)
     if with_ribs:
-        made, ribs = _ribbed(ctx, made, frame, radius, clear, deep, mouth)
+        made, ribs = ribbed(ctx, made, frame, radius, clear, deep, mouth, through)
         names = [*ribs, wall]
         crests = tuple(2 * math.pi * k / len(ribs) for k in range(len(ribs)))
     size = 2 * (radius + drawn)
@@ -205,32 +219,11 @@ def _opened_below(
         return host
 
 
-def _ribbed(
-    ctx: StepContext, host: kernel.NamedSolid, frame: Frame, radius_mm: float, clear_mm: float, deep_mm: float, mouth_mm: float
-) -> tuple[kernel.NamedSolid, list[str]]:  # fmt: skip
-    """Ribs along the wall, each a bar half in it, pointed where the thing comes in; and the names of their crests."""
-    fields: SeatFields = ctx.fields
-    assert fields.grip == "ribs"
-    count, rib, drawn = ctx.whole("ribs", 3, 24, "ribs"), ctx.positive("rib", "The radius of a rib"), ctx.number("drawn")  # fmt: skip
-    stands = clear_mm - drawn
-    if stands > rib:
-        raise StepError(f"The ribs stand {stands:.2f} mm out of the wall, which is more than half of them; make them thicker.", field="rib")  # fmt: skip
-    centre = radius_mm + drawn + rib
-    if 2 * math.pi * radius_mm / count < 3 * rib:
-        raise StepError("So many ribs leave no room between them; take fewer, or thinner ones.", field="ribs")
-    bars, names = [], []
-    for k in range(count):
-        turn = 2 * math.pi * k / count
-        at = frame.to_world(centre * math.cos(turn), centre * math.sin(turn), 0.0)
-        # its lower end, which is the one that is made pointed, lies at the mouth
-        inward = sub(frame.origin, frame.to_world(math.cos(turn), math.sin(turn), 0.0))
-        turned = Frame(at, inward, cross(scale(frame.z, -1.0), inward))
-        word = f"rib({k + 1})"
-        start = max(mouth_mm, 0.05)
-        made = kernel.bar(turned, rib, start, deep_mm + 0.1 if fields.rests != "through" else deep_mm, ctx.id, word, 0.8 * rib)  # fmt: skip
-        bars.append(made.renamed(lambda n, k=k: f"{ctx.id}/rib-lead({k + 1})" if n == f"{ctx.id}/lead" else n))  # type: ignore[misc]
-        names.append(f"{ctx.id}/{word}")
-    return kernel.fuse(host, bars, ctx.id), names
+def _check_knurl(ctx: StepContext, radius_mm: float) -> None:
+    """Teeth of 90° stand beside each other round the thing."""
+    count, tooth = ctx.whole("teeth", 6, 200, "teeth"), ctx.positive("tooth", "The depth of a tooth")
+    if 2 * tooth * count > 2 * math.pi * radius_mm:
+        raise StepError(f"So many teeth of 90° are {math.pi * radius_mm / count:.2g} mm deep at most on Ø {2 * radius_mm:.4g} mm.", field="tooth")  # fmt: skip
 
 
 # ---- what the hand-book works out ------------------------------------------------------------------------------------
@@ -239,65 +232,25 @@ def _ribbed(
 def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str, float]:
     """As of a bore; between ribs the wall stands back."""
     wall = next((kernel.round_face(outer.solid, i) for i in outer.solid.find(shape.mates[0].outer[-1])), None)
-    return bore_facts(shape, outer, inner, None if wall is None else wall.radius_mm)
+    found = bore_facts(shape, outer, inner, None if wall is None else wall.radius_mm)
+    # only a wall that is split has a slit's sides
+    slit = f"{shape.mates[0].outer[-1].partition('/')[0]}/slit-"
+    split = any(name.startswith(slit) for names in outer.solid.names for name in names)
+    return {**found, **split_walls(shape, outer)} if split else found
 
 
 def _works(draws: Draws) -> Working | None:
     if draws.facts["wall"] <= 0.05:
         return None
-    if draws.fields.grip == "ribs":
-        return _crushed(draws)
+    if draws.fields.grip in _WORKS:
+        return _WORKS[draws.fields.grip](draws)
     return pressed(draws) if draws.wanted.target_mm <= 0 else None
 
 
-def _crushed(draws: Draws) -> Working:
-    """Ribs with round crests, each flattened by the overlap to the chord of its circle, at a pressure that makes it flow."""
-    f, facts, outer, inner = draws.figures, draws.facts, draws.outer, draws.inner
-    count, rib, d, long = round(f["ribs"]), f["rib"], facts["diameter"] - 2 * f["drawn"], facts["engaged"]
-    over = np.minimum(np.maximum(-draws.gap_mm, 0.0), rib)
-    wide = 2 * np.sqrt(over * (2 * rib - over))
-    # the usual case comes first; the others go through the range in an order that has nothing to do with the gaps'
-    turns = np.argsort(np.modf(np.arange(1, len(over)) * (math.sqrt(5) - 1) / 2)[0])
-    flow = np.r_[FLOW[1], np.interp(np.linspace(0.0, 1.0, len(over) - 1), (0.0, 0.5, 1.0), FLOW)[turns]]
-    each = flow * outer.strength_mpa * wide * long
-    push = draws.friction * count * each
-    pressure = count * each / (math.pi * d * long)
-    rings = Rings(d, d + 2 * facts["wall"], 0.0, outer.modulus_mpa, outer.material.poisson, inner.modulus_mpa, inner.material.poisson)  # fmt: skip
-    hoop = pressure * ((rings.outside_mm**2 + d**2) / (rings.outside_mm**2 - d**2))
-    strain = (hoop + outer.material.poisson * pressure) / outer.modulus_mpa
-    limit, _ = outer.round_limit()
-    stands = f["clear"] - draws.wanted.target_mm
-    results = (
-        Result("ribs flattened by", over, "mm", ROOM_SHARE * stands, "most", "the wall meets the thing", f"{ROOM_SHARE:.0%} of the {stands:.2f} mm that they stand out"),
-        Result("width of a flattened crest", wide, "mm"),
-        Result("force to push it in or out", push, "N"),
-        Result("pressure on the wall, evened out", pressure, "MPa"),
-        Result("strain round the seat", 100 * strain, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}", outer.bears),
-    )  # fmt: skip
-    givens = (
-        Given("diameter of the thing", d, "mm"), Given("ribs", float(count), ""), Given("radius of their crests", rib, "mm"),
-        Given("wall round the seat, where thinnest", facts["wall"], "mm", "read on the solids"), Given("length that meets", long, "mm"),
-        Given(f"strength of {outer.name}", float(outer.strength_mpa[0]), "MPa"), Given("pressure of a flowing crest", FLOW[1], "of the strength", "practice, 1.0 to 1.9"),
-        Given("friction", float(draws.friction[0]), ""),
-    )  # fmt: skip
-    across = np.linspace(0.0, max(stands, 2 * float(over[0]), 0.05), 17)
-    chord = 2 * np.sqrt(np.minimum(across, rib) * (2 * rib - np.minimum(across, rib)))
-    up = float(draws.friction[0]) * count * FLOW[1] * float(outer.strength_mpa[0]) * chord * long
-    plot = Plot(
-        "crests overlap by, mm a side", "force to push in, N", tuple((float(a), float(u)) for a, u in zip(across, up, strict=True)), None,
-        (float(over[0]), float(push[0])),
-    )  # fmt: skip
-    acts = {
-        "kind": "ribs", "diameter": d, "wall": facts["wall"], "engaged": long, "count": count, "rib": rib, "stands": stands, "stuff": outer.usual(), "core": inner.usual(),
-    }  # fmt: skip
-    return Working(
-        "Crush ribs", givens, results, (plot,),
-        "Round crests cut to a chord, at a pressure at which the plastic flows; the wall as Lamé's ring under that pressure evened out.", acts,
-    )  # fmt: skip
-
-
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """The part that takes a thing is most likely the one that it was put on."""
+    """The part that takes a thing is most likely the one that it was put on; a wall that springs is open below."""
+    if answered == "grip" and fields.get("grip") == "split":
+        return {"rests": "through"}
     thing = fields.get("thing")
     if answered != "thing" or not isinstance(thing, Mapping):
         return {}
@@ -305,14 +258,15 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     return {"host": host} if host else {}
 
 
-_RIBS, _LEDGE, _FLOOR = {"grip": ["ribs"]}, {"rests": ["ledge"]}, {"rests": ["floor"]}
+_RIBS, _SPLIT, _KNURL = {"grip": ["ribs"]}, {"grip": ["split"]}, {"grip": ["knurl"]}
+_LEDGE, _FLOOR = {"rests": ["ledge"]}, {"rests": ["floor"]}
 register_joint(
     JointFamily(
         step=StepKind(
             kind="seat",
             title="Seat",
             group="join",
-            about="A pocket for a bought bearing, magnet or pin, pressed in plainly or against crush ribs.",
+            about="A pocket for a bought bearing, magnet, pin or insert, pressed in plainly, against crush ribs, into a split wall or with its knurl.",
             fields=SeatFields,
             specs=(
                 FieldSpec("thing", "shaft", "round side of the thing", missing="the round side of the thing"),
@@ -343,11 +297,20 @@ register_joint(
                     "choice",
                     "what holds it",
                     "wall",
-                    (Choice("wall", "its whole wall"), Choice("ribs", "crush ribs")),
+                    (
+                        Choice("wall", "its whole wall"),
+                        Choice("ribs", "crush ribs"),
+                        Choice("split", "a wall that is split"),
+                        Choice("knurl", "the thing's own knurl"),
+                    ),
                 ),
                 FieldSpec("ribs", "number", "how many ribs", "6"),
                 FieldSpec("rib", "length", "radius of a rib", "0.6 mm"),
                 FieldSpec("clear", "length", "room round the thing", "0.2 mm"),
+                FieldSpec("slit", "length", "width of the slit", "1.2 mm"),
+                FieldSpec("slit_turn", "angle", "turned about the axis", "0 deg"),
+                FieldSpec("teeth", "number", "how many teeth", "24"),
+                FieldSpec("tooth", "length", "depth of a tooth", "0.3 mm"),
                 *fit_specs("the thing", "the seat", band=("-0.2 mm", "-0.1 mm", "0 mm"), fit="press", takes="outer"),
             ),
             sentence=said(
@@ -378,6 +341,15 @@ register_joint(
                 (", ", _RIBS),
                 ("{clear}", _RIBS),
                 (" room round it", _RIBS),
+                (" by ", _SPLIT),
+                ("{slit}", _SPLIT),
+                (", turned ", _SPLIT),
+                ("{slit_turn}", _SPLIT),
+                (": ", _KNURL),
+                ("{teeth}", _KNURL),
+                (" teeth, ", _KNURL),
+                ("{tooth}", _KNURL),
+                (" deep", _KNURL),
                 "; ",
                 *FIT_SAID,
                 (" on diameter", {"fit": ["own"]}),
@@ -387,7 +359,7 @@ register_joint(
             prepare=drawn_figures,
             # a face is mostly pointed at for something simpler
             suits=("plane", "part", "face"),
-            words="press bearing magnet pin bushing pocket crush ribs bought",
+            words="press bearing magnet pin bushing pocket crush ribs bought split hub slit knurl knurled insert",
         ),
         outer="seat",
         inner="thing",

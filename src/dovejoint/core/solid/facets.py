@@ -30,6 +30,7 @@ __all__ = [
     "in_small",
     "nearest",
     "onto",
+    "out_the_short_way",
     "straight_on",
     "within",
 ]
@@ -344,6 +345,31 @@ def _take(
         mine = lot[i[k]]
         better = distance < mm[mine]
         mm[mine[better]], feet[mine[better]], at[mine[better]] = distance[better], foot[better], j[k[better]]
+
+
+def out_the_short_way(points: Array, inside: Index, found: Nearest, its: Facets) -> None:
+    """Correct the depth of points whose way does not run along the normal of the face that it comes out of: beside a slit or a notch, where what stands in
+    the other half is the corner, the way straight on is far longer than the one out."""
+    way = found.deep_foot[inside] - points[inside]
+    along = np.abs(np.einsum("ij,ij->i", way, its.normals[found.deep_at[inside]]))
+    aslant = inside[along < STRAIGHT * found.deep_mm[inside]]
+    for k in aslant:
+        foot, at = _closest(points[k], its)
+        found.deep_mm[k], found.deep_foot[k], found.deep_at[k] = np.linalg.norm(foot - points[k]), foot, at
+
+
+def _closest(point: Array, facets: Facets) -> tuple[Array, int]:
+    """The point of facets that is nearest to one (3,), however they look, and its triangle."""
+    low, high = facets.corners.min(axis=1), facets.corners.max(axis=1)
+    to_box = np.maximum(np.maximum(low - point, point - high), 0.0)
+    least = np.einsum("ij,ij->i", to_box, to_box)
+    # what lies farther in its box than some corner is away cannot be it
+    corner = facets.corners - point
+    near = np.flatnonzero(least <= np.einsum("tij,tij->ti", corner, corner).min() + 1e-12)
+    corners = facets.corners[near]
+    feet = _foot(np.broadcast_to(point, (len(near), 3)), corners, _legs(corners), np.arange(len(near)))
+    k = int(np.linalg.norm(feet - point, axis=1).argmin())
+    return feet[k], int(near[k])
 
 
 def straight_on(points: Array, normals: Array, feet: Array, their_normals: Array, other: float) -> NDArray[np.bool_]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .facets import Facets, facets_between, first_and_back, in_small, nearest
+from .facets import Facets, facets_between, first_and_back, in_small, nearest, out_the_short_way
 from .facets import within as lies_within
 from .frame import Frame
 from .named import NamedSolid
@@ -84,6 +84,7 @@ def _gaps_within(points: Array, normals: Array, its: Facets, reach: float) -> Ar
     asked = np.flatnonzero((found.deep_mm > 1e-6) & (found.deep_mm < found.free_mm))
     inside = np.zeros(len(points), dtype=bool)
     inside[asked] = lies_within(points[asked], its)
+    out_the_short_way(points, np.flatnonzero(inside), found, its)
     gaps = np.where(inside, -found.deep_mm, found.free_mm)
     # what sees the other half only aslant, as in a corner, does not face it
     way = np.where(inside[:, None], points - found.deep_foot, found.free_foot - points)

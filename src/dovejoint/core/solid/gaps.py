@@ -17,7 +17,18 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from .facets import Facets, Window, crosses, facets_between, first_of_each, in_small, nearest, onto, straight_on
+from .facets import (
+    Facets,
+    Window,
+    crosses,
+    facets_between,
+    first_of_each,
+    in_small,
+    nearest,
+    onto,
+    out_the_short_way,
+    straight_on,
+)
 from .facets import within as lies_within
 from .frame import Frame, Vec3
 from .info import GapReadings
@@ -209,6 +220,7 @@ def _from(
     inside = np.zeros(len(points), dtype=bool)
     if len(asked):
         inside[asked] = lies_within(points[asked], its if within is None else whole())
+    out_the_short_way(points, np.flatnonzero(inside), found, its)
     ok = inside | np.isfinite(found.free_mm)
     k = np.flatnonzero(ok)
     deep = inside[k]
