@@ -120,3 +120,17 @@ def test_openings_are_told_from_walls() -> None:
     assert left.normal[0] > 0.9, "the left side of an opening looks to the right"
     assert face_labels(state.faces, *state.box) == state.face_labels
     assert edge_labels(state.edges, state.face_labels) == state.edge_labels
+
+
+def test_a_pocket_with_rounded_corners_has_a_floor_and_no_bores() -> None:
+    bench = Bench(new_project("Pocket"))
+    _, part = bench.extrude(bench.rectangle("40 mm", "30 mm"), "10 mm", "Block")
+    sketch = bench.rectangle("20 mm", "12 mm")
+    step = bench.project.step(sketch)
+    assert step is not None
+    corners = [p["id"] for p in step.fields["sketch"]["points"] if abs(p["x"]) > 1]
+    bench.do("RoundSketch", step=sketch, corners=corners, radius="3 mm")
+    bench.extrude(sketch, "4 mm", part, "cut")
+    labels = bench.evaluate().parts[part].face_labels
+    assert sum(label.startswith("inner rounding, r 3") for label in labels) == 4
+    assert "floor of the opening" in labels and not any(label.startswith("bore") for label in labels)

@@ -269,6 +269,8 @@ def test_written_figures_and_what_a_step_begins_with(client: Client) -> None:
     assert begun == {"operation": "add", "part": part}
     cut = {"kind": "extrude", "fields": {**fields, "operation": "cut"}, "answered": "operation"}
     assert client.post(f"/projects/{id}/begin", cut)["fields"] == {"direction": "down"}
+    # another outline for what is cut leaves it a cut
+    assert client.post(f"/projects/{id}/begin", {**cut, "answered": "profile"})["fields"] == {"part": part}
     on_ground = {**fields, "profile": {"rule": "regions", "step": state["document"]["recipe"][0]["id"]}}
     assert client.post(f"/projects/{id}/begin", {"kind": "extrude", "fields": on_ground})["fields"] == {}
 

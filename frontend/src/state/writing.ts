@@ -276,10 +276,21 @@ export function tryAnswer(step: string, field: string, value: FieldValue | undef
   if (fields && now().adding?.step !== step) void preview({ do: 'EditStep', step, fields: withAnswer(fields, field, value) })
 }
 
-/** What is pointed at while the draft asks for nothing answers the first of its chips that nobody answered yet, as long as nothing that it makes stands in the way. */
+/** Whether a face or an edge in sight is one that the draft makes: its name goes through a step that is not kept. */
+function madeByDraft(thing: Thing): boolean {
+  const { viewer, preview: tried, project } = now()
+  if (thing.type !== 'face' && thing.type !== 'edge') return false
+  const kept = new Set(project?.document.recipe?.map((s) => s.id))
+  const drafts = tried?.report?.steps.map((s) => s.id).filter((id) => !kept.has(id)) ?? []
+  const shown = viewer?.header(thing.part)
+  const name = (thing.type === 'face' ? shown?.faces : shown?.edges)?.[thing.index]?.name ?? ''
+  return name.split(/\W+/).some((word) => drafts.includes(word))
+}
+
+/** What is pointed at while the draft asks for nothing answers the first of its chips that nobody answered yet; what it makes itself is no answer to it. */
 export function pointedFor(thing: Thing, at?: { x: number; y: number; z: number }): boolean {
-  const { draft, open, preview: tried, viewer } = now()
-  if (!draft || open || tried || !viewer) return false
+  const { draft, open, viewer } = now()
+  if (!draft || open || !viewer || madeByDraft(thing)) return false
   const begins = defaultsOf(draft.kind.fields)
   for (const path of shownChips(draft.kind, draft.fields)) {
     const pick = pickKind(specAt(draft.kind, path)?.type ?? '')

@@ -16,6 +16,8 @@ __all__ = ["edge_labels", "face_labels", "of_part"]
 
 #: cosine from which on a face counts as facing along an axis
 ALONG = 0.98
+#: what goes round by clearly less than half of a turn is the rounding of a corner, no bore and no pin, rad
+HALF_ROUND_RAD = 2.8
 _FACING = (("left", "right"), ("front", "back"), ("down", "up"))
 _OUTER = (("left side", "right side"), ("front", "back"), ("underside", "top"))
 _WALLS = (("left wall", "right wall"), ("front wall", "back wall"), ("bottom", "top"))
@@ -47,7 +49,17 @@ def _in_inches(size: re.Match[str]) -> str:
 def face_labels(faces: Sequence[FaceInfo], low: Vec3, high: Vec3) -> list[str]:
     """One label for each face of a part whose bounding box is given; all different."""
     openings = _openings(faces)
-    said = [_face(info, low, high, i in openings) for i, info in enumerate(faces)]
+    # a bore that a groove divides goes round in pieces, which have one name
+    turns: dict[str, float] = {}
+    for info in faces:
+        turns[info.names[0]] = turns.get(info.names[0], 0.0) + info.turn_rad
+    floors = _floors(faces, openings)
+    said = [
+        "floor of the opening"
+        if i in floors
+        else _face(info, low, high, i in openings, turns[info.names[0]] < HALF_ROUND_RAD)
+        for i, info in enumerate(faces)
+    ]
     return _told_apart(said, [f.at for f in faces], [f.area_mm2 for f in faces])
 
 
@@ -64,6 +76,21 @@ def _openings(faces: Sequence[FaceInfo]) -> set[int]:
         for i in members:
             away = sum(n * (p - m) for n, p, m in zip(faces[i].normal, faces[i].at, middle, strict=True))
             if len(members) > 1 and away < -1e-6:
+                out.add(i)
+    return out
+
+
+def _floors(faces: Sequence[FaceInfo], openings: set[int]) -> set[int]:
+    """The flat faces that the flat sides of an opening stand on, all on the side to which they look."""
+    walls: dict[str, list[Vec3]] = {}
+    for i in openings:
+        walls.setdefault(faces[i].names[0], []).append(faces[i].at)
+    out = set()
+    for i, info in enumerate(faces):
+        beside = [at for name in info.neighbours for at in walls.get(name, ())]
+        if info.kind == "plane" and i not in openings and beside:
+            over = [sum(n * (a - b) for n, a, b in zip(info.normal, at, info.at, strict=True)) for at in beside]
+            if min(over) > 1e-6:
                 out.add(i)
     return out
 
@@ -85,7 +112,7 @@ def _leaning(direction: Vec3) -> str:
     return " and ".join(words[:2])
 
 
-def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool) -> str:
+def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool, corner: bool) -> str:
     name = parse(info.names[0])
     role = name.role if isinstance(name, FaceName) else ""
     facing = _axis(info.normal)
@@ -107,8 +134,8 @@ def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool) -> str:
             return f"{_SIDES[facing[0]][not facing[1]]} side of the opening"
         return _flat(info, role, facing, low, high)
     if info.kind == "cylinder":
-        # what was rounded before it was offset or copied keeps that in its name
-        if isinstance(name, FaceName) and any("fillet" in str(p) for p in name.parts):
+        # what was rounded before it was offset or copied keeps that in its name; a drawn corner goes round by less than half
+        if corner or (isinstance(name, FaceName) and any("fillet" in str(p) for p in name.parts)):
             return f"{'inner ' if info.hollow else ''}rounding, r {info.radius_mm:.4g}"
         return f"{'bore' if info.hollow else 'round side'}, Ø {2 * (info.radius_mm or 0):.4g}"
     words = {"cone": "tapered side", "sphere": "ball", "torus": "rounded ring"}.get(info.kind, "curved face")

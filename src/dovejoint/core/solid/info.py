@@ -11,7 +11,7 @@ __all__ = ["BodyInfo", "EdgeInfo", "FaceInfo", "GapReadings"]
 
 @dataclass(frozen=True)
 class FaceInfo:
-    """``at`` is a point on the face, ``normal`` points out of the solid there; radius and axis for round faces."""
+    """``at`` is a point on the face, ``normal`` points out of the solid there; radius and axis for round faces, and how far a cylinder goes round, rad."""
 
     names: tuple[str, ...]
     kind: str
@@ -22,6 +22,7 @@ class FaceInfo:
     hollow: bool
     neighbours: tuple[str, ...]
     axis: Vec3 | None = None
+    turn_rad: float = 0.0
 
 
 @dataclass(frozen=True)

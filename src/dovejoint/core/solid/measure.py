@@ -127,10 +127,14 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
         at, normal = inside_point(face)
         axis = _axis_point(surface, kind, at)
         hollow = axis is not None and dot(sub(axis, at), normal) > 0
-        along = vec(surface.Cylinder().Axis().Direction()) if kind == "cylinder" else None
-        out.append(
-            FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, tuple(sorted(neighbours)), along)
-        )
+        along, turn = None, 0.0
+        if kind == "cylinder":
+            along, turn = (
+                vec(surface.Cylinder().Axis().Direction()),
+                surface.LastUParameter() - surface.FirstUParameter(),
+            )
+        near = tuple(sorted(neighbours))
+        out.append(FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, near, along, turn))
     return out
 
 

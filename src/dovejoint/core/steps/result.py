@@ -68,7 +68,7 @@ RESULT_SAID = (" ", "{operation}", " ", "{part}", each("also", ", and ", "{part}
 
 
 def begin_result(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """What is meant by an outline on a part's face: to add to that part, outwards; and where it cuts, into the part."""
+    """What is meant by an outline on a part's face: to add to that part, outwards; and where it cuts, into the part. What was said to be cut or kept of it stays so with another outline."""
     profile = fields.get("profile")
     source = profile.get("step") if isinstance(profile, Mapping) else None
     sketch = next((s for s in project.recipe if s.id == source), None)
@@ -77,7 +77,7 @@ def begin_result(project: Project, fields: Mapping[str, Any], answered: str) -> 
     if part not in {p.id for p in project.parts}:
         return {}
     if answered in ("", "profile"):
-        return {"operation": "add", "part": part}
+        return {"part": part} if fields.get("operation", "new") != "new" else {"operation": "add", "part": part}
     ways = {"cut": "down", "add": "up", "new": "up"}
     if answered == "operation" and fields.get("direction") in ("up", "down") and fields.get("operation") in ways:
         return {"direction": ways[str(fields["operation"])]}
@@ -111,9 +111,19 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
         except StepError as error:
             raise StepError(error.message, field=error.field or field) from None
         parts.update(one.parts)
-        notes.append(one.note)
+        notes.append(one.note or _without_effect(fields.operation, base, one.parts[part]))
     works = tuple(Work(part, fields.operation, tuple(tools)) for part in parts)
     return StepOutput(parts=parts, note=next((n for n in notes if n), ""), works=works)
+
+
+def _without_effect(operation: str, before: kernel.NamedSolid, after: kernel.NamedSolid) -> str:
+    """What was meant to add is easily drawn the wrong way, into the part: that nothing came of it is told, for it looks like success."""
+    grown = after.volume_mm3 - before.volume_mm3
+    return (
+        "It lies within the part and adds nothing to it."
+        if operation == "add" and grown < 1e-9 * before.volume_mm3
+        else ""
+    )
 
 
 def one_by_one(
