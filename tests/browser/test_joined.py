@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
     hands.begin("Clamp")
-    hands.block("40 mm", "40 mm", "20 mm")
+    hands.block("40 mm", "40 mm", "12 mm")
     hands.step("Screw thread")
     hands.offer("the upright axis")
     hands.call("Screw")
@@ -48,7 +48,7 @@ def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
 def test_a_thread_is_called_by_its_size(hands: Hands, page: Page) -> None:
     """M20 by its name; one that does not exist is told, a fine one and a trapezoidal one change screw and hole together."""
     hands.begin("Clamp")
-    hands.block("50 mm", "50 mm", "24 mm")
+    hands.block("50 mm", "50 mm", "16 mm")
     hands.step("Screw thread")
     hands.offer("the upright axis")
     hands.call("Screw")
@@ -81,7 +81,7 @@ def test_a_cup_hangs_by_a_hook_that_drops_in(hands: Hands, page: Page) -> None:
     page.locator("#stage").wait_for()
     hands.idle()
     hands.step("Drop-in hook")
-    hands.offer("back of Cup")
+    hands.offer("back-facing face of Cup")
     hands.open("wall")
     hands.offer("front of Feeder's wall")
     hands.open("way")

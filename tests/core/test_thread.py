@@ -185,8 +185,7 @@ def test_screw_and_hole_keep_the_drawn_gap_everywhere(fields: dict[str, str]) ->
     "fields",
     [
         {},
-        {"profile": "gentle", "starts": "3"},
-        {"profile": "trapezoid", "takes": "both", "end": "lower"},
+        {"profile": "gentle", "starts": "2", "takes": "both", "end": "lower"},
         {"profile": "bottle", "pitch": "5 mm", "hand": "left"},
     ],
 )

@@ -153,7 +153,7 @@ def _flat(info: FaceInfo, role: str, facing: tuple[int, bool] | None, low: Vec3,
     if inward or role in ("inner", "recess"):
         # a wall is called after the side on which it stands, and its inner side faces the other way
         return f"inner side of the {_WALLS[k][not up]}"
-    return f"face looking {_FACING[k][up]}"
+    return f"{_FACING[k][up]}-facing face"
 
 
 def _edge(info: EdgeInfo, faces: Sequence[str]) -> str:
