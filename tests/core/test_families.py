@@ -15,7 +15,7 @@ MAKERS = range(61_000, 61_003)
 
 
 def test_every_family_that_is_put_together_has_its_claim() -> None:
-    # into a gap that is only watched, or holds a cord, nothing goes that could be tried
+    # a gap that is only watched, and one that holds a cord, are looked at beside their own tests
     assert set(SHOWN_BY) == {f.step.kind for f in families()} - {"watch", "cord"}
 
 

@@ -1,30 +1,38 @@
-"""Watching a gap that no joint made: read straight across where the faces lie over each other, judged by an own band, never taken for a thing to print."""
+"""Watching a gap that no joint made: read straight across where the faces lie over each other, judged by an own band, and looked at as it was printed."""
 
 from __future__ import annotations
 
 from typing import Any
 
 import pytest
-from building import Bench, flat
+from building import Bench, flat, good_on_hidden_machines
 
 from dovejoint.core.document import new_project
+from dovejoint.core.errors import CommandError
 from dovejoint.core.joints.assess import assess
-from dovejoint.core.printing.features import features_of, joint_prints
+from dovejoint.core.joints.other_gap import drawing_step
+from dovejoint.core.printing.features import features_of
 
 
-def level(height: float, right: float = 0.0) -> dict[str, Any]:
+def level(height: float, right: float = 0.0, beside: bool = False) -> dict[str, Any]:
+    if beside:
+        return {"rule": "fixed", "origin": [height, right, 15], "x": [0, 1, 0], "y": [0, 0, 1]}
     return {"rule": "fixed", "origin": [right, 0, height], "x": [1, 0, 0], "y": [0, 1, 0]}
 
 
 class Stack(Bench):
-    """Two blocks 40 × 30 × 10, one over the other, so far apart."""
+    """Two blocks 40 × 30 × 10, one over the other or beside it, so far apart."""
 
-    def __init__(self, apart: float = 0.4, right: float = 0.0, other: str = "start", **fields: Any) -> None:
+    def __init__(
+        self, apart: float = 0.4, right: float = 0.0, other: str = "start", beside: bool = False, **fields: Any
+    ) -> None:
         super().__init__(new_project("Stack"))
         size = {"wide": "40 mm", "deep": "30 mm", "high": "10 mm"}
-        low, self.low = self.do("AddStep", kind="body", fields={**size, "on": level(0)}, new_part={"name": "Low"})
+        low, self.low = self.do(
+            "AddStep", kind="body", fields={**size, "on": level(0, 0, beside)}, new_part={"name": "Low"}
+        )
         self.upper, self.high = self.do(
-            "AddStep", kind="body", fields={**size, "on": level(10 + apart, right)}, new_part={"name": "High"}
+            "AddStep", kind="body", fields={**size, "on": level(10 + apart, right, beside)}, new_part={"name": "High"}
         )
         band = {"least": "0.1 mm", "target": "0.3 mm", "most": "0.6 mm"}
         faces = {"first": flat(self, self.low, f"{low}/end"), "second": flat(self, self.high, f"{self.upper}/{other}")}
@@ -61,12 +69,23 @@ def test_the_second_face_moves_until_the_gap_is_right(apart: float) -> None:
         assert joint.expected.least_mm == pytest.approx(joint.wanted.target_mm, abs=0.012)
 
 
-def test_it_is_nothing_to_print_or_to_measure_with_a_caliper() -> None:
-    stack = Stack()
+def test_no_caliper_reads_it_and_no_row_of_them_is_printed() -> None:
+    stack = Stack(how="driven")
     evaluation = stack.evaluate()
     reports = assess(stack.project, evaluation, stack.gaps)
-    assert [f for f in features_of(stack.project, evaluation, reports) if f.joint] == []
-    assert joint_prints(stack.project, evaluation, reports) == []
+    own = [f for f in features_of(stack.project, evaluation, reports) if f.joint]
+    assert [f.read for f in own] == [False, False]
+    with pytest.raises(CommandError, match="goes into something else"):
+        drawing_step(stack.project, stack.step)
+
+
+@pytest.mark.parametrize(("apart", "beside"), [(0.3, False), (0.15, True), (0.3, True), (0.55, True)])
+def test_it_is_looked_at_on_hidden_machines(apart: float, beside: bool) -> None:
+    """Printed unmeasured and looked at with feelers: as often good as is said beside each other; upright, where first layers and layers alike move both faces, not less often."""
+    stack = Stack(apart, beside=beside)
+    good, said = good_on_hidden_machines(stack, stack.step, 300)
+    assert good > said - 0.14
+    assert not beside or good < said + 0.14
 
 
 @pytest.mark.parametrize(

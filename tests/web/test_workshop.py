@@ -464,6 +464,26 @@ def test_the_mast_comes_with_the_draft_before_it(client: Client) -> None:
     assert client.get(f"/projects/{other['id']}/workshop")["revisions"] == []
 
 
+def test_a_lid_on_its_cord_is_tried_and_told_of(client: Client) -> None:
+    """No caliper reads its groove; the simulated hands lay the lid on, and what they say, or somebody else, is learnt from."""
+    state = client.post("/projects", {"sample": "rain-box"})
+    id = state["id"]
+    client.post(f"/projects/{id}/profile", {"seen": state["version"], "machine": next(_machines)})
+    trial = printed(client, id)
+    cord = next(s["id"] for s in state["document"]["recipe"] if s["kind"] == "cord")
+    assert cord in [j["step"] for j in trial["joints"]]
+    assert not [f for p in trial["parts"] for f in p["features"] if f["joint"] == cord]
+    read = client.post(f"/trials/{trial['id']}/caliper", {})
+    assert all(f["readings"] for p in read["parts"] for f in p["features"])
+    tried = client.post(f"/projects/{id}/verdicts", {"joint": cord})
+    (verdict,) = (v for v in tried["verdicts"] if v["joint"] == cord)
+    assert "The lid" in verdict["says"]
+    # what somebody says of it takes the place of that
+    told = client.post(f"/projects/{id}/verdicts", {"joint": cord, "verdict": "loose"})
+    assert [v["verdict"] for v in told["verdicts"] if v["joint"] == cord][-1] == "loose"
+    assert client.get(f"/projects/{id}/workshop")["lesson"]["verdicts"] == 1
+
+
 def test_the_same_print_reads_and_goes_together_alike_in_another_file(tmp_path: Any) -> None:
     """A printer's pieces do not hang on the names that they got: what one tries can be tried again."""
     features = [

@@ -21,6 +21,8 @@ def tried(machine: Machine, sizes: Mapping[str, Mapping[str, float]], joint: Map
 
     ``joint`` is as :meth:`Workshop.put_together` takes it.
     """
+    if joint.get("stands"):
+        return _looked_at(machine, sizes, joint)
     outer, inner = sizes["outer"], sizes["inner"]
     gaps = {k: (outer[k] - inner[k]) / 2 for k in outer.keys() & inner.keys()}
     lost = machine.gap_lost_mm(joint["flare_chamfers_mm"])
@@ -45,6 +47,38 @@ def tried(machine: Machine, sizes: Mapping[str, Mapping[str, float]], joint: Map
             return done
         return loose if play > joint["most_mm"] else done
     return loose if play > joint["most_mm"] else Outcome("good", "It went in by hand.")
+
+
+def _looked_at(machine: Machine, sizes: Mapping[str, Mapping[str, float]], joint: Mapping[str, Any]) -> Outcome:
+    """A gap that nothing goes into: feelers are held into it, or a lid is laid on a cord and water poured over."""
+    outer, inner = sizes["outer"], sizes["inner"]
+    rests = bool(joint.get("rests"))
+    printed = dict(outer) if rests else {k: (outer[k] - inner[k]) / 2 for k in outer.keys() & inner.keys()}
+    gaps = []
+    for number, zone in enumerate(joint.get("sides") or [[]] * len(printed)):
+        way = f"x{number or ''}"
+        if way in printed:
+            by = printed[way] - joint["drawn_by_way_mm"][way]
+            gaps += [g + by for g, _, _ in zone] or [printed[way]]
+    least, most = min(gaps), max(gaps)
+    if not rests:
+        least -= machine.gap_lost_mm(joint["flare_chamfers_mm"])
+    tight, loose = least < joint["least_mm"], most > joint["most_mm"]
+    if rests:
+        said = (
+            "The lid does not close: the cord is in the way."
+            if tight
+            else "The lid closes, but water comes in."
+            if loose
+            else "The lid closes, and no water comes in."
+        )
+    elif tight:
+        said = (
+            "They touch." if least <= 0 else f"Too narrow: {joint['least_mm'] - least:.2f} mm are missing at one place."
+        )
+    else:
+        said = f"There are {least:.2f} to {most:.2f} mm between them{', too much' if loose else ''}."
+    return Outcome("too tight" if tight else "loose" if loose else "good", said)
 
 
 def _moved(machine: Machine, joint: Mapping[str, Any]) -> list[tuple[float, float]]:

@@ -87,7 +87,7 @@ class Machine:
     def make(self, features: Sequence[dict[str, Any]], dice: random.Random) -> dict[str, float]:
         """True sizes of a piece's features (mm), by their ids.
 
-        Each feature has ``id``, ``role`` (outside or inside), ``direction`` as printed, ``drawn_mm`` and ``round_hole``. One with ``foot_of`` is
+        Each feature has ``id``, ``role`` (outside, inside or depth), ``direction`` as printed, ``drawn_mm`` and ``round_hole``. One with ``foot_of`` is
         another one of them, where it stands on the bed, its edges there chamfered by ``chamfer_mm``.
         """
         sizes = {f["id"]: self._size(f, dice) for f in features if not f.get("foot_of")}
@@ -104,6 +104,8 @@ class Machine:
         total = sum(shares) or 1.0
         shares = [s / total for s in shares]
         own = dice.gauss(0, h.random)
+        if feature["role"] == "depth":
+            return self._depth(drawn, shares, own + dice.gauss(0, h.random))
         flat = shares[0] + shares[1]
         size = drawn * (1 + sum(s * k for s, k in zip(shares, h.scale, strict=True)))
         lost = h.small * max(0.0, 1 - drawn / SMALL_MM)
@@ -119,6 +121,15 @@ class Machine:
             # a layer is laid when its middle is below the top
             layers = math.floor(drawn / h.layer + 0.5)
             size += (layers * h.layer - drawn) * shares[2] + h.squash * shares[2]
+        return max(size, 0.01)
+
+    def _depth(self, drawn_mm: float, shares: Sequence[float], own_mm: float) -> float:
+        """Both of its faces look the same way, so what moves walls moves both; upright it is whole layers, one more or less by where they begin in this print."""
+        h = self.hidden
+        size = drawn_mm * (1 + sum(s * k for s, k in zip(shares, h.scale, strict=True))) + own_mm
+        if shares[2] > 0.5:
+            begins = random.Random(f"layers of machine {self.number} print {self.prints}").random()
+            size += math.floor(drawn_mm / h.layer + begins) * h.layer - drawn_mm
         return max(size, 0.01)
 
     def shape_lost_mm(self, width_mm: float, depth_mm: float, round_joint: bool) -> tuple[float, float]:

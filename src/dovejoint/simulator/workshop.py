@@ -159,7 +159,9 @@ class Workshop:
             for f in piece["features"]:
                 if f.get("joint") in (joint["step"], joint.get("shared") or joint["step"]):
                     sizes[f["side"]][f["id"].rsplit(":", 1)[1]] = piece["sizes"][f["id"]]
-        if not sizes["outer"].keys() & sizes["inner"].keys() or not pieces:
+        # a depth is all in one half
+        met = sizes["outer"].keys() if joint.get("rests") else sizes["outer"].keys() & sizes["inner"].keys()
+        if not met or not pieces:
             raise KeyError(joint["step"])
         number = next(iter(pieces.values()))["machine"]
         machine = Machine(number, hidden_of(number))

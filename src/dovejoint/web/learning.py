@@ -61,9 +61,10 @@ def _mating(evidence: dict[str, Any]) -> Mating:
     ways = tuple((tuple(o), tuple(i), size) for o, i, size in evidence["ways"])
     chamfers = tuple(evidence.get("flare_chamfers_mm", ()))
     outer, inner = evidence.get("printed", (True, True))
+    depth, stands = bool(evidence.get("rests")), bool(evidence.get("stands"))
     return Mating(
         ways, evidence["flare_mm"], evidence["flare_unsure_mm"], evidence["round_hole"], chamfers, (outer, inner), turned=tuple(evidence.get("turned", ())),
-        spots_mm=tuple((u, v) for u, v in evidence.get("spots_mm", ())), plane=tuple((tuple(o), tuple(i)) for o, i in evidence.get("plane", ())),
+        spots_mm=tuple((u, v) for u, v in evidence.get("spots_mm", ())), plane=tuple((tuple(o), tuple(i)) for o, i in evidence.get("plane", ())), rests=(True,) * len(ways) if depth else (), stands=stands,
     )  # fmt: skip
 
 
@@ -115,6 +116,13 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
             for side, way, f in _as_drawn(joint, half):
                 sides[side][way] = f
                 as_drawn[side][way] = f["drawn_mm"]
+    rests = bool(joint.get("rests"))
+    if rests and sides["outer"]:
+        # a depth within one half, as if nothing stood in an opening twice as wide
+        doubled = 1.0 if as_drawn["outer"] else 2.0
+        as_drawn = {"outer": {k: mm / 2 for k, mm in as_drawn["outer"].items()}, "inner": {}}
+        sides["inner"] = {k: {**f, "drawn_mm": 0.0} for k, f in sides["outer"].items()}
+        sides["outer"] = {k: {**f, "drawn_mm": doubled * f["drawn_mm"]} for k, f in sides["outer"].items()}
     shared = sorted(sides["outer"].keys() & sides["inner"].keys())
     if not shared:
         raise CommandError("Print both halves of the joint before you try it.")
@@ -126,7 +134,7 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
             k = next((k for k in (f"{w}{z or ''}" for w in (way, "x", "y")) if k in shared), None)
             ways.append(
                 list(joint["ways"][2 * z + n])
-                if k is None
+                if k is None or rests
                 else [sides["outer"][k]["direction"], sides["inner"][k]["direction"], sides["outer"][k]["drawn_mm"]]
             )
     drawn = {k: (sides["outer"][k]["drawn_mm"], sides["inner"][k]["drawn_mm"]) for k in shared}
@@ -138,7 +146,7 @@ def joint_evidence(outer: Trial, inner: Trial, step: str) -> dict[str, Any]:
         "drawn_mm": sum(gaps) / len(gaps), "least_mm": joint["least_mm"], "most_mm": joint["most_mm"], "ways": ways,
         "flare_mm": joint["flare_mm"], "flare_unsure_mm": joint["flare_unsure_mm"], "round_hole": joint["round_hole"],
         "flare_chamfers_mm": joint["flare_chamfers_mm"], "step": step, "acts": joint.get("acts"), "load": joint.get("load"), "outer_trial": outer.id, "inner_trial": inner.id,
-        "spots_mm": list(spots), "plane": plane,
+        "spots_mm": list(spots), "plane": plane, "stands": bool(joint.get("stands")), "rests": rests,
         "shared": joint.get("shared", ""), "printed": printed, "as_drawn_mm": as_drawn, "turned": [_swapped(joint, n // 2) for n in range(len(ways))],
     }  # fmt: skip
 
@@ -259,7 +267,7 @@ def trial_report(store: WorkshopStore, trial: Trial, share: float | None) -> dic
         "profile": trial.profile, "profile_version": trial.profile_version, "share": share,
         "time_s": printed["total"]["time_s"], "mass_g": printed["total"]["mass_g"], "ladder_mm": printed.get("ladder_mm", []),
         "parts": [
-            {"id": p["id"], "name": p["name"], "features": [{**f, "readings": readings.get(f["id"], [])} for f in p["features"]]}
+            {"id": p["id"], "name": p["name"], "features": [{**f, "readings": readings.get(f["id"], [])} for f in p["features"] if f.get("read", True)]}
             for p in printed["parts"]
         ],
         "joints": [

@@ -410,7 +410,7 @@ class FeatureOut(Shape):
     id: str
     part: str
     name: str
-    role: Literal["outside", "inside"]
+    role: Literal["outside", "inside", "depth"]
     direction: Vec3
     drawn_mm: float
     round_hole: bool
@@ -419,6 +419,7 @@ class FeatureOut(Shape):
     ends: tuple[Vec3, Vec3] | None
     foot_of: str
     chamfer_mm: float
+    read: bool = True
 
 
 class LieOut(Shape):

@@ -267,7 +267,7 @@ def workshop(
         have = {r.feature for r in store.readings(trial)}
         for part in found.printed["parts"]:
             for f in part["features"]:
-                if f["id"] not in have:
+                if f["id"] not in have and f.get("read", True):
                     store.add_reading(
                         trial, f["id"], read_by_caliper(found, f["id"]), devices.caliper.resolution, "caliper"
                     )

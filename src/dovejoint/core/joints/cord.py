@@ -1,7 +1,7 @@
 """Cord: a groove in a flat face for a round cord that another part, lying on that face, squeezes: so that no rain comes in between them.
 
 The groove runs round the face's opening, or along its outline where it has none. Its depth is the gap: what the lid leaves the cord, which is the cord less what it is squeezed by.
-The lid rests on the face beside the groove, so the gap is a depth within one part. Nothing of it is put into something else: it is judged, not tried.
+The lid rests on the face beside the groove, so the gap is a depth within one part. Nothing of it is put into something else: who tries it lays the lid on and looks whether water comes in.
 """
 
 from __future__ import annotations
@@ -211,6 +211,7 @@ def _works(draws: Draws) -> Working:
     givens = (
         Given("cord", cord, "mm"), Given("squeezed by at least, best, at most", target, "%", f"{least:g} to {most:g}: practice, for {draws.fields.stuff}" if draws.fields.stuff != "own" else f"{least:g} to {most:g}"),
         Given("length of the groove along its middle", draws.facts["floor"] / wide, "mm", "cut the cord so long"), Given("depth, as drawn", f["drawn"], "mm"),
+        *_in_layers(draws),
     )  # fmt: skip
     across = np.linspace(0.5 * cord, cord, 13)
     plot = Plot("depth of the groove, mm", "squeezed by, %", tuple((float(g), float(100 * (1 - g / cord))) for g in across), most, (float(gap[0]), float(squeezed[0])))  # fmt: skip
@@ -218,6 +219,13 @@ def _works(draws: Draws) -> Working:
         "Cord", givens, tuple(results), (plot,),
         "The lid is taken to lie on the face all round: a thin lid between few screws bends away from it, and that is not in it. Neither is how far the cord sets over the years.",
     )  # fmt: skip
+
+
+def _in_layers(draws: Draws) -> tuple[Given, ...]:
+    """Of a depth that is printed upright, how many layers it is: what is left over a whole number comes and goes with where the first of them begins."""
+    if abs(draws.outer.up[0]) < 0.7 or not draws.outer.material.plastic:
+        return ()
+    return (Given("depth, in layers", draws.figures["drawn"] / draws.layer_mm, "", "whole ones come out alike in every print"),)  # fmt: skip
 
 
 _OWN = {"stuff": ["own"]}
@@ -278,5 +286,6 @@ register_joint(
         holds="and squeezes it enough",
         facts=_facts,
         works=_works,
+        gauged=True,
     )
 )  # fmt: skip

@@ -171,6 +171,7 @@ class JointFamily:
         its formulas say all.
     comes : how the halves come together: ``straight`` along the frame's ``z``, ``sprung`` (the same, but something bends on the way), or ``turned`` (or not at all).
     works : what the hand-book works out for it, over all cases; ``None`` where there is nothing to work out for these fields.
+    gauged : whether nothing goes into anything, so that its gap is looked at as the parts lie instead of being tried by hand.
     """
 
     step: StepKind
@@ -185,6 +186,7 @@ class JointFamily:
     facts: Callable[[JointShape, PartState, PartState], Mapping[str, float]] | None = None
     comes: Literal["straight", "sprung", "turned"] = "straight"
     works: Callable[[Draws], Working | None] = field(default=_nothing_to_work_out)
+    gauged: bool = False
 
 
 _FAMILIES: dict[str, JointFamily] = {}
@@ -211,7 +213,8 @@ def is_joint(step: Step) -> bool:
 
 def steps_gap(step: Step) -> bool:
     """Whether a joint draws a gap of its own, which may be drawn a little tighter or wider: none that a standard sizes, or that was there before."""
-    return "fit" in step.fields and family_of(step).draws(compiled_step(step).fields)
+    family = family_of(step)
+    return "fit" in step.fields and not family.gauged and family.draws(compiled_step(step).fields)
 
 
 def figure(figures: Mapping[str, float], name: str) -> float:

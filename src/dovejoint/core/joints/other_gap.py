@@ -41,6 +41,8 @@ def drawing_step(project: Project, joint: str) -> Step:
         raise CommandError("That joint is not there any more.")
     if not family_of(step).draws(compiled_step(step).fields):
         raise CommandError("Both halves of that joint were there before it, so it draws no gap that could be stepped.")
+    if family_of(step).gauged:
+        raise CommandError("Nothing of it goes into something else, so a row of them could not be tried.")
     if not steps_gap(step):
         raise CommandError(
             "Its gap is one of a standard's, so it cannot be drawn in steps; choose another of them in its sentence."

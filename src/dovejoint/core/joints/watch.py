@@ -128,5 +128,6 @@ register_joint(
         goes_in="There is room between them",
         holds="and not too much",
         draws=lambda fields: fields.how == "driven",
+        gauged=True,
     )
 )

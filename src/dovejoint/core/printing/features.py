@@ -26,6 +26,8 @@ __all__ = ["Feature", "JointPrint", "features_of", "joint_prints"]
 Direction = tuple[float, float, float]
 _WORDS = ("across", "deep", "tall")
 _MOST_OPENINGS = 4
+#: what is taken to stand between two faces that look at each other: no smaller, for small sizes come out otherwise, mm
+BETWEEN_MM = 8.0
 
 
 @dataclass(frozen=True)
@@ -33,13 +35,14 @@ class Feature:
     """A size that a caliper can take. ``direction`` is in print coordinates; ``ends`` in the model's, where they are known.
 
     ``joint`` is the id of the joint's step when it is a mating size, ``side`` then says of which half. ``foot_of`` is the id of the feature
-    that this is the foot of: the same size, read where it stands on the bed, over edges that are chamfered there by ``chamfer_mm``.
+    that this is the foot of: the same size, read where it stands on the bed, over edges that are chamfered there by ``chamfer_mm``. A ``depth`` lies between two faces
+    that look the same way. What no caliper can ``read`` is printed and tried all the same.
     """
 
     id: str
     part: str
     name: str
-    role: Literal["outside", "inside"]
+    role: Literal["outside", "inside", "depth"]
     direction: Direction
     drawn_mm: float
     round_hole: bool = False
@@ -48,6 +51,7 @@ class Feature:
     ends: tuple[Vec3, Vec3] | None = None
     foot_of: str = ""
     chamfer_mm: float = 0.0
+    read: bool = True
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "direction": list(self.direction)}
@@ -59,7 +63,8 @@ class JointPrint:
     gaps on all ``sides`` of each zone, and the sizes of its halves, ((outer x, y), (inner x, y)). ``printed`` says of the outer and the inner half
     whether it is; one that is not is taken to be as it was drawn. ``acts`` is what its family says of it to who tries it, and ``load`` how much of what its
     material bears is asked of it (``None`` where nothing is). In zones that are ``swapped`` the inner half is the outer one. Of several joints that have a half in
-    common, its features go by ``shared``. ``spots_mm`` is where its zones lie, where they lie apart (``Mating``)."""
+    common, its features go by ``shared``. ``spots_mm`` is where its zones lie, where they lie apart (``Mating``). One that ``stands`` is looked at as its parts lie, for
+    nothing goes into anything; where it ``rests`` its gap is a depth within the outer half."""
 
     step: str
     name: str
@@ -81,6 +86,8 @@ class JointPrint:
     swapped: tuple[bool, ...] = ()
     shared: str = ""
     spots_mm: tuple[tuple[float, float], ...] = ()
+    stands: bool = False
+    rests: bool = False
 
     def as_dict(self) -> dict[str, Any]:
         return {**self.__dict__, "ways": [[list(o), list(i), size] for o, i, size in self.ways]}
@@ -128,6 +135,9 @@ def _mating(
         if made is None or made.joint is None or part not in (made.joint.outer, made.joint.inner):
             continue
         shape, family = made.joint, family_of(step)
+        if family.gauged:
+            out += _gauged(step.id, shape, family, part, lie)
+            continue
         for number, mate in enumerate(shape.mates):
             outer = part == shape.halves(mate)[0]
             which = f", place {number + 1}" if len(shape.mates) > 1 else ""
@@ -154,6 +164,26 @@ def _mating(
                     )
                 )
     return out
+
+
+def _gauged(step: str, shape: JointShape, family: JointFamily, part: str, lie: Lie) -> list[Feature]:
+    """What a half has to do with a gap that is only looked at: how deep it is, or where one of the two faces stands."""
+    outer = part == shape.outer
+    out = []
+    for number, (mate, sizes) in enumerate(zip(shape.mates, _gauged_sizes(shape), strict=True)):
+        name = f"{family.outer if outer else family.inner}{f', place {number + 1}' if len(shape.mates) > 1 else ''}"
+        role: Literal["outside", "inside", "depth"] = "depth" if mate.rests else "inside" if outer else "outside"
+        # what lies on the face has nothing to do with how deep it is, but must be there
+        size = shape.drawn_mm * outer if mate.rests else sizes[0 if outer else 1][0]
+        out.append(Feature(f"{part}:{step}:x{number or ''}", part, name, role, lie.of(mate.frame.x), round(size, 4), joint=step, side="outer" if outer else "inner", read=False))  # fmt: skip
+    return out
+
+
+def _gauged_sizes(shape: JointShape) -> tuple[tuple[tuple[float, float], tuple[float, float]], ...]:
+    """A gap that is only looked at as if something stood in an opening: ((outer x, y), (inner x, y)) for each place. What that is cancels out, but for what it shrinks by."""
+    inner = 0.0 if all(m.rests for m in shape.mates) else BETWEEN_MM
+    wide = inner + 2 * shape.drawn_mm
+    return (((wide, wide), (inner, inner)),) * len(shape.mates)
 
 
 def _half(family: JointFamily, mate: Mate, outer: bool) -> str:
@@ -255,7 +285,8 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
         if made is None or made.joint is None or report is None or report.wanted is None:
             continue
         shape = made.joint
-        if all(m.stands for m in shape.mates):
+        gauged = family_of(step).gauged
+        if all(m.stands for m in shape.mates) and not gauged:
             # nothing goes in anywhere, so there is nothing to try
             continue
         laid = mating_of(project, meeting_of(step, steps[step.id].figures), evaluation.parts, shape)
@@ -266,10 +297,10 @@ def joint_prints(project: Project, evaluation: Evaluation, joints: Any) -> list[
                 flare_chamfers_mm=tuple(e.chamfer_mm for e in laid.on_bed), flare_mm=laid.mating.flare_mm,
                 flare_unsure_mm=laid.mating.flare_unsure_mm, round_hole=laid.mating.round_hole,
                 sides=report.measured.sides if report.measured is not None else (),
-                sizes_mm=tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))), printed=laid.mating.printed,
+                sizes_mm=_gauged_sizes(shape) if gauged else tuple(_sizes(shape, k, report.measured) for k in range(len(shape.mates))), printed=laid.mating.printed,
                 acts=report.working.acts if report.working is not None else None,
                 load=report.working.load() if report.working is not None else None, swapped=tuple(m.swapped for m in shape.mates),
-                spots_mm=laid.mating.spots_mm,
+                spots_mm=laid.mating.spots_mm, stands=gauged, rests=gauged and all(m.rests for m in shape.mates),
             )
         )  # fmt: skip
     return out

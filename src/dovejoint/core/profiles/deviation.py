@@ -139,15 +139,16 @@ def gap_scatter(profile: Profile, printed: tuple[bool, bool] = (True, True)) -> 
 def scatter_by_way(profile: Profile, mating: Mating) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Scatter of the gaps in all of the ways, mm: standard deviations of what they share (times the offset of the print) and of what each has by itself.
 
-    A depth within one half has nothing of that offset, for both of its faces move alike. Where it stands upright its slicer makes whole layers of it, the same number at all places: what that is off is even
-    over a layer, which has a twelfth of its square for a variance.
+    A depth within one half has nothing of that offset, for both of its faces move alike. Where it stands upright its slicer makes whole layers of it, the same number at all places: of n + f layers
+    n + 1 in the share f of prints and else n, by where they begin, which has f·(1 − f) of a layer's square for a variance.
     """
     scatter = gap_scatter(profile, mating.printed)
     shared, own = np.full(len(mating.ways), scatter.common_mm), np.full(len(mating.ways), scatter.random_mm)
     for k, rests in enumerate(mating.rests):
         if rests:
-            upright = mating.ways[k][0][2] ** 2
-            shared[k] = mating.printed[0] * upright * profile.settings.layer_mm / math.sqrt(12)
+            (_, _, up), _, deep = mating.ways[k]
+            part = math.modf(deep / profile.settings.layer_mm)[0]
+            shared[k] = mating.printed[0] * up**2 * profile.settings.layer_mm * math.sqrt(part * (1 - part))
             own[k] = mating.printed[0] * math.sqrt(2) * profile.random_mm
     return shared, own
 
