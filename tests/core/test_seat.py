@@ -224,3 +224,14 @@ def test_a_seat_aslant_goes_as_deep_as_its_thing() -> None:
     gap = bench.joint().drawn.gap_mm
     assert HUB - bench.volume(hub) == pytest.approx(math.pi * (8 + gap) ** 2 * 5, rel=1e-5)
     assert bench.joint().measured.least_mm == pytest.approx(gap, abs=0.002)
+
+
+def test_a_press_that_is_drawn_to_overlap_is_no_mistake_and_more_than_that_is() -> None:
+    """A split wall that is pressed by half a millimetre is drawn to overlap; a rib that somebody adds in it is told."""
+    hub = Hub(grip="split", rests="through", fit="own", least="-0.7 mm", target="-0.6 mm", most="-0.5 mm")
+    joint = hub.joint()
+    assert joint.measured.least_mm < -0.1 and joint.notice == "" and joint.note == ""
+    turned = {"rule": "fixed", "origin": [-7.3, 0, 9], "x": [1, 0, 0], "y": [0, 1, 0]}
+    hub.do("AddStep", kind="body", fields={"shape": "block", "wide": "1 mm", "deep": "1 mm", "high": "5 mm", "on": turned, "operation": "add", "part": hub.hub})  # fmt: skip
+    joint = hub.joint()
+    assert joint.notice == "overlap" and "overlap by" in joint.note

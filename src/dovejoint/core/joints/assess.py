@@ -649,7 +649,9 @@ def _measured(
             notice = "at limits" if who == AT_LIMITS else "changed since"
         told = f"{who}: drawn {shape.drawn_mm:.2f}{report.each}, on the solids {measured.least_mm:.2f} to {measured.most_mm:.2f}."
         note = f"{told} {note}".strip()
-    if measured.least_mm < 0:
+    # a press fit that is drawn to overlap does what its sentence says
+    meant = report.wanted is not None and report.wanted.target_mm < 0 and measured.least_mm > shape.drawn_mm - measured.within_mm  # fmt: skip
+    if measured.least_mm < 0 and not meant:
         notice = "overlap"
         because = f" {_who(project, evaluation, by[0])}." if by[0] and not evaluation.at_limits else ""
         note = f"The two parts overlap by {-measured.least_mm:.2f} mm as drawn.{because}"
