@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .. import solid as kernel
-from ..calculators.press import Rings
 from ..errors import StepError
 from ..fits import Wanted
 from ..recipe import StepContext
 from ..solid import Frame
 from ..solid.frame import cross, scale, sub
+from .pressed import strain_round
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["CRUSHED", "crushed", "flow_of", "ribbed"]
@@ -68,10 +68,7 @@ def crushed(draws: Draws) -> Working:
     each = flow_of(len(over)) * outer.strength_mpa * wide * long
     push = draws.friction * count * each
     pressure = count * each / (math.pi * d * long)
-    rings = Rings(d, d + 2 * facts["wall"], 0.0, outer.modulus_mpa, outer.material.poisson, inner.modulus_mpa, inner.material.poisson)  # fmt: skip
-    hoop = pressure * ((rings.outside_mm**2 + d**2) / (rings.outside_mm**2 - d**2))
-    strain = (hoop + outer.material.poisson * pressure) / outer.modulus_mpa
-    limit, _ = outer.round_limit()
+    strain, limit = strain_round(draws, d, pressure)
     stands = f["clear"] - draws.wanted.target_mm
     results = (
         Result("ribs flattened by", over, "mm", ROOM_SHARE * stands, "most", "the wall meets the thing", f"{ROOM_SHARE:.0%} of the {stands:.2f} mm that they stand out"),

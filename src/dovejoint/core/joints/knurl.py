@@ -7,10 +7,9 @@ from collections.abc import Mapping
 
 import numpy as np
 
-from ..calculators.press import Rings
 from ..fits import Wanted
 from .crush_ribs import flow_of
-from .pressed import CREEP
+from .pressed import CREEP, strain_round
 from .working import SHEARED, Draws, Given, Plot, Result, Working
 
 __all__ = ["ploughed", "ploughing"]
@@ -30,7 +29,8 @@ def ploughed(draws: Draws) -> Working:
     """What teeth of 90° take to plough in, and what turns them out of their grooves.
 
     A tooth that lies δ deep in the wall has cut a triangle δ² large. To push it along that must flow: force = p·δ² for each, and friction on both flanks of those that lie in
-    already, √2·δ·L each side at that pressure; to turn it what stands between the teeth must be sheared off round the crests.
+    already, √2·δ·L each side at that pressure. To turn it the teeth plough round: one flank of each presses on δ·L as seen along its way; or, if less, all that stands between
+    them is sheared off round the crests.
     """
     f, facts, outer, inner = draws.figures, draws.facts, draws.outer, draws.inner
     count, tooth, d, long = round(f["teeth"]), f["tooth"], facts["diameter"] - 2 * f["drawn"], facts["engaged"]
@@ -39,17 +39,14 @@ def ploughed(draws: Draws) -> Working:
     side = math.sqrt(2) * over * long
     push = count * pressure * (over**2 + 2 * draws.friction * side)
     evened = count * pressure * 2 * over / (math.pi * d)
-    rings = Rings(d, d + 2 * facts["wall"], 0.0, outer.modulus_mpa, outer.material.poisson, inner.modulus_mpa, inner.material.poisson)  # fmt: skip
-    hoop = evened * ((rings.outside_mm**2 + d**2) / (rings.outside_mm**2 - d**2))
-    strain = (hoop + outer.material.poisson * evened) / outer.modulus_mpa
-    limit, _ = outer.round_limit()
-    between = np.minimum(math.pi * d - count * 2 * (tooth - over), math.pi * d)
-    turns = SHEARED * outer.strength_mpa * np.where(over > 0, np.maximum(between, 0.0), 0.0) * long * d / 2 / 1000
+    strain, limit = strain_round(draws, d, evened)
+    ploughs, shears = count * pressure * over, np.where(over > 0, SHEARED * outer.strength_mpa * math.pi * d, 0.0)
+    turns = np.minimum(ploughs, shears) * long * d / 2 / 1000
     results = (
         Result("teeth lie in the wall by", over, "mm", FULL * tooth, "most", "the wall itself is in the way", f"{FULL:.0%} of their {tooth:.2f} mm"),
         Result("force to push it in", push, "N"),
         Result("force to pull it out after months", push * CREEP[1], "N", note="while nothing is screwed or glued to it"),
-        Result("turning moment until the plastic between the teeth shears off", turns, "N·m"),
+        Result("turning moment until its teeth plough round", turns, "N·m"),
         Result("strain round the seat", 100 * strain, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}", outer.bears),
     )  # fmt: skip
     givens = (

@@ -7,7 +7,7 @@ import numpy as np
 from ..calculators.press import PressFit, Rings
 from .working import Array, Draws, Given, Plot, Result, Working
 
-__all__ = ["CREEP", "pressed"]
+__all__ = ["CREEP", "pressed", "strain_round"]
 
 #: PRACTICE: what is left of a pressure in plastic after months at room temperature, low, usual and high
 CREEP = (0.3, 0.45, 0.6)
@@ -15,6 +15,14 @@ CREEP = (0.3, 0.45, 0.6)
 WARMER_K = 30.0
 #: points of the plot
 _POINTS = 25
+
+
+def strain_round(draws: Draws, diameter_mm: float, pressure_mpa: Array) -> tuple[Array, Array]:
+    """How a bore strains round under a pressure that is the same all round (Lamé's ring, as thick as its wall where that is thinnest), and what it bears."""
+    outer, d = draws.outer, diameter_mm
+    outside = d + 2 * draws.facts["wall"]
+    hoop = pressure_mpa * ((outside**2 + d**2) / (outside**2 - d**2))
+    return (hoop + outer.material.poisson * pressure_mpa) / outer.modulus_mpa, outer.round_limit()[0]
 
 
 def pressed(draws: Draws) -> Working:
