@@ -55,14 +55,16 @@ export function Sentence({ step, kind, fields, said, figures, tolerances, lost, 
             // a short chip stays on a line with its sign, a long one runs on like other words
             <span key={piece.chip} className={piece.text.length > LONG ? '' : 'whitespace-nowrap'}>
               <Chip {...{ step, kind, field, fields, tolerances, piece }} worth={figureAt(piece.chip)} lost={lost === piece.chip || lost === clauses} open={here === piece.chip} />
-              {last && (
-                <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
-                  ✕
-                </button>
-              )}
-              {end ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
-              {more && '\u00a0'}
-              {more}
+              <span className="whitespace-nowrap">
+                {last && (
+                  <button type="button" className="px-0.5 text-[12px] text-ink2 hover:text-wrong" aria-label={`take out: ${piece.text || field.label}`} title="take this out" onClick={() => void dropClause(step, clauses, Number(place))}>
+                    ✕
+                  </button>
+                )}
+                {end ? '.' : shown[i + 1].chip ? '' : SIGN.exec(shown[i + 1].text)?.[0]}
+                {more && '\u00a0'}
+                {more}
+              </span>
             </span>
           )
         })}
