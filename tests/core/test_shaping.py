@@ -52,19 +52,6 @@ GROUND = {"rule": "base", "plane": "ground"}
 # ---- extrude -----------------------------------------------------------------------------------------------------
 
 
-def test_what_is_added_into_a_part_says_that_nothing_came_of_it() -> None:
-    bench = bench_of()
-    sketch = bench.rectangle("10 mm", "20 mm")
-    _, part = add(bench, "extrude", "Bar", profile=outline(sketch), distance="12 mm")
-    small = circle(bench, 3.0)
-    (step,) = add(bench, "extrude", profile=outline(small), operation="add", part=part, distance="5 mm")
-    made = bench.evaluate().made[step]
-    assert made.note == "It lies within the part and adds nothing to it."
-    assert bench.volume(part) == pytest.approx(2400)
-    bench.do("EditStep", step=step, fields={"distance": "13 mm"})
-    assert bench.evaluate().made[step].note == "" and bench.volume(part) == pytest.approx(2400 + 9 * math.pi)
-
-
 @pytest.mark.parametrize(
     ("fields", "low", "high", "words"),
     [

@@ -111,19 +111,9 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
         except StepError as error:
             raise StepError(error.message, field=error.field or field) from None
         parts.update(one.parts)
-        notes.append(one.note or _without_effect(fields.operation, base, one.parts[part]))
+        notes.append(one.note)
     works = tuple(Work(part, fields.operation, tuple(tools)) for part in parts)
     return StepOutput(parts=parts, note=next((n for n in notes if n), ""), works=works)
-
-
-def _without_effect(operation: str, before: kernel.NamedSolid, after: kernel.NamedSolid) -> str:
-    """What was meant to add is easily drawn the wrong way, into the part: that nothing came of it is told, for it looks like success."""
-    grown = after.volume_mm3 - before.volume_mm3
-    return (
-        "It lies within the part and adds nothing to it."
-        if operation == "add" and grown < 1e-9 * before.volume_mm3
-        else ""
-    )
 
 
 def one_by_one(
