@@ -170,6 +170,22 @@ def _square_twisted(cells: int = 40) -> tuple[float, float]:
     return float(2 * phi.sum() / cells**2), float(steep)
 
 
+def _cracks(strain: float, ring: Mapping[str, Any], f: Filament, dice: random.Random) -> bool:
+    """Whether a wall round something gives way when it is strained so."""
+    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
+    return bool(strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06))
+
+
+def _pressed_in(push: float, says: str) -> Outcome:
+    """What came of something whose wall held while it was pressed in with so much, N."""
+    if push > MALLET_N:
+        return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")
+    if push < 2:
+        return Outcome("loose", "It goes in by itself and turns.")
+    how = "by hand" if push < HAND_N else "with a mallet or a vice"
+    return Outcome("good", f"{says} {how}, with about {push:.0f} N, and sits firm.")
+
+
 def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A core pressed into a ring: the ring's own stretch marched outwards from its bore until its outside is free."""
     tight = -gap_mm - f.skin
@@ -186,16 +202,10 @@ def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     )
     pressure = tight / (soft + within)
     strain = pressure * soft / inner
-    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
-    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+    if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was pressed in.")
     push = math.pi * a["diameter"] * a["engaged"] * pressure * min(ring["friction"], core["friction"]) * f.rough
-    if push > MALLET_N:
-        return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")
-    if push < 2:
-        return Outcome("loose", "It goes in by itself and turns.")
-    how = "by hand" if push < HAND_N else "with a mallet or a vice"
-    return Outcome("good", f"It went in {how}, with about {push:.0f} N, and sits firm.")
+    return _pressed_in(push, "It went in")
 
 
 def _bead(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
@@ -269,8 +279,7 @@ def _ribs(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     pressure = a["count"] * each / (math.pi * a["diameter"] * a["engaged"])
     inner = a["diameter"] / 2
     strain = pressure * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"]) / inner
-    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
-    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+    if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was pressed in.")
     push = a["count"] * each * min(ring["friction"], a["core"]["friction"]) * f.rough
     how = "by hand" if push < HAND_N else "with a mallet or a vice"
@@ -284,16 +293,10 @@ def _split(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random
         return Outcome("loose", "It drops in and the wall holds nothing.")
     ring = a["stuff"]
     presses, strain = _sprung(a, ring["modulus_mpa"] * f.stiff, ring["poisson"], tight)
-    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
-    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+    if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall cracked across while it was sprung open.")
     push = presses * min(ring["friction"], a["core"]["friction"]) * f.rough
-    if push > MALLET_N:
-        return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")
-    if push < 2:
-        return Outcome("loose", "It goes in by itself and turns.")
-    how = "by hand" if push < HAND_N else "with a mallet or a vice"
-    return Outcome("good", f"The wall sprang open; it went in {how}, with about {push:.0f} N, and sits firm.")
+    return _pressed_in(push, "The wall sprang open; it went in")
 
 
 def _sprung(a: Mapping[str, Any], modulus_mpa: float, poisson: float, tight_mm: float) -> tuple[float, float]:
@@ -367,8 +370,7 @@ def _knurl(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random
     pressure = 0.8 * a["count"] * flows * 2 * over / (math.pi * a["diameter"])
     inner = a["diameter"] / 2
     strain = pressure * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"]) / inner
-    weak = f.across + (1 - f.across) * ring["upright"] if ring["plastic"] else 1.0
-    if strain > ring["strain_once"] * f.bears * weak * dice.lognormvariate(0.0, 0.06):
+    if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was driven in.")
     if push > MALLET_N:
         return Outcome("too tight", f"It would take {push:.0f} N: no mallet drives it home.")

@@ -353,14 +353,16 @@ def out_the_short_way(points: Array, inside: Index, found: Nearest, its: Facets)
     way = found.deep_foot[inside] - points[inside]
     along = np.abs(np.einsum("ij,ij->i", way, its.normals[found.deep_at[inside]]))
     aslant = inside[along < STRAIGHT * found.deep_mm[inside]]
+    if not len(aslant):
+        return
+    low, high = its.corners.min(axis=1), its.corners.max(axis=1)
     for k in aslant:
-        foot, at = _closest(points[k], its)
+        foot, at = _closest(points[k], its, low, high)
         found.deep_mm[k], found.deep_foot[k], found.deep_at[k] = np.linalg.norm(foot - points[k]), foot, at
 
 
-def _closest(point: Array, facets: Facets) -> tuple[Array, int]:
-    """The point of facets that is nearest to one (3,), however they look, and its triangle."""
-    low, high = facets.corners.min(axis=1), facets.corners.max(axis=1)
+def _closest(point: Array, facets: Facets, low: Array, high: Array) -> tuple[Array, int]:
+    """The point of facets, whose boxes go from ``low`` to ``high`` (n, 3), that is nearest to one (3,), however they look, and its triangle."""
     to_box = np.maximum(np.maximum(low - point, point - high), 0.0)
     least = np.einsum("ij,ij->i", to_box, to_box)
     # what lies farther in its box than some corner is away cannot be it
