@@ -203,6 +203,13 @@ def _export(arguments: argparse.Namespace) -> int:
             folder.write_bytes(files[0].data)
             print(folder)
             return 0
+        if folder.suffix.lower() == ".3mf":
+            # a plate each
+            for number, file in enumerate(files, 1):
+                place = folder.with_name(f"{folder.stem} {number}{folder.suffix}")
+                place.write_bytes(file.data)
+                print(place)
+            return 0
         folder.mkdir(parents=True, exist_ok=True)
         for file in files:
             (folder / file.name).write_bytes(file.data)

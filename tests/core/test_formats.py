@@ -234,7 +234,15 @@ def test_what_a_plate_cannot_hold(feeder: Feeder) -> None:
             export_parts(feeder.project, evaluation, [], parts, format, together=True)
     small = DEFAULT_PROFILE.model_copy(update={"bed_mm": (100.0, 100.0, 100.0)})
     feeder.do("SetProfile", profile=small.model_dump(mode="json"))
-    with pytest.raises(CommandError, match="finds no room on the bed"):
+    both = [feeder.hopper, feeder.floor]
+    with pytest.raises(CommandError, match="two plates the same file"):
+        export_parts(feeder.project, evaluation, [], both, "3mf", together=True, pattern="{project}")
+    files = export_parts(feeder.project, evaluation, [], both, "3mf", together=True)
+    assert [f.name for f in files] == ["Bird feeder plate 1.3mf", "Bird feeder plate 2.3mf"]
+    assert [[i.name for i in read_3mf(f.data)] for f in files] == [["Hopper"], ["Floor"]]
+    tiny = DEFAULT_PROFILE.model_copy(update={"bed_mm": (60.0, 60.0, 60.0)})
+    feeder.do("SetProfile", profile=tiny.model_dump(mode="json"))
+    with pytest.raises(CommandError, match="larger than the bed"):
         parts_of(feeder, [feeder.hopper, feeder.floor], together=True)
     with pytest.raises(ValueError, match="no 3MF"):
         read_3mf(b"PK nonsense")

@@ -1,8 +1,8 @@
 /** Before a print: on what, how each part lies, what it takes; then to the simulated printer, to one's own, or into files. */
-import { useEffect, useState } from 'react'
+import { Fragment, useEffect, useState } from 'react'
 import { api, type PrintPart, type Trial } from '../api/client'
 import { shownReport, useStore } from '../state/store'
-import { attempt, keepFile, refreshPrints, refreshWorkshop, showLayer, startPrint, useOnPlate, useWorkshop } from '../state/workshop'
+import { attempt, keepFile, platesOf, refreshPrints, refreshWorkshop, showLayer, startPrint, useOnPlate, useWorkshop } from '../state/workshop'
 import { duration, grams, metres } from '../widgets/figures'
 import { Stops } from '../widgets/Stops'
 import { LieSheet } from './LieSheet'
@@ -41,14 +41,23 @@ export function PrintDesk() {
     )
   }
   const stale = printsFor < version
+  const plates = platesOf(prints?.parts ?? [])
   return (
     <div className="min-h-0 flex-1 overflow-y-auto" aria-busy={stale}>
       <OnPrinter />
       <section aria-label="plate" className="border-b border-hair px-4 py-3">
-        <h2 className="font-semibold">On the plate</h2>
+        {plates === 1 && <h2 className="font-semibold">On the plate</h2>}
         {refused?.at === 'plate' && <p className="text-[13px] text-wrong" role="alert">{refused.text}</p>}
         {!prints && refused?.at !== 'plate' && <p className="text-[13px] text-ink2" role="status">Laid on the bed …</p>}
-        <ul>{prints?.parts.map((p) => <PartLine key={p.id} part={p} stale={stale} />)}</ul>
+        {Array.from({ length: plates }, (_, plate) => (
+          <Fragment key={plate}>
+            {plates > 1 && <h2 className={`font-semibold ${plate ? 'mt-3' : ''}`}>On plate {plate + 1}</h2>}
+            <ul aria-label={plates > 1 ? `plate ${plate + 1}` : 'the plate'}>
+              {/* what has no place is told beside the first */}
+              {prints?.parts.filter((p) => (p.plate ?? 0) === plate).map((p) => <PartLine key={p.id} part={p} stale={stale} />)}
+            </ul>
+          </Fragment>
+        ))}
         {prints && !prints.parts.length && <p className="text-[13px] text-ink2">No part is printed; give one that role.</p>}
         {prints && <Totals stale={stale} />}
       </section>
@@ -95,7 +104,7 @@ function PartLine({ part, stale }: { part: PrintPart; stale: boolean }) {
         {part.estimate && part.estimate.left_out_mm3 > MISSED_MM3 && (
           <p className="text-warn">◆ {part.estimate.left_out_mm3.toFixed(part.estimate.left_out_mm3 < 10 ? 1 : 0)} mm³ is too thin for any bead and will be missing</p>
         )}
-        {!part.message && !off && !part.place_mm && <p className="text-warn">◆ no room on the bed beside the others</p>}
+        {!part.message && !off && !part.place_mm && <p className="text-warn">◆ larger than the bed, as it lies</p>}
       </div>
       {open && <LieSheet id={part.id} close={() => setOpen(false)} />}
     </li>
@@ -143,7 +152,9 @@ function Send() {
   const busy = useWorkshop((s) => s.busy === 'print')
   const [device, setDevice] = useState<'simulated' | 'own'>('simulated')
   const [note, setNote] = useState('')
-  const parts = useOnPlate().map((p) => p.id)
+  const on = useOnPlate()
+  const parts = on.map((p) => p.id)
+  const several = new Set(on.map((p) => p.plate ?? 0)).size > 1
   return (
     <section aria-label="print" className="border-b border-hair px-4 py-3">
       <h2 className="mb-1.5 font-semibold">Print</h2>
@@ -160,7 +171,7 @@ function Send() {
             disabled={busy || !parts.length}
             onClick={() => void startPrint({ parts, device, note }).then(() => setNote(''))}
           >
-            {device === 'simulated' ? 'Print what is on the plate' : 'It is printed: into the diary'}
+            {device === 'simulated' ? `Print what is on the plate${several ? 's' : ''}` : 'It is printed: into the diary'}
           </button>
           {busy && <p role="status" className="mt-1.5 text-[13px] text-ink2">All layers are worked out, then it begins …</p>}
           <p className="mt-1.5 text-[12.5px] text-ink2">
@@ -204,8 +215,11 @@ function Files() {
   const [saved, setSaved] = useState('')
   const refused = useWorkshop((s) => s.refused)
   const busy = useWorkshop((s) => s.busy === 'files')
-  const parts = useOnPlate().map((p) => p.id)
+  const on = useOnPlate()
+  const parts = on.map((p) => p.id)
+  const plates = new Set(on.map((p) => p.plate ?? 0)).size
   const together = format !== 'stl' && packs[format] === 'one'
+  const count = !together ? parts.length : format === '3mf' ? plates : 1
   const save = async () => {
     setSaved('')
     const names = await attempt('files', async () => {
@@ -219,10 +233,10 @@ function Files() {
   return (
     <section aria-label="files" className="px-4 py-3">
       <h2 className="font-semibold">As files</h2>
-      <p className="mb-2 text-[12.5px] text-ink2">What is on the plate, drawn gaps and all; finer than a tenth of each part’s tightest gap.</p>
+      <p className="mb-2 text-[12.5px] text-ink2">What is on the plate{plates > 1 ? 's' : ''}, drawn gaps and all; finer than a tenth of each part’s tightest gap.</p>
       <div className="flex flex-col items-start gap-1.5">
         <Stops name="format" value={format} options={[['3mf', '3MF'], ['stl', 'STL'], ['step', 'STEP']]} set={setFormat} />
-        {format !== 'stl' && <Stops name="how many files" value={packs[format]} options={[['one', format === '3mf' ? 'one plate, one file' : 'one file, by groups'], ['each', 'a file each']]} set={(pack) => setPacks({ ...packs, [format]: pack })} />}
+        {format !== 'stl' && <Stops name="how many files" value={packs[format]} options={[['one', format === '3mf' ? 'a file a plate' : 'one file, by groups'], ['each', 'a file each']]} set={(pack) => setPacks({ ...packs, [format]: pack })} />}
         {format !== 'step' && !together && <Stops name="how parts stand in the file" value={stand} options={[['laid', 'as they lie'], ['modelled', 'as modelled']]} set={setStand} />}
         {format !== 'step' && <Stops name="unit of the file" value={unit} options={[['mm', 'mm'], ['in', 'in']]} set={setUnit} />}
       </div>
@@ -231,7 +245,7 @@ function Files() {
         <input className="field fig" value={pattern} onChange={(e) => setPattern(e.target.value)} />
       </label>
       <button className="plain mt-2" disabled={busy || !parts.length} onClick={() => void save()}>
-        {busy ? 'writing …' : together || parts.length === 1 ? 'Save 1 file' : `Save ${parts.length} files`}
+        {busy ? 'writing …' : count === 1 ? 'Save 1 file' : `Save ${count} files`}
       </button>
       {saved && (
         <p role="status" className="mt-1.5 text-[13px] text-accent">

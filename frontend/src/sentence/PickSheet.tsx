@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from 'react'
 import { light, setPicking } from '../state/chips'
 import { placeOf } from '../state/fields'
 import { useStore } from '../state/store'
-import { answer } from '../state/writing'
+import { answer, workedAt } from '../state/writing'
 import { type Answer, type PickKind, type Thing, allThings, countOf, pickWith, pointingFor, readyAnswers } from '../state/picks'
 import { arrowThrough } from '../widgets/focus'
 
@@ -26,11 +26,13 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
 
   const recipe = project.document.recipe!
   const place = placeOf(step, recipe, draft)
-  /** The parts that can be asked for: those in sight first, here and in the answers that need no pointing. */
+  /** The parts that can be asked for: those worked at last come first, those out of sight last, here and in the answers that need no pointing. */
   const parts = useMemo(() => {
     const all = base?.report.parts ?? []
-    return [...all.filter((p) => !hidden.has(p.id)), ...all.filter((p) => hidden.has(p.id))]
-  }, [base, hidden])
+    const order = workedAt(place)
+    const rank = ({ id }: { id: string }) => order.indexOf(id) + (hidden.has(id) ? order.length : 0)
+    return all.toSorted((a, b) => rank(a) - rank(b))
+  }, [base, hidden, place])
   const title = (id: string, otherwise: string) => {
     const at = recipe.findIndex((s) => s.id === id)
     return recipe[at]?.name || `${otherwise} of step ${at + 1}`

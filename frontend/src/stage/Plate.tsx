@@ -3,14 +3,15 @@ import { useEffect } from 'react'
 import { Matrix4, Vector3 } from 'three'
 import type { LayerOut, PrintPart } from '../api/client'
 import { useProfile } from '../desks/OnPrinter'
-import { showLayer, useOnPlate, useWorkshop } from '../state/workshop'
+import { platesOf, showLayer, useOnPlate, useWorkshop } from '../state/workshop'
 import { areas, hatch, loops } from './layers'
 import type { Viewer } from './viewer'
 
 /** Where a part stands on the bed: turned as it lies, its lowest point on the bed (or over it, where it is printed in one with another), its middle at its place. */
 function placeOf(viewer: Viewer, part: PrintPart): Matrix4 | null {
   const positions = viewer.positions(part.id)
-  if (!positions || !part.place_mm) return null
+  const at = standsAt(viewer, part)
+  if (!positions || !at) return null
   const turn = new Matrix4().set(...part.lie.x, 0, ...part.lie.y, 0, ...part.lie.z, 0, 0, 0, 0, 1)
   const low = new Vector3(Infinity, Infinity, Infinity)
   const high = low.clone().negate()
@@ -20,18 +21,21 @@ function placeOf(viewer: Viewer, part: PrintPart): Matrix4 | null {
     low.min(p)
     high.max(p)
   }
-  return new Matrix4().makeTranslation(part.place_mm[0] - (low.x + high.x) / 2, part.place_mm[1] - (low.y + high.y) / 2, part.up_mm - low.z).multiply(turn)
+  return new Matrix4().makeTranslation(at[0] - (low.x + high.x) / 2, at[1] - (low.y + high.y) / 2, part.up_mm - low.z).multiply(turn)
 }
+
+/** The middle of a part's place: the plates stand beside each other. */
+const standsAt = (viewer: Viewer, part: PrintPart): [number, number] | null => part.place_mm && [part.place_mm[0] + viewer.bedAt(part.plate ?? 0), part.place_mm[1]]
 
 /** Lines of solid areas are drawn so many times apart as they are printed: nearer, they run together on the screen. */
 const THINNED = 3
 
 /** The nozzle's paths of one layer: walls and infill as they are, solid areas thinned, the other way on every other layer. */
-function pathsOf(layer: LayerOut, part: PrintPart, lineWidth: number, infill: number) {
+function pathsOf(layer: LayerOut, part: string, place: [number, number], lineWidth: number, infill: number) {
   const angle = layer.layer % 2 ? 45 : -45
   return {
-    part: part.id,
-    place: part.place_mm as [number, number],
+    part,
+    place,
     section: areas(layer.outline),
     walls: loops(layer.walls.flat()),
     single: areas(layer.single),
@@ -47,18 +51,19 @@ export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
   const profile = useProfile()
   const parts = useOnPlate()
   const settings = profile.settings!
+  const beds = platesOf(prints?.parts ?? [])
   useEffect(() => {
     const places = new Map<string, Matrix4>()
     for (const part of prints?.parts ?? []) {
       const place = placeOf(viewer, part)
       if (place) places.set(part.id, place)
     }
-    viewer.setPlaces(places)
-  }, [viewer, prints, loaded])
+    viewer.setPlaces(places, beds)
+  }, [viewer, prints, loaded, beds])
   // come and go with the whole plate in view
   useEffect(() => {
     if (prints) viewer.fitBed()
-  }, [viewer, !prints]) // eslint-disable-line react-hooks/exhaustive-deps
+  }, [viewer, !prints, beds]) // eslint-disable-line react-hooks/exhaustive-deps
   useEffect(() => () => {
     viewer.setLayer(null)
     viewer.setPlaces(null)
@@ -66,7 +71,10 @@ export function Plate({ viewer, loaded }: { viewer: Viewer; loaded: string }) {
   }, [viewer])
   useEffect(() => {
     if (layer === null) return viewer.setLayer(null)
-    const drawn = parts.flatMap((p) => (layers[p.id] && p.place_mm ? [pathsOf(layers[p.id], p, profile.line_width_mm, settings.infill!)] : []))
+    const drawn = parts.flatMap((p) => {
+      const at = standsAt(viewer, p)
+      return layers[p.id] && at ? [pathsOf(layers[p.id], p.id, at, profile.line_width_mm, settings.infill!)] : []
+    })
     viewer.setLayer(settings.first_layer_mm! + (layer - 1) * settings.layer_mm!, drawn)
   }, [viewer, layer, layers, parts, profile, settings])
   const most = Math.max(0, ...parts.map((p) => (p.estimate ? p.up_layers + p.estimate.layers : 0)))

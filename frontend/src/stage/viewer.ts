@@ -62,6 +62,8 @@ interface PartObject {
   lines: (LineSegments | LineSegments2)[]
 }
 
+/** Between beds that stand beside each other, mm. */
+const BETWEEN_BEDS = 40
 /** Edges closer to each other on the screen than this lie over each other, px. */
 const OVER_PX = 1
 
@@ -105,6 +107,8 @@ export class Viewer {
   private outlineWidth = { value: 0.1 }
   private hoverAt: { x: number; y: number } | null = null
   private bed: [number, number] = [220, 220]
+  /** How many beds stand beside each other. */
+  private beds = 1
   private disposed = false
 
   constructor(private host: HTMLElement) {
@@ -305,9 +309,13 @@ export class Viewer {
   }
 
   /** Stands parts where they are printed (print coordinates of each), or back where they are modelled. */
-  setPlaces(places: Map<string, Matrix4> | null): void {
+  setPlaces(places: Map<string, Matrix4> | null, beds = 1): void {
     if (!places && !this.places.size) return
     this.places = places ?? new Map()
+    if (beds !== this.beds) {
+      this.beds = beds
+      this.drawGround()
+    }
     this.place()
     this.ground.position.z = Math.min(0, ...this.corners().map((p) => p.z)) - 0.05
     this.invalidate()
@@ -730,10 +738,15 @@ export class Viewer {
     else this.onHover(null, 0, 0)
   }
 
-  /** Brings the whole bed into view, with what stands on it. */
+  /** Brings the whole bed into view, or all of them, with what stands there. */
   fitBed(): void {
     const [w, d] = this.bed
-    this.eye.fit([...this.corners(), ...[-w / 2, w / 2].flatMap((x) => [-d / 2, d / 2].map((y) => new Vector3(x, y, 0)))])
+    this.eye.fit([...this.corners(), ...[-w / 2, this.bedAt(this.beds - 1) + w / 2].flatMap((x) => [-d / 2, d / 2].map((y) => new Vector3(x, y, 0)))])
+  }
+
+  /** Where the middle of a bed lies: the first in the middle of all, further ones to its right. */
+  bedAt(plate: number): number {
+    return plate * (this.bed[0] + BETWEEN_BEDS)
   }
 
   /** Where faces and edges lie, to bring them into view; nothing when there are none. */
@@ -776,15 +789,18 @@ export class Viewer {
     const lines = (step: number, skip: number): Float32Array => {
       const out: number[] = []
       const edge = 300
-      for (let k = -edge; k <= edge; k += step) {
+      const right = edge + 50 * Math.ceil(this.bedAt(this.beds - 1) / 50)
+      for (let k = -edge; k <= right; k += step) {
         if (skip && k % skip === 0) continue
-        out.push(-edge, k, 0, edge, k, 0, k, -edge, 0, k, edge, 0)
+        if (k <= edge) out.push(-edge, k, 0, right, k, 0)
+        out.push(k, -edge, 0, k, edge, 0)
       }
       return new Float32Array(out)
     }
-    const bed = new Float32Array([
-      -w / 2, -d / 2, 0, w / 2, -d / 2, 0, w / 2, -d / 2, 0, w / 2, d / 2, 0, w / 2, d / 2, 0, -w / 2, d / 2, 0, -w / 2, d / 2, 0, -w / 2, -d / 2, 0,
-    ])
+    const around = (x: number) => [
+      x - w / 2, -d / 2, 0, x + w / 2, -d / 2, 0, x + w / 2, -d / 2, 0, x + w / 2, d / 2, 0, x + w / 2, d / 2, 0, x - w / 2, d / 2, 0, x - w / 2, d / 2, 0, x - w / 2, -d / 2, 0,
+    ]
+    const bed = new Float32Array(Array.from({ length: this.beds }, (_, k) => around(this.bedAt(k))).flat())
     const faint = line(lines(10, 50), colour('grid'), 0)
     const strong = line(lines(50, 0), colour('grid-strong'), 0)
     const outline = line(bed, colour('ink2'), 1.6)

@@ -17,6 +17,8 @@ export interface Draft {
   said: Segment[]
   /** Its fields after each answer, the last as they are now: what a take-back goes through. */
   answers: Fields[]
+  /** The fields that were answered, in order: what a person said is not taken over by what is likely meant. */
+  told: string[]
 }
 
 /** A cut through the model: square to an axis, turned about the next one, at a distance; ``flip`` keeps the other side. */

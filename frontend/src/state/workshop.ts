@@ -110,6 +110,9 @@ export function useOnPlate(): PrintPart[] {
   return useMemo(() => onPlate({ prints, left }), [prints, left])
 }
 
+/** How many plates parts are laid out on: one at least. */
+export const platesOf = (parts: PrintPart[]): number => 1 + Math.max(0, ...parts.map((p) => p.plate ?? 0))
+
 let layerAsked = 0
 export async function showLayer(layer: number | null): Promise<void> {
   set({ layer })

@@ -34,13 +34,19 @@ function begun(specs: Kind['fields'], unit: string, fields: Fields): Fields {
   return { ...fields, ...Object.fromEntries(lengths.map((f) => [f.name, toBegin(f.default as string, unit)])) }
 }
 
-/** The part in sight that the steps before a place worked at last. */
+/** The parts that the steps before a place worked at, the last first. */
+export function workedAt(place: number): string[] {
+  const { project } = now()
+  const touched = ({ id }: { id: string }) => [...project!.steps[id].changes, ...project!.steps[id].makes]
+  return [...new Set(project!.document.recipe!.slice(0, place).flatMap(touched).reverse())]
+}
+
+/** The part in sight that was worked at last; what was bought is not worked at. */
 function inHand(after: string | null): string | undefined {
   const { project, hidden } = now()
   const { recipe, parts } = project!.document
-  const there = (part: string) => !hidden.has(part) && parts!.some((p) => p.id === part)
-  const touched = ({ id }: { id: string }) => [...project!.steps[id].changes, ...project!.steps[id].makes]
-  return recipe!.slice(0, placeAfter(after, recipe!)).flatMap(touched).filter(there).pop()
+  const there = (part: string) => !hidden.has(part) && parts!.some((p) => p.id === part && p.role !== 'bought' && p.role !== 'reference')
+  return workedAt(placeAfter(after, recipe!)).find(there)
 }
 
 /** What is selected on the stage, as the answer to a pick. */
@@ -73,7 +79,7 @@ export function startDraft(kind: Kind, after: string | null, answered: Fields = 
     if (last) fields[regionField.name] = { rule: 'regions', step: last.id, names: null }
   }
   Object.assign(fields, answered)
-  set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)), said: [], answers: [fields] }, palette: null, selected: [], said: null, focusStep: 'draft' })
+  set({ draft: { kind, fields, after, newPart: nextPartName(parts.map((p) => p.name)), said: [], answers: [fields], told: [] }, wants: { ...now().wants, draft: [] }, palette: null, selected: [], said: null, focusStep: 'draft' })
   void sayDraft()
   const missing = firstMissing()
   if (missing) openChip('draft', missing)
@@ -89,6 +95,7 @@ async function meant(answered: string): Promise<void> {
   const more = await api.begin(id, draft.kind.kind, draft.fields, answered).catch((): Fields => ({}))
   const still = now().draft
   // what is only tried again leaves an equal copy
+  for (const field of draft.told) delete more[field]
   if (!Object.keys(more).length || !still || JSON.stringify(still.fields) !== JSON.stringify(draft.fields)) return
   const fields = { ...draft.fields, ...more }
   set({ draft: { ...still, fields, answers: [...still.answers.slice(0, -1), fields] } })
@@ -97,8 +104,8 @@ async function meant(answered: string): Promise<void> {
 }
 
 /** Goes on with a sentence that was being written before. */
-export function resumeDraft({ kind, fields, after, newPart }: Omit<Draft, 'said' | 'answers'>): void {
-  set({ draft: { kind, fields, after, newPart, said: [], answers: [fields] }, focusStep: 'draft' })
+export function resumeDraft({ kind, fields, after, newPart }: Omit<Draft, 'said' | 'answers' | 'told'>): void {
+  set({ draft: { kind, fields, after, newPart, said: [], answers: [fields], told: [] }, focusStep: 'draft' })
   void sayDraft()
   void previewDraft()
 }
@@ -142,7 +149,7 @@ function takePicked(): void {
   const spec = open?.step === 'draft' && draft ? specAt(draft.kind, open.field) : undefined
   if (!open || !draft || !picking || !spec || !pickKind(spec.type)?.many || valueAt(draft.fields, open.field) === picking) return
   const fields = { ...draft.fields, ...withAnswer(draft.fields, open.field, picking) }
-  set({ draft: { ...draft, fields, answers: [...draft.answers, fields] } })
+  set({ draft: { ...draft, fields, answers: [...draft.answers, fields], told: [...draft.told, open.field] } })
   void sayDraft()
 }
 
@@ -173,7 +180,7 @@ function takeBackAnswer(): void {
   while (answers.length && same(answers[answers.length - 1])) answers.pop()
   if (!answers.length) return dropDraft()
   closeChip()
-  set({ draft: { ...draft, fields: answers[answers.length - 1], answers }, said: null })
+  set({ draft: { ...draft, fields: answers[answers.length - 1], answers, told: draft.told.slice(0, answers.length - 1) }, said: null })
   void sayDraft()
   if (open) focusSoon(`[data-step="draft"] [data-chip="${open.field}"]`, ...inStep('draft'))
   void previewDraft()
@@ -194,7 +201,7 @@ export async function answer(step: string, field: string, value: FieldValue | un
   const { draft } = now()
   if (step === 'draft' && draft) {
     const fields = { ...draft.fields, ...withAnswer(draft.fields, field, value) }
-    set({ draft: { ...draft, fields, answers: [...draft.answers, fields] }, said: null })
+    set({ draft: { ...draft, fields, answers: [...draft.answers, fields], told: [...draft.told, field] }, said: null })
     void sayDraft()
     if (!behind) {
       closeChip()
@@ -340,7 +347,7 @@ export async function addClause(step: string, field: string): Promise<void> {
   closeChip()
   if (step === 'draft') {
     const more = { ...fields, [field]: [...clauses, clause] }
-    set({ draft: { ...draft!, fields: more, answers: [...draft!.answers, more] } })
+    set({ draft: { ...draft!, fields: more, answers: [...draft!.answers, more], told: [...draft!.told, field] } })
     await sayDraft()
   } else await sayAdding({ step, field, clause, said: [] })
   openChip(step, `${field}.${clauses.length}.${first.name}`)

@@ -438,6 +438,7 @@ class PrintPartOut(Shape):
     estimate: EstimateOut | None
     size_mm: Vec3 | None
     place_mm: Vec2 | None
+    plate: int | None
     up_mm: float
     up_layers: int
     in_one_with: list[str]

@@ -88,7 +88,8 @@ def export_parts(
     Parameters
     ----------
     laid : meshes (STL, 3MF) turned as the parts lie on the bed and standing on it, instead of as modelled.
-    together : all parts in one file: for 3MF laid out on the printer's plate, for STEP as modelled, each group an assembly.
+    together : all parts in one file: for 3MF laid out on the printer's plate (a file each where it takes several plates), for STEP as modelled, each
+        group an assembly.
     moment : what STEP files say of when they were made (ISO 8601); by itself nothing of now.
 
     Raises
@@ -109,9 +110,15 @@ def export_parts(
         data = kernel.write_step(made, project.name, moment, [p.group for p in chosen])
         return [ExportedFile(file_name(pattern, project.name, "model", format), _MEDIA[format], data)]
     if together:
-        items = _plated(project, evaluation, joints, chosen)
-        name = file_name(pattern, project.name, "plate", format)
-        return [ExportedFile(name, _MEDIA["3mf"], write_3mf(project.name, items, unit))]
+        plates = _plated(project, evaluation, joints, chosen)
+        titles = ["plate"] if len(plates) == 1 else [f"plate {n}" for n in range(1, len(plates) + 1)]
+        names = [file_name(pattern, project.name, title, format) for title in titles]
+        if len(set(names)) < len(names):
+            raise CommandError("The name pattern gives two plates the same file; put {part} into it.")
+        return [
+            ExportedFile(name, _MEDIA["3mf"], write_3mf(project.name, items, unit))
+            for name, items in zip(names, plates, strict=True)
+        ]
     out: list[ExportedFile] = []
     taken: set[str] = set()
     for members in _files(project, chosen, laid and format != "step"):
@@ -213,16 +220,16 @@ def _whole(item: MeshItem) -> MeshItem:
 
 def _plated(
     project: Project, evaluation: Evaluation, joints: Sequence[JointReport], parts: Sequence[Part]
-) -> list[MeshItem]:
-    """Parts as they lie, each at its place on the bed. Raises CommandError when they do not all fit."""
+) -> list[list[MeshItem]]:
+    """For each plate, parts as they lie, each at its place on the bed. Raises CommandError for one that is larger than the bed."""
     found = _laid(project, evaluation, joints, parts)
     bed = profile_of(project).bed_mm
-    out = []
+    out: dict[int, list[MeshItem]] = {}
     places = plate_of(found, printed_in_one(project), (bed[0], bed[1]))
     for part in parts:
         place = places[part.id]
         if place.x_mm is None or place.y_mm is None:
-            raise CommandError(f"“{part.name}” finds no room on the bed beside the others; save fewer parts together.")
+            raise CommandError(f"“{part.name}” is larger than the bed, as it lies; save the others without it.")
         at = (place.x_mm, place.y_mm, place.up_mm)
-        out.append(_whole(_laid_item(project, evaluation, part, found[part.id], at)))
-    return out
+        out.setdefault(place.plate, []).append(_whole(_laid_item(project, evaluation, part, found[part.id], at)))
+    return [out[n] for n in sorted(out)]

@@ -449,13 +449,16 @@ def _works(draws: Draws) -> Working | None:
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """Under its head is most likely what the screw was put on, and it turns into another part."""
+    """Under its head is most likely what the screw was put on, and it turns into another part; before it is picked, nobody knows either."""
+    if not answered:
+        return {"host": "", "into": ""}
     screw = fields.get("screw")
     if answered != "screw" or not isinstance(screw, Mapping):
         return {}
-    host = stands_on(project, str(screw.get("part"))) or another(project, str(screw.get("part")))
-    into = another(project, host, str(screw.get("part")))
-    return {k: v for k, v in (("host", host), ("into", into)) if v}
+    bought = str(screw.get("part"))
+    host = fields.get("host") or stands_on(project, bought) or another(project, bought, str(fields.get("into")))
+    into = fields.get("into") or another(project, str(host), bought)
+    return {k: v for k, v in (("host", host), ("into", into)) if v and v != fields.get(k)}
 
 
 _NUT = {"end": ["nut"]}

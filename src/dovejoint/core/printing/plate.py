@@ -1,4 +1,4 @@
-"""A plate: parts laid out on the bed as they lie, in rows, the deepest first; those printed in one keep their places to each other."""
+"""Plates: parts laid out on the bed as they lie, the largest first, on as many plates as it takes; those printed in one keep their places to each other."""
 
 from __future__ import annotations
 
@@ -17,13 +17,14 @@ APART_MM = 6.0
 
 @dataclass(frozen=True)
 class Place:
-    """Where the middle of a part's box stands on the bed, measured from the bed's middle, mm; ``None`` when there is no room; and how high over the bed
-    it begins."""
+    """Where the middle of a part's box stands on the bed, measured from the bed's middle, mm; ``None`` when it is larger than the bed; how high over the
+    bed it begins; and on which plate, from 0."""
 
     part: str
     x_mm: float | None
     y_mm: float | None
     up_mm: float = 0.0
+    plate: int = 0
 
 
 @dataclass(frozen=True)
@@ -61,48 +62,54 @@ def plate_of(
             if place.x_mm is None or place.y_mm is None:
                 out[part] = Place(part, None, None, up)
             else:
-                out[part] = Place(part, place.x_mm + x, place.y_mm + y, up)
+                out[part] = Place(part, place.x_mm + x, place.y_mm + y, up, place.plate)
     return out
 
 
+class _Plate:
+    """Boxes on one bed, each in a corner between others or the edge: only such corners are tried."""
+
+    def __init__(self, room_mm: tuple[float, float]) -> None:
+        self.room = room_mm
+        self.boxes: dict[str, tuple[float, float, float, float]] = {}
+        self.across = self.deep = 0.0
+
+    def takes(self, part: str, w: float, d: float) -> bool:
+        """Puts a box where what is used of the bed grows least, if there is room."""
+        boxes = list(self.boxes.values())
+        spots = [
+            (max(self.across, x + w) * max(self.deep, y + d), y, x)
+            for x in {0.0, *(u + a + APART_MM for u, _, a, _ in boxes)}
+            for y in {0.0, *(v + b + APART_MM for _, v, _, b in boxes)}
+            if self._free(x, y, w, d)
+        ]
+        if not spots:
+            return False
+        _, y, x = min(spots)
+        self.boxes[part] = (x, y, w, d)
+        self.across, self.deep = max(self.across, x + w), max(self.deep, y + d)
+        return True
+
+    def _free(self, x: float, y: float, w: float, d: float) -> bool:
+        if x + w > self.room[0] + 1e-6 or y + d > self.room[1] + 1e-6:
+            return False
+        gaps = (max(x - (u + a), u - (x + w), y - (v + b), v - (y + d)) for u, v, a, b in self.boxes.values())
+        return all(gap >= APART_MM - 1e-6 for gap in gaps)
+
+
 def lay_out(sizes: Sequence[tuple[str, float, float]], bed_mm: tuple[float, float]) -> list[Place]:
-    """Lay boxes (part, across, deep) out in rows and centre the whole on the bed.
+    """Lay boxes (part, across, deep) out, the largest first, on the first plate that has room, and centre each plate on the bed.
 
-    What does not fit beside the others is left out of the plate, with no place.
+    What is larger than the bed has no place.
     """
-    wide, deep = bed_mm[0] - 2 * BED_EDGE_MM, bed_mm[1] - 2 * BED_EDGE_MM
-    rows: list[tuple[float, float, list[tuple[str, float, float]]]] = []
-    left: list[str] = []
-    y = 0.0
-    row: list[tuple[str, float, float]] = []
-    x = 0.0
-
-    def close() -> None:
-        nonlocal row, x, y
-        if row:
-            tall = max(d for _, _, d in row)
-            rows.append((y, tall, row))
-            y += tall + APART_MM
-        row, x = [], 0.0
-
-    for part, w, d in sorted(sizes, key=lambda s: -round(s[2], 2)):
-        if w > wide + 1e-6 or d > deep + 1e-6:
-            left.append(part)
-            continue
-        if row and x + w > wide:
-            close()
-        if y + d > deep + 1e-6:
-            left.append(part)
-            continue
-        row.append((part, w, d))
-        x += w + APART_MM
-    close()
-    used = max((y0 + tall for y0, tall, _ in rows), default=0.0)
-    out: dict[str, Place] = {part: Place(part, None, None) for part in left}
-    for y0, tall, members in rows:
-        across = sum(w for _, w, _ in members) + APART_MM * (len(members) - 1)
-        x = -across / 2
-        for part, w, _ in members:
-            out[part] = Place(part, x + w / 2, used / 2 - y0 - tall / 2)
-            x += w + APART_MM
-    return [out[part] for part, _, _ in sizes]
+    room = (bed_mm[0] - 2 * BED_EDGE_MM, bed_mm[1] - 2 * BED_EDGE_MM)
+    plates: list[_Plate] = []
+    out = {part: Place(part, None, None) for part, _, _ in sizes}
+    for part, w, d in sorted(sizes, key=lambda s: (-round(s[1] * s[2], 2), -round(s[2], 2))):
+        fresh = _Plate(room)
+        if not any(plate.takes(part, w, d) for plate in plates) and fresh.takes(part, w, d):
+            plates.append(fresh)
+    for number, plate in enumerate(plates):
+        for part, (x, y, w, d) in plate.boxes.items():
+            out[part] = Place(part, x + w / 2 - plate.across / 2, plate.deep / 2 - y - d / 2, plate=number)
+    return list(out.values())

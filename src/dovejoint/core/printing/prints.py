@@ -136,7 +136,9 @@ def print_report(
         row["up_mm"] = 0.0 if place is None else place.up_mm
         # so many layers lie under its first one
         row["up_layers"] = 0 if place is None else round(place.up_mm / profile.settings.layer_mm)
-        row["place_mm"] = None if place is None or place.x_mm is None else [place.x_mm, place.y_mm]
+        stands = place if place is not None and place.x_mm is not None else None
+        row["place_mm"] = [stands.x_mm, stands.y_mm] if stands else None
+        row["plate"] = stands.plate if stands else None
     return {
         "parts": rows,
         "total": total,

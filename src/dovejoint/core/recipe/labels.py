@@ -60,7 +60,7 @@ def face_labels(faces: Sequence[FaceInfo], low: Vec3, high: Vec3) -> list[str]:
         else _face(info, low, high, i in openings, turns[info.names[0]] < HALF_ROUND_RAD)
         for i, info in enumerate(faces)
     ]
-    return _told_apart(said, [f.at for f in faces], [f.area_mm2 for f in faces])
+    return _told_apart(said, [f.middle for f in faces], [f.area_mm2 for f in faces])
 
 
 def _openings(faces: Sequence[FaceInfo]) -> set[int]:

@@ -11,7 +11,8 @@ __all__ = ["BodyInfo", "EdgeInfo", "FaceInfo", "GapReadings"]
 
 @dataclass(frozen=True)
 class FaceInfo:
-    """``at`` is a point on the face, ``normal`` points out of the solid there; radius and axis for round faces, and how far a cylinder goes round, rad."""
+    """``at`` is a point on the face, ``normal`` points out of the solid there; ``middle`` is the centre of its area, which for a ring lies beside it;
+    radius and axis for round faces, and how far a cylinder goes round, rad."""
 
     names: tuple[str, ...]
     kind: str
@@ -21,6 +22,7 @@ class FaceInfo:
     radius_mm: float | None
     hollow: bool
     neighbours: tuple[str, ...]
+    middle: Vec3
     axis: Vec3 | None = None
     turn_rad: float = 0.0
 

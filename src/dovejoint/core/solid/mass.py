@@ -32,11 +32,11 @@ def volume(shape: Shape) -> float:
     return mass(shape)[0]
 
 
-def face_area(face: Shape, kind: str) -> float:
-    """Area in mm², adaptive like :func:`mass`."""
+def face_area(face: Shape, kind: str) -> tuple[float, Vec3]:
+    """Area in mm² and its centre, adaptive like :func:`mass`."""
     props = GProp_GProps()
     if kind in _EXACT:
         BRepGProp.SurfaceProperties_s(face, props)
     else:
         BRepGProp.SurfaceProperties_s(face, props, 1e-5)
-    return abs(float(props.Mass()))
+    return abs(float(props.Mass())), vec(props.CentreOfMass())

@@ -121,8 +121,8 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
             around[a].add(solid.names[b][0])
             around[b].add(solid.names[a][0])
     out = []
-    described = zip(solid.faces, solid.names, around, solid.kinds, solid.areas_mm2, strict=True)
-    for face, names, neighbours, kind, area in described:
+    described = zip(solid.faces, solid.names, around, solid.kinds, solid.areas, strict=True)
+    for face, names, neighbours, kind, (area, middle) in described:
         surface = BRepAdaptor_Surface(face)
         at, normal = inside_point(face)
         axis = _axis_point(surface, kind, at)
@@ -134,7 +134,7 @@ def describe_faces(solid: NamedSolid) -> list[FaceInfo]:
                 surface.LastUParameter() - surface.FirstUParameter(),
             )
         near = tuple(sorted(neighbours))
-        out.append(FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, near, along, turn))
+        out.append(FaceInfo(names, kind, at, normal, area, _round(surface, kind), hollow, near, middle, along, turn))
     return out
 
 

@@ -107,9 +107,13 @@ class NamedSolid:
         return self.mass[0]
 
     @cached_property
-    def areas_mm2(self) -> list[float]:
-        """The area of each face."""
+    def areas(self) -> list[tuple[float, Vec3]]:
+        """The area of each face, mm², and its centre (which need not lie on it)."""
         return [face_area(face, kind) for face, kind in zip(self.faces, self.kinds, strict=True)]
+
+    @property
+    def areas_mm2(self) -> list[float]:
+        return [area for area, _ in self.areas]
 
     @cached_property
     def valid(self) -> bool:

@@ -102,7 +102,8 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     on = fields.get("on")
     part = on.get("part") if isinstance(on, Mapping) else None
     if answered == "on" and part in {p.id for p in project.parts}:
-        work = "cut" if fields.get("operation") == "cut" else "add"
+        said, sunk = fields.get("operation"), fields.get("way") == "down"
+        work = "cut" if said == "cut" or (said != "add" and sunk) else "add"
         return {"operation": work, "part": part, **_stance(fields, work)}
     if answered in ("operation", "shape") and part and fields.get("operation") in ("cut", "add", "new"):
         return _stance(fields, str(fields["operation"]))
