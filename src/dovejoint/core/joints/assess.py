@@ -251,7 +251,16 @@ def _read(shape: JointShape, one: PartState, other: PartState) -> Found | None:
             found = kernel.thread_readings(outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, m.pitch_mm, reach)
         else:
             found = kernel.gap_readings(
-                outer.solid, inner.solid, m.frame, m.low_mm, m.high_mm, reach, within, m.along, m.slant_rad
+                outer.solid,
+                inner.solid,
+                m.frame,
+                m.low_mm,
+                m.high_mm,
+                reach,
+                within,
+                m.along,
+                m.slant_rad,
+                (*m.outer, *m.inner),
             )
         if found is not None and m.crests:
             found = _of_crests(found, m, outer, inner, reach)
@@ -309,7 +318,11 @@ def _of_crests(
 
 
 def _name(project: Project, step: Step) -> str:
-    return step.name or kind_of(step).title
+    """A joint without a name of its own is called what it is; where others are called so too, by its place in the recipe."""
+    title = kind_of(step).title
+    if step.name or sum(s.kind == step.kind and not s.name for s in project.recipe) < 2:
+        return step.name or title
+    return f"{title} of step {next(n for n, s in enumerate(project.recipe, 1) if s.id == step.id)}"
 
 
 def _parts(step: Step) -> tuple[str, ...]:

@@ -11,6 +11,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from .. import solid as kernel
 from ..document import Project
 from ..fits import Measured
 from ..joints import JointReport
@@ -19,7 +20,7 @@ from ..joints.mating import mating_of
 from ..profiles.sides import Side
 from ..recipe import Evaluation, JointShape, Mate, PartState
 from ..recipe.lying import Lie, lie_in
-from ..solid.frame import Vec3, add, scale, sub
+from ..solid.frame import Frame, Vec3, add, scale, sub
 
 __all__ = ["Feature", "JointPrint", "features_of", "joint_prints"]
 
@@ -205,11 +206,13 @@ def _sizes(shape: JointShape, zone: int, measured: Measured | None) -> tuple[tup
 
 def _overall(part: str, state: PartState, lie: Lie) -> list[Feature]:
     points = state.mesh.positions
+    # of the solid: the corners of a mesh lie on a round side, but seldom where it is widest
+    sizes = kernel.extents(state.solid.shape, Frame((0.0, 0.0, 0.0), lie.x, lie.y))
     out = []
-    for axis, direction in ((lie.x, (1.0, 0.0, 0.0)), (lie.y, (0.0, 1.0, 0.0)), (lie.z, (0.0, 0.0, 1.0))):
-        along = points @ np.array(axis)
-        low = points[int(along.argmin())]
-        size = float(along.max() - along.min())
+    for axis, size, direction in zip(
+        (lie.x, lie.y, lie.z), sizes, ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)), strict=True
+    ):
+        low = points[int((points @ np.array(axis)).argmin())]
         high = low + size * np.array(axis)
         ends = ((float(low[0]), float(low[1]), float(low[2])), (float(high[0]), float(high[1]), float(high[2])))
         name = f"whole part, {_nearly(direction)}"

@@ -17,6 +17,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .facename import FaceName, parse
 from .facets import (
     Facets,
     Window,
@@ -87,6 +88,7 @@ def gap_readings(
     within: Window | None = None,
     along: str = "",
     slant_rad: float = 0.0,
+    mating: Sequence[str] = (),
 ) -> GapReadings | None:
     """Measure the gap between two parts; ``None`` where they do not face each other at all.
 
@@ -96,6 +98,8 @@ def gap_readings(
     reach_mm : places where the other part is farther away than this have no gap of this joint.
     within : middle and half sizes (x, y of the frame) outside of which nothing counts; all counts where it is left out.
     along : ``x`` or ``y`` where only gaps in that direction count, and those that lie aslant to it by up to ``slant_rad``.
+    mating : names of the faces that meet, where they are known: what the same steps made besides, such as the back of a lip, may be hit, but how far it is
+        from there to something else is no gap.
     """
     (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm, within, reach_mm) for s in (outer, inner))
     if not len(one) or not len(other):
@@ -116,7 +120,9 @@ def gap_readings(
     places = places.those(places.straight)
     if not len(places.gap):
         return None
-    level = places.those(places.level) if places.level.any() else places
+    meets = ~(_away(outer, mating)[places.outer_face] | _away(inner, mating)[places.inner_face])
+    counted = places.those(meets) if meets.any() else places
+    level = counted.those(counted.level) if counted.level.any() else counted
     widest = level.those([_widest(level, one, other)])
     told = [_exact(p, 0, outer, inner, frame) for p in (tightest, widest)]
     ways, tilt = _ways(places), _tilt(places, (low_mm + high_mm) / 2)
@@ -129,6 +135,18 @@ def gap_readings(
     return GapReadings(
         told[0][0], max(told[0][0], told[1][0]), told[0][1], told[1][1], names[0], names[1], ways, size, tilt, len(places.gap)
     )  # fmt: skip
+
+
+def _away(solid: NamedSolid, mating: Sequence[str]) -> NDArray[np.bool_]:
+    """For each face, whether a step that made mating faces made it for something else: its names have another role than all of those."""
+    roles = {(f.step, f.role) for f in map(parse, mating) if isinstance(f, FaceName)}
+    steps = {step for step, _ in roles}
+
+    def looks_away(names: tuple[str, ...]) -> bool:
+        found = [(f.step, f.role) for f in map(parse, names) if isinstance(f, FaceName)]
+        return any(step in steps for step, _ in found) and not any(f in roles for f in found)
+
+    return np.array([looks_away(names) for names in solid.names])
 
 
 def _both_ways(ways: tuple[tuple[float, float, float], ...], k: int) -> tuple[tuple[float, float, float], ...]:

@@ -18,10 +18,11 @@ from OCP.GProp import GProp_GProps
 from OCP.IntTools import IntTools_Context
 from OCP.TopAbs import TopAbs_FORWARD, TopAbs_IN, TopAbs_REVERSED
 from OCP.TopExp import TopExp_Explorer
+from OCP.TopLoc import TopLoc_Location
 
-from .frame import Vec3, add, cross, dot, length, scale, sub, unit
+from .frame import Frame, Vec3, add, cross, dot, length, scale, sub, unit
 from .info import BodyInfo, EdgeInfo, FaceInfo
-from .kernel import EDGE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, point, vec
+from .kernel import EDGE, BRep_Tool, BRepAdaptor_Curve, BRepAdaptor_Surface, Shape, TopoDS, placement, point, vec
 from .named import NamedSolid, edge_name
 
 __all__ = [
@@ -31,6 +32,7 @@ __all__ = [
     "describe_faces",
     "edge_length",
     "exact_distance",
+    "extents",
     "inside_point",
     "normal_at",
 ]
@@ -47,6 +49,12 @@ def bounds(shape: Shape) -> tuple[Vec3, Vec3]:
     box = Bnd_Box()
     BRepBndLib.AddOptimal_s(shape, box, False, False)
     return vec(box.CornerMin()), vec(box.CornerMax())
+
+
+def extents(shape: Shape, frame: Frame) -> Vec3:
+    """How far a shape goes along the axes of a frame, mm, exactly as :func:`bounds`."""
+    low, high = bounds(shape.Moved(TopLoc_Location(placement(frame).Inverted())))
+    return sub(high, low)
 
 
 def body_info(solid: NamedSolid) -> BodyInfo:
