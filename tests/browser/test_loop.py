@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import zipfile
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -262,6 +263,31 @@ def test_round_the_loop_from_the_keyboard(hands: Hands, page: Page) -> None:
     expect(page.locator('[data-item="printer"]')).to_contain_text("version 1")
     hands.idle()
     assert drawn(hands) == pytest.approx(before)
+
+
+def test_what_does_not_fit_on_the_bed_goes_on_a_second_plate(hands: Hands, page: Page, tmp_path: Path) -> None:
+    hands.begin("Two trays")
+    for _ in range(2):
+        hands.step("Body")
+        for field, formula in (("wide", "150 mm"), ("deep", "120 mm"), ("high", "4 mm")):
+            hands.figure(field, formula)
+        hands.keep()
+    hands.desk("Print")
+    expect(page.get_by_role("list", name="plate 1").get_by_role("checkbox")).to_have_count(1)
+    expect(page.get_by_role("list", name="plate 2")).to_contain_text("Part 2")
+    hands.idle()
+    # beds of 220, 40 apart: the second stands to the right of the first
+    apart = [page.evaluate("p => window.__test.facePoint(p, 'top')", f"Part {n}")["x"] for n in (1, 2)]
+    assert apart[1] > apart[0] + 100
+    with page.expect_download() as waiting:
+        page.get_by_role("button", name="Save 2 files").click()
+    waiting.value.save_as(tmp_path / "plates.zip")
+    with zipfile.ZipFile(tmp_path / "plates.zip") as saved:
+        assert sorted(saved.namelist()) == ["Two trays plate 1.3mf", "Two trays plate 2.3mf"]
+    # one plate alone: what is left off is not saved
+    page.get_by_role("checkbox", name="print Part 2").click()
+    expect(page.get_by_role("button", name="Save 1 file")).to_be_visible()
+    assert not hands.complaints
 
 
 def test_a_coupon_is_seen_printed_and_learnt_from(hands: Hands, page: Page) -> None:

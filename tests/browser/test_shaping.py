@@ -37,6 +37,17 @@ def test_a_boss_is_drilled_for_a_screw_and_done_again(hands: Hands, page: Page) 
     page.get_by_role("menuitem", name="beside the middle").or_(page.get_by_text("beside the middle")).first.click()
     hands.figure("right", "-20 mm")
     hands.keep()
+    # what was added to that sentence is not in the next; and what was said stays said when a face is pointed at or the work changed
+    hands.step("Body")
+    expect(hands.draft).not_to_contain_text("to the right")
+    hands.choose("way", "sunk into")
+    hands.open("on")
+    hands.face("Part 1", "s2/end")
+    expect(hands.draft).to_contain_text("and cut it from")
+    hands.choose("operation", "and add it to")
+    hands.idle()
+    expect(hands.draft).to_contain_text("sunk into")
+    hands.draft.get_by_role("button", name="drop").click()
     one = math.pi * 36 * 10
     assert volume(hands) == pytest.approx(14400 + one, rel=1e-6)
 

@@ -9,6 +9,7 @@ import pytest
 from building import Bench, flat
 
 from dovejoint.core.document import new_project
+from dovejoint.core.joints.assess import assess
 
 GROUND = {"rule": "base", "plane": "ground"}
 
@@ -103,7 +104,7 @@ def test_it_follows_when_the_cups_grow_and_sees_a_post_that_is_none_of_it() -> N
             "shape": "cylinder",
             "across": "6 mm",
             "high": "19 mm",
-            "right": "20 mm",
+            "right": "23 mm",
             "on": level(20),
             "operation": "add",
             "part": cups.up,
@@ -114,6 +115,16 @@ def test_it_follows_when_the_cups_grow_and_sees_a_post_that_is_none_of_it() -> N
         joint = cups.joint()
         assert (joint.measured.least_mm, joint.measured.most_mm) == pytest.approx((joint.drawn.gap_mm,) * 2, abs=0.003)
         assert joint.note == ""
+
+
+def test_joints_that_are_called_alike_are_told_by_their_steps() -> None:
+    cups = Cups()
+    title = cups.joint().name
+    (second,) = cups.do("AddStep", kind="rim", fields={"rim": cups.rim, "host": cups.up})
+    names = [j.name for j in assess(cups.project, cups.evaluate(), cups.gaps)]
+    assert names == [f"{title} of step 5", f"{title} of step 6"]
+    cups.do("RenameStep", step=second, name="upper seam")
+    assert [j.name for j in assess(cups.project, cups.evaluate(), cups.gaps)] == [title, "upper seam"]
 
 
 @pytest.mark.parametrize(
