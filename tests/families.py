@@ -33,6 +33,8 @@ SHOWN_BY = {
     "detent": "sensor-cover", "shaped_shaft": "dial", "ring_snap": "rain-rim", "tab": "seed-tray", "halving": "shield", "pins": "sensor-post", "plug": "vent-cover",
     "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle", "drop_hook": "water-cup", "lever": "battery-box", "key": "winch", "tongue": "cable-box",
 }  # fmt: skip
+#: and joints of a family that work in another way: their samples and what they are called there
+OTHER_WAYS = {"split_seat": ("vent-crank", "hold on the rod"), "knurled_seat": ("vent-crank", "bite of the pin")}
 #: what is said otherwise there: a tray that is printed, not milled
 OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.6 mm", "mouth": "0.3 mm", "mill": "0 mm"}}
 #: drawn gaps at which the hands are asked whether there is one that does at all, mm from the one that is drawn
@@ -98,8 +100,9 @@ class Case:
 
     def __init__(self, family: str) -> None:
         self.family = family
-        bench = of_sample(SHOWN_BY[family])
-        self.step = next(s.id for s in bench.project.recipe if s.kind == family)
+        sample, called = OTHER_WAYS[family] if family in OTHER_WAYS else (SHOWN_BY[family], family)
+        bench = of_sample(sample)
+        self.step = next(s.id for s in bench.project.recipe if called in (s.kind, s.name))
         if family in OTHERWISE:
             bench.do("EditStep", step=self.step, fields=OTHERWISE[family])
         self.project = bench.project

@@ -43,7 +43,7 @@ from .outlines import make_outlines
 from .sensor import make_sensor_head
 from .squeezed import make_battery_box, make_cable_box
 from .strained import make_twist_core
-from .turned import make_winch
+from .turned import make_vent_crank, make_winch
 from .vented import make_shutter
 
 __all__ = ["SAMPLES", "Sample", "make_feeder", "make_mast", "begin_from", "make_outlines", "picture_of"]
@@ -101,6 +101,7 @@ SAMPLES = {
         make_sensor_head, "Sensor head", "built round bought sensors from a file, which may be replaced"
     ),
     "winch": Sample(make_winch, "Feeder winch", "reel and crank on one shaft, which takes them along by keys"),
+    "vent-crank": Sample(make_vent_crank, "Vent crank", "springs onto a steel rod; its grip turns on a knurled pin"),
     "shield": Sample(make_shield, "Wind shield", "plates that cross, each notched to take the other"),
     "sensor-post": Sample(make_sensor_post, "Sensor post", "a cap cut off its post, and pins that bring it back"),
     "vent-cover": Sample(make_vent_cover, "Vent cover", "held by two split plugs that come out again"),
