@@ -26,7 +26,7 @@ def test_faces_are_repeated_rounded_thickened_and_divided_along(hands: Hands, pa
     hands.figure("across", "12 mm")
     hands.figure("high", "6 mm")
     page.get_by_role("button", name="add to this sentence").last.click()
-    page.get_by_text("beside the middle").first.click()
+    page.get_by_text("beside that place").first.click()
     hands.figure("right", "-20 mm")
     hands.keep()
     peg, plate = math.pi * 36 * 6, 18000.0

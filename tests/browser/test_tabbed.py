@@ -105,7 +105,7 @@ def test_a_gap_is_driven_to_what_is_wanted(hands: Hands, page: Page) -> None:
     boards(hands)
     put_on(hands, "80 mm", "4 mm", "30 mm")
     page.get_by_role("button", name="add to this sentence").last.click()
-    page.get_by_text("beside the middle").first.click()
+    page.get_by_text("beside that place").first.click()
     hands.figure("right", "0 mm")
     hands.figure("up", "9 mm")
     hands.keep()

@@ -906,3 +906,26 @@ def test_what_is_sunk_into_a_face_cuts_and_what_stands_on_it_is_added() -> None:
     assert begin(bench.project, {**on, "way": "up", "operation": "cut"}, "way") == {"operation": "add"}
     assert begin(bench.project, {**on, "way": "down", "operation": "overlap"}, "way") == {}
     assert begin(bench.project, {"way": "down", "operation": "add"}, "way") == {}, "the ground is no part"
+
+
+def test_a_body_stands_in_the_middle_of_its_face_wherever_that_goes() -> None:
+    """Over the origin a peg on a post beside it would hang in the air; in its middle it follows, also when a notch is cut and pegs beside it are made at once."""
+    bench = bench_of()
+    for name, formula in (("far", "50 mm"), ("broad", "20 mm")):
+        bench.do("AddValue", name=name, formula=formula)
+    body, post = add(bench, "body", "Post", wide="broad", deep="16 mm", high="10 mm", right="far", on=GROUND)
+    top = flat(bench, post, f"{body}/end")
+    peg = {"shape": "cylinder", "across": "3 mm", "high": "5 mm", "operation": "add", "part": post}
+    (step,) = add(bench, "body", place="middle", on=top, **peg)
+    for k in range(5):
+        add(bench, "body", right=f"far - broad/2 + {2 + 4 * k} mm", up="-5 mm", on=top, **peg)
+    (last,) = add(bench, "body", place="middle", up="5 mm", on=top, **{**peg, "shape": "block", "wide": "3 mm", "deep": "3 mm"})  # fmt: skip
+    assert said(bench, step).endswith("of Post, in its middle, and add it to Post")
+    for far, broad in ((50, 20), (-70, 24)):
+        bench.set("far", f"{far} mm")
+        bench.set("broad", f"{broad} mm")
+        sound(bench, post)
+        faces = {n: f for f in bench.evaluate().parts[post].faces for n in f.names}
+        assert faces[f"{step}/end"].middle == pytest.approx((far, 0, 15), abs=1e-6)
+        assert faces[f"{last}/end"].middle == pytest.approx((far, 5, 15), abs=1e-6)
+        assert bench.volume(post) == pytest.approx(broad * 160 + 6 * math.pi * 2.25 * 5 + 45, rel=1e-6)

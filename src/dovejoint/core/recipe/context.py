@@ -194,6 +194,16 @@ class StepContext:
             raise StepError("A sketch needs a flat face; the one picked is round.", field=field)
         return Frame.on_plane(info.at, info.normal)
 
+    def middle(self, pick: BasePlane | StepPlane | FlatFace | FixedPlane, frame: Frame, field: str) -> Frame:
+        """The plane's frame with its origin in the middle of the face that was picked: of the box round it, or round all its pieces. A plane has none but its origin."""
+        if not isinstance(pick, FlatFace):
+            return frame
+        part = self.part(pick.part, field)
+        pieces = [k for k, names in enumerate(part.solid.names) if pick.face.name in names] or [
+            self.faces_named(pick, field)[1]
+        ]
+        return frame.placed(*kernel.middle_of([part.solid.faces[k] for k in pieces], frame), 0.0)
+
     def sketch(self, id: str, field: str) -> SketchShape:
         sketch = self.earlier(id, field).sketch
         if sketch is None:

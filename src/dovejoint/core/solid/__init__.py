@@ -57,7 +57,7 @@ if TYPE_CHECKING:
     from .lip import face_chain, face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring, rim_strip
     from .lofts import lofted
     from .make import narrowed, prism, prism_extent
-    from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance, extents
+    from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance, extents, middle_of
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .mesh_bodies import clearly_apart, mesh_body
     from .named import NamedSolid
@@ -167,6 +167,7 @@ _HOME = {
     "describe_faces": "measure",
     "exact_distance": "measure",
     "extents": "measure",
+    "middle_of": "measure",
     "free_length": "probe",
     "least_thickness": "probe",
     "HalfMap": "gap_map",
@@ -315,6 +316,7 @@ __all__ = [
     "edge_place",
     "exact_distance",
     "extents",
+    "middle_of",
     "face_axis",
     "face_curves",
     "face_chain",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any
 
 from OCP.Bnd import Bnd_Box
@@ -34,6 +35,7 @@ __all__ = [
     "exact_distance",
     "extents",
     "inside_point",
+    "middle_of",
     "normal_at",
 ]
 
@@ -55,6 +57,14 @@ def extents(shape: Shape, frame: Frame) -> Vec3:
     """How far a shape goes along the axes of a frame, mm, exactly as :func:`bounds`."""
     low, high = bounds(shape.Moved(TopLoc_Location(placement(frame).Inverted())))
     return sub(high, low)
+
+
+def middle_of(faces: Sequence[Shape], frame: Frame) -> tuple[float, float]:
+    """The middle of the box round faces along a frame's ``x`` and ``y``, mm from its origin."""
+    turned = TopLoc_Location(placement(frame).Inverted())
+    boxes = [bounds(face.Moved(turned)) for face in faces]
+    x, y = ((min(low[k] for low, _ in boxes) + max(high[k] for _, high in boxes)) / 2 for k in (0, 1))
+    return x, y
 
 
 def body_info(solid: NamedSolid) -> BodyInfo:

@@ -17,7 +17,8 @@ from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished, one_part
 
 
 class BodyFields(ResultFields):
-    """It stands on ``on``, centred on its origin or so far ``right`` and ``up`` of it, and goes the way the plane faces, or into it, or half each."""
+    """It stands on ``on``, centred on its origin or in the ``middle`` of the face, or so far ``right`` and ``up`` of that, and goes the way the plane
+    faces, or into it, or half each. (The origin of a face is where the model's own lies over it.)"""
 
     shape: Literal["block", "cylinder", "cone", "ball", "ring", "prism", "wedge"] = "block"
     wide: Length = "20 mm"
@@ -29,6 +30,7 @@ class BodyFields(ResultFields):
     high: Length = "10 mm"
     on: PlanePick = BasePlane(plane="ground")
     way: Literal["up", "middle", "down"] = "up"
+    place: Literal["origin", "middle"] = "origin"
     right: Length = "0 mm"
     up: Length = "0 mm"
 
@@ -80,7 +82,10 @@ def _made(ctx: StepContext, frame: kernel.Frame) -> kernel.NamedSolid:
 
 def _apply(ctx: StepContext) -> StepOutput:
     fields: BodyFields = ctx.fields
-    frame = ctx.frame(fields.on, "on").placed(ctx.number("right"), ctx.number("up"), 0.0)
+    frame = ctx.frame(fields.on, "on")
+    if fields.place == "middle":
+        frame = ctx.middle(fields.on, frame, "on")
+    frame = frame.placed(ctx.number("right"), ctx.number("up"), 0.0)
     if fields.way == "down":
         # the same plane seen from behind; right stays right
         frame = kernel.Frame(frame.origin, frame.x, (-frame.y[0], -frame.y[1], -frame.y[2]))
@@ -98,18 +103,24 @@ def _apply(ctx: StepContext) -> StepOutput:
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """On a part's face it is added to that part; where it cuts, it goes in, and what goes in cuts."""
+    """On a part's face it is added to that part, in the middle of it; where it cuts, it goes in, and what goes in cuts."""
     on = fields.get("on")
     part = on.get("part") if isinstance(on, Mapping) else None
     if answered == "on" and part in {p.id for p in project.parts}:
         said, sunk = fields.get("operation"), fields.get("way") == "down"
         work = "cut" if said == "cut" or (said != "add" and sunk) else "add"
-        return {"operation": work, "part": part, **_stance(fields, work)}
+        return {"operation": work, "part": part, "place": "middle", **_stance(fields, work)}
+    if answered == "on" and fields.get("place") == "middle":
+        return {"place": "origin"}
     if answered in ("operation", "shape") and part and fields.get("operation") in ("cut", "add", "new"):
         return _stance(fields, str(fields["operation"]))
     turned = {("down", "add"): "cut", ("up", "cut"): "add"}
     meant = turned.get((str(fields.get("way")), str(fields.get("operation")))) if answered == "way" and part else None
     return {"operation": meant} if meant else {}
+
+
+def _looks_at_nothing(fields: BodyFields) -> bool:
+    return one_part(fields) and fields.place == "origin"
 
 
 def _stance(fields: Mapping[str, Any], operation: str) -> dict[str, Any]:
@@ -162,6 +173,13 @@ register(
                 "up",
                 (Choice("up", "standing on"), Choice("middle", "halfway in"), Choice("down", "sunk into")),
             ),
+            FieldSpec(
+                "place",
+                "choice",
+                "where on it",
+                "origin",
+                (Choice("origin", "over the origin"), Choice("middle", "in its middle")),
+            ),
             FieldSpec("right", "length", "to the right", "0 mm"),
             FieldSpec("up", "length", "upwards", "0 mm"),
             *RESULT_SPECS,
@@ -192,12 +210,13 @@ register(
             "{way}",
             " ",
             "{on}",
-            *wanted("beside the middle", ", ", "{right}", " to the right and ", "{up}", " up"),
+            *wanted("in its middle or over the origin", ", ", "{place}"),
+            *wanted("beside that place", ", ", "{right}", " to the right and ", "{up}", " up"),
             ",",
             *RESULT_SAID,
         ),
         apply=_apply,
-        sister=one_part,
+        sister=_looks_at_nothing,
         suits=("plane", "part", "face"),
         words="primitive box cube cylinder sphere torus hexagon pin peg pocket",
         begin=_begin,
