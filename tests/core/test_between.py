@@ -322,3 +322,18 @@ def test_what_is_used_up_is_gone_after_it_and_there_before() -> None:
     report = build_report(bench.project, bench.evaluate(), [])
     assert report["gone"] == {peg: joined} and [p["id"] for p in report["parts"]] == [plate] and report["ok"]
     assert sentence(bench.project, bench.project.step(joined)).endswith("which is used up")
+
+
+def test_what_cannot_grow_far_away_is_not_in_the_way() -> None:
+    """A peg that touches an edge of a rail from within keeps the whole rail from being grown; round a block at its other end it is, by hand."""
+    bench = Bench(new_project("Rail"))
+    _, rail = bench.do("AddStep", kind="body", fields={"wide": "80 mm", "deep": "12 mm", "high": "10 mm"}, new_part={"name": "Rail"})  # fmt: skip
+    front = {"rule": "fixed", "origin": [30, -6, 7], "x": [1, 0, 0], "y": [0, 0, 1]}
+    bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "6 mm", "high": "6 mm", "on": front, "operation": "add", "part": rail})  # fmt: skip
+    with pytest.raises(DoveError, match="cannot be grown"):
+        grown(bench.evaluate().parts[rail].solid, 0.3, "s9")
+    below = {"rule": "fixed", "origin": [-25, 0, -4], "x": [1, 0, 0], "y": [0, 1, 0]}
+    _, block = bench.do("AddStep", kind="body", fields={"wide": "16 mm", "deep": "20 mm", "high": "18 mm", "on": below}, new_part={"name": "Block"})  # fmt: skip
+    bench.do("AddStep", kind="between", fields={"part": block, "other": rail, "gap": "0.3 mm"})
+    assert bench.volume(block) == pytest.approx(16 * (20 * 18 - 12.6 * 10.6), rel=1e-9)
+    assert apart(bench, block, rail) == pytest.approx(0.3, abs=1e-6)

@@ -60,7 +60,7 @@ if TYPE_CHECKING:
     from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance, extents, middle_of
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .mesh_bodies import clearly_apart, mesh_body
-    from .named import NamedSolid
+    from .named import NamedSolid, lumps_of
     from .packing import pack, unpack
     from .probe import free_length, least_thickness, thickness_at, thinnest_wall
     from .push import drawn_to_plane, drawn_until, pushed, without_faces
@@ -181,6 +181,7 @@ _HOME = {
     "read_mesh_blob": "mesh",
     "tessellate": "mesh",
     "NamedSolid": "named",
+    "lumps_of": "named",
     "Region": "regions",
     "find_regions": "regions",
     "RoundFace": "turn",
@@ -316,6 +317,7 @@ __all__ = [
     "edge_place",
     "exact_distance",
     "extents",
+    "lumps_of",
     "middle_of",
     "face_axis",
     "face_curves",

@@ -15,6 +15,9 @@ from ..quantities.markers import Length, PartId, PartMark
 from ..recipe import Choice, FieldSpec, StepContext, StepKind, StepOutput, register, said, wanted
 from .result import changed
 
+#: so far beyond the gap round a part another one is looked at when all of it cannot be grown, mm
+BESIDE_MM = 2.0
+
 
 class BetweenFields(StepFields):
     """``part`` is changed, ``other`` stays as it is, or is used up: nothing is left of it. ``gap`` is what a cut leaves free round it."""
@@ -35,16 +38,34 @@ def _apply(ctx: StepContext) -> StepOutput:
     if gap < 0:
         raise StepError("A gap is zero or more; a part cannot be cut tighter than the other is.", field="gap")
     try:
-        tool = kernel.grown(other, gap, ctx.id)
+        tools = _tools(base, other, gap, ctx.id)
     except StepError as error:
         raise StepError(error.message, field="gap") from None
     work = {"cut": kernel.cut, "add": kernel.fuse, "overlap": kernel.overlap}[fields.work]
     try:
-        result = work(base, [tool], ctx.id)
+        result = work(base, tools, ctx.id)
     except StepError as error:
         raise StepError(error.message, field=error.field or "other") from None
     made = changed(fields.part, base, result)
     return replace(made, gone=(fields.other,)) if fields.after == "goes" else made
+
+
+def _tools(base: kernel.NamedSolid, other: kernel.NamedSolid, gap: float, step: str) -> list[kernel.NamedSolid]:
+    """The other part, grown by the gap: all of it, or where something far away is in the way of that, only what of it lies round the base. Raises StepError."""
+    try:
+        return [kernel.grown(other, gap, step)]
+    except StepError as error:
+        (x0, y0, z0), (x1, y1, z1) = kernel.bounds(base.shape)
+        beside = gap + BESIDE_MM
+        frame = kernel.Frame(((x0 + x1) / 2, (y0 + y1) / 2, z0 - beside), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0))
+        room = kernel.block(frame, x1 - x0 + 2 * beside, y1 - y0 + 2 * beside, z1 - z0 + 2 * beside, step)
+        try:
+            near = kernel.overlap(other, [room], step)
+        except StepError:
+            raise error from None
+        if near.volume_mm3 > 0.999 * other.volume_mm3:
+            raise
+        return [kernel.grown(piece, gap, step) for piece in kernel.lumps_of(near)]
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
