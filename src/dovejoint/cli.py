@@ -200,20 +200,16 @@ def _export(arguments: argparse.Namespace) -> int:
     folder = Path(a.out)
     try:
         if len(files) == 1 and folder.suffix.lower() in (".stl", ".3mf", ".step", ".stp", ".dxf", ".svg"):
-            folder.write_bytes(files[0].data)
-            print(folder)
-            return 0
-        if folder.suffix.lower() == ".3mf":
+            places = [folder]
+        elif a.together and folder.suffix.lower() == ".3mf":
             # a plate each
-            for number, file in enumerate(files, 1):
-                place = folder.with_name(f"{folder.stem} {number}{folder.suffix}")
-                place.write_bytes(file.data)
-                print(place)
-            return 0
-        folder.mkdir(parents=True, exist_ok=True)
-        for file in files:
-            (folder / file.name).write_bytes(file.data)
-            print(folder / file.name)
+            places = [folder.with_name(f"{folder.stem} {n}{folder.suffix}") for n in range(1, len(files) + 1)]
+        else:
+            folder.mkdir(parents=True, exist_ok=True)
+            places = [folder / file.name for file in files]
+        for place, file in zip(places, files, strict=True):
+            place.write_bytes(file.data)
+            print(place)
     except OSError as error:
         raise CommandError(f"{folder} cannot be written: {error.strerror}.") from None
     return 0

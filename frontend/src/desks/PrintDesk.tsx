@@ -154,7 +154,6 @@ function Send() {
   const [note, setNote] = useState('')
   const on = useOnPlate()
   const parts = on.map((p) => p.id)
-  const several = new Set(on.map((p) => p.plate ?? 0)).size > 1
   return (
     <section aria-label="print" className="border-b border-hair px-4 py-3">
       <h2 className="mb-1.5 font-semibold">Print</h2>
@@ -171,7 +170,7 @@ function Send() {
             disabled={busy || !parts.length}
             onClick={() => void startPrint({ parts, device, note }).then(() => setNote(''))}
           >
-            {device === 'simulated' ? `Print what is on the plate${several ? 's' : ''}` : 'It is printed: into the diary'}
+            {device === 'simulated' ? `Print what is on the plate${platesOf(on) > 1 ? 's' : ''}` : 'It is printed: into the diary'}
           </button>
           {busy && <p role="status" className="mt-1.5 text-[13px] text-ink2">All layers are worked out, then it begins …</p>}
           <p className="mt-1.5 text-[12.5px] text-ink2">
@@ -217,7 +216,7 @@ function Files() {
   const busy = useWorkshop((s) => s.busy === 'files')
   const on = useOnPlate()
   const parts = on.map((p) => p.id)
-  const plates = new Set(on.map((p) => p.plate ?? 0)).size
+  const plates = platesOf(on)
   const together = format !== 'stl' && packs[format] === 'one'
   const count = !together ? parts.length : format === '3mf' ? plates : 1
   const save = async () => {

@@ -110,8 +110,8 @@ export function useOnPlate(): PrintPart[] {
   return useMemo(() => onPlate({ prints, left }), [prints, left])
 }
 
-/** How many plates parts are laid out on: one at least. */
-export const platesOf = (parts: PrintPart[]): number => 1 + Math.max(0, ...parts.map((p) => p.plate ?? 0))
+/** How many plates parts lie on: one at least. Of all parts that is how many beds there are, of those that are ticked how many are used. */
+export const platesOf = (parts: PrintPart[]): number => Math.max(1, new Set(parts.map((p) => p.plate ?? 0)).size)
 
 let layerAsked = 0
 export async function showLayer(layer: number | null): Promise<void> {

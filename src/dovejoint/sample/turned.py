@@ -61,9 +61,14 @@ def make_vent_crank() -> Project:
     above = plane_above(making, "under the grip", "thick + 0.6 mm")
     _, grip = do("AddStep", kind="body", name="grip", new_part={"name": "Grip"}, fields={"shape": "cylinder", "across": "pin + 10 mm", "high": "grip", "right": "arm", "on": above})  # fmt: skip
 
-    def bought(name: str, **what: str) -> tuple[str, str]:
-        step, part = do("AddStep", kind="shelf", name=name.lower(), new_part={"name": name}, fields={"what": "rod", "on": GROUND, **what})  # fmt: skip
-        return step, part
+    def bought(name: str, **what: str) -> list[str]:
+        return do(
+            "AddStep",
+            kind="shelf",
+            name=name.lower(),
+            new_part={"name": name},
+            fields={"what": "rod", "on": GROUND, **what},
+        )
 
     def seated(step: str, part: str, radius: float, right: float, host: str, name: str, note: str, **seat: str) -> None:
         side = face_of(part, f"{step}/side", "round side", kind="cylinder", axis=[0.0, 0.0, 1.0], direction=[1.0, 0.0, 0.0], radius=radius, at=[right + radius, 0.0, 6.0])  # fmt: skip

@@ -29,6 +29,7 @@ from .named import NamedSolid, edge_name
 __all__ = [
     "body_info",
     "bounds",
+    "bounds_along",
     "describe_edges",
     "describe_faces",
     "edge_length",
@@ -53,16 +54,20 @@ def bounds(shape: Shape) -> tuple[Vec3, Vec3]:
     return vec(box.CornerMin()), vec(box.CornerMax())
 
 
+def bounds_along(shape: Shape, frame: Frame) -> tuple[Vec3, Vec3]:
+    """Exact bounding box along the axes of a frame: low and high corner in mm from its origin."""
+    return bounds(shape.Moved(TopLoc_Location(placement(frame).Inverted())))
+
+
 def extents(shape: Shape, frame: Frame) -> Vec3:
     """How far a shape goes along the axes of a frame, mm, exactly as :func:`bounds`."""
-    low, high = bounds(shape.Moved(TopLoc_Location(placement(frame).Inverted())))
+    low, high = bounds_along(shape, frame)
     return sub(high, low)
 
 
 def middle_of(faces: Sequence[Shape], frame: Frame) -> tuple[float, float]:
     """The middle of the box round faces along a frame's ``x`` and ``y``, mm from its origin."""
-    turned = TopLoc_Location(placement(frame).Inverted())
-    boxes = [bounds(face.Moved(turned)) for face in faces]
+    boxes = [bounds_along(face, frame) for face in faces]
     x, y = ((min(low[k] for low, _ in boxes) + max(high[k] for _, high in boxes)) / 2 for k in (0, 1))
     return x, y
 

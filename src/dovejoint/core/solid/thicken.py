@@ -74,7 +74,7 @@ def thickened(solid: NamedSolid, faces: Sequence[int], by_mm: float, step: str) 
 
     def as_thick() -> str | None:
         # between the faces' area and that of the faces at the distance, times the distance
-        area = sum(solid.areas_mm2[i] for i in faces)
+        area = sum(solid.areas[i][0] for i in faces)
         return (
             None
             if result.volume_mm3 < 4 * area * abs(by_mm) and result.volume_mm3 > area * abs(by_mm) / 4
