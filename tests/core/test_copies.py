@@ -137,3 +137,15 @@ def test_what_is_refused(fields: dict[str, Any], words: str) -> None:
     assert words in rods.message(rods.step)
     rods.do("EditStep", step=rods.step, fields={"count": "many", "pitch": "30 mm", "left_out": ""})
     assert rods.names() == parts
+
+
+def test_an_image_and_a_copy_look_and_are_made_like_the_first_and_a_piece_is_made_like_the_whole() -> None:
+    rods = Rods(count="1")
+    _, image = rods.do("AddStep", kind="mirror", fields={"of": rods.rod, "plane": {"rule": "base", "plane": "side"}}, new_part={"name": "Image"})  # fmt: skip
+    _, copy = rods.do("AddStep", kind="move", fields={"what": "copy", "of": rods.rod}, new_part={"name": "Copy", "role": "printed"})  # fmt: skip
+    high = {"rule": "fixed", "origin": [0.0, 0.0, 30.0], "x": [1.0, 0.0, 0.0], "y": [0.0, 1.0, 0.0]}
+    _, rest = rods.do("AddStep", kind="divide", fields={"part": rods.rod, "plane": high, "keep": "both"}, new_part={"name": "Rest"})  # fmt: skip
+    got = {id: rods.project.part(id) for id in (image, copy, rest)}
+    assert [(p.role, p.group) for p in got.values() if p] == [("bought", "perch"), ("printed", "perch"), ("bought", "perch")]  # fmt: skip
+    assert [p.colour == "#c09050" for p in got.values() if p] == [True, True, False]
+    assert [p.note for p in got.values() if p] == ["beech", "beech", ""]

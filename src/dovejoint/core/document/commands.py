@@ -408,16 +408,22 @@ def _users(project: Project, value: Value) -> list[str]:
 # ---- steps -----------------------------------------------------------------------------------------------------
 
 
-def _make_part(project: Project, new: NewPart, role: Role) -> tuple[Project, Part]:
+def _make_part(project: Project, new: NewPart, kind: type[StepFields], data: dict[str, Any]) -> tuple[Project, Part]:
     name = new.name.strip() or f"Part {len(project.parts) + 1}"
     if any(p.name.lower() == name.lower() for p in project.parts):
         raise CommandError(f"There is a part called “{name}” already.", field="part")
     if len(project.parts) >= MOST_PARTS:
         raise CommandError(f"A project holds {MOST_PARTS} parts, and this one has as many.", field="part")
-    colour = new.colour or PIGMENTS[len(project.parts) % len(PIGMENTS)]
-    part = Part(
-        id=f"p{project.next_id}", name=name, role=new.role or role, colour=colour, material=new.material.strip()
-    )
+    id, colour = f"p{project.next_id}", PIGMENTS[len(project.parts) % len(PIGMENTS)]
+    if (first := project.part(str(data.get(kind.copy_of, "")))) is not None:
+        part = first.another(id, name)
+    elif (first := project.part(str(data.get(kind.piece_of, "")))) is not None:
+        # the two pieces are to be told apart
+        part = first.another(id, name).model_copy(update={"colour": colour, "note": ""})
+    else:
+        part = Part(id=id, name=name, role=kind.new_role, colour=colour)
+    told = {"role": new.role, "colour": new.colour, "material": new.material.strip()}
+    part = part.model_copy(update={k: v for k, v in told.items() if v})
     return with_changes(project, parts=[*project.parts, part], next_id=project.next_id + 1), part
 
 
@@ -434,7 +440,7 @@ def _with_new_part(project: Project, kind: str, data: dict[str, Any], new: NewPa
     taker = new_part_field(field_model(kind))
     if taker is None:
         raise CommandError(f"A step of the kind “{kind}” makes no part.")
-    after, part = _make_part(project, new, field_model(kind).new_role)
+    after, part = _make_part(project, new, field_model(kind), data)
     data[taker[0]] = part.id
     return after, part.id
 

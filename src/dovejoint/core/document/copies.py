@@ -87,7 +87,7 @@ def _copied(project: Project, source: str, number: int, behind: str) -> tuple[Pr
     name = f"{first.name[:70]} {number}"
     while name.lower() in taken:
         name += "\u2032"
-    part = Part(id=f"p{project.next_id}", name=name, role=first.role, colour=first.colour, group=first.group, note=first.note, material=first.material, sheet_mm=first.sheet_mm, cutter_mm=first.cutter_mm)  # fmt: skip
+    part = first.another(f"p{project.next_id}", name)
     place = next(i for i, p in enumerate(project.parts) if p.id == behind) + 1
     parts = [*project.parts[:place], part, *project.parts[place:]]
     return project.model_copy(update={"parts": parts, "next_id": project.next_id + 1}), part

@@ -33,6 +33,9 @@ class StepFields(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
     #: the role that a part has which the step brings into being
     new_role: ClassVar[Literal["printed", "bought", "made", "reference"]] = "printed"
+    #: the field with the part that it is a copy of, and so looks and is made like; or a piece of, and so is made like
+    copy_of: ClassVar[str] = ""
+    piece_of: ClassVar[str] = ""
 
     @property
     def follows_counts(self) -> bool:

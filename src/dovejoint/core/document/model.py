@@ -79,6 +79,10 @@ class Part(_Strict):
         """What it is made of, by its name in the catalogue; empty for what is printed."""
         return "" if self.role == "printed" else self.material or "steel"
 
+    def another(self, id: str, name: str) -> Part:
+        """One more of the same role, colour, group, material, note, sheet and cutter; how it lies on the bed is its own."""
+        return Part(id=id, name=name, role=self.role, colour=self.colour, group=self.group, note=self.note, material=self.material, sheet_mm=self.sheet_mm, cutter_mm=self.cutter_mm)  # fmt: skip
+
 
 class Step(_Strict):
     """``fields`` belong to the kind of step and are checked by it; ``tolerances`` go with its figures, by their paths. With a ``chapter`` a

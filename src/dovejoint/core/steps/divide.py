@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -19,6 +19,8 @@ from ..recipe.picks.paths import SketchPath
 class DivideFields(StepFields):
     """``keep`` says what stays of ``part``: what lies over the plane (the way it faces), where the face looks to, or left of the lines; the other side;
     or both, the latter as ``rest``."""
+
+    piece_of: ClassVar[str] = "part"
 
     part: Annotated[str, PartMark("changes"), Field(max_length=40)]
     by: Literal["plane", "lines", "face"] = "plane"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import ClassVar
+
 from .. import solid as kernel
 from ..document import PlanePick
 from ..quantities.markers import PartId
@@ -10,6 +12,8 @@ from .result import RESULT_SAID, RESULT_SPECS, ResultFields, finished
 
 
 class MirrorFields(ResultFields):
+    copy_of: ClassVar[str] = "of"
+
     of: PartId
     plane: PlanePick
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
@@ -25,6 +25,8 @@ class MovedToo(Pick):
 
 class MoveFields(StepFields):
     """``part`` is moved, and ``also`` with it; where a copy is meant ``of`` stays and ``part`` is the new one."""
+
+    copy_of: ClassVar[str] = "of"
 
     what: Literal["part", "copy"] = "part"
     of: PartId = ""
