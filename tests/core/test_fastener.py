@@ -10,7 +10,10 @@ from typing import Any
 import pytest
 from building import Bench, findings, flat
 
-from dovejoint.core.document import new_project
+from dovejoint.core.document import Step, new_project
+from dovejoint.core.document.fields import read_fields
+from dovejoint.core.recipe import kind_of
+from dovejoint.core.recipe.evaluate import context_at
 
 GROUND = {"rule": "base", "plane": "ground"}
 BASE, LID = 40.0 * 40 * 14, 40.0 * 40 * 6
@@ -277,3 +280,30 @@ def test_a_nut_comes_in_past_what_is_held() -> None:
         assert bool(found) == covered, (enters, found)
         if covered:
             assert "nothing gets at the nut, for Lid" in found[0]["says"]
+
+
+def test_the_parts_are_those_that_the_screw_lies_in() -> None:
+    """What is printed last, or stands aside, is not guessed; whatever was made in which order, the parts are told from head to tip."""
+    held = Held()
+    held.do("DeleteStep", step=held.step)
+    ring = {"shape": "cylinder", "across": "20 mm", "high": "1 mm", "on": GROUND, "right": "60 mm"}
+    held.do("AddStep", kind="body", fields=ring, new_part={"name": "Aside"})
+    kind = kind_of(Step(id="s0", kind="fastener", fields={}))
+    screw = flat(held, held.screw, f"{held.shelf}/shank")
+
+    def told(answered: str = "screw") -> dict[str, Any]:
+        fields = read_fields("fastener", {"screw": screw})
+        step = Step(id="s0", kind="fastener", fields={})
+        assert kind.suggest is not None
+        return kind.suggest(held.project, context_at(held.project, held.evaluate(), step, fields), answered)
+
+    assert told() == {"host": held.lid, "also": [], "into": held.base}
+    assert told("holes") == {}
+    # a washer between, made after both
+    middle = {"shape": "cylinder", "across": "20 mm", "high": "1 mm", "on": {"rule": "fixed", "origin": [0.0, 0.0, 14.0], "x": [1.0, 0.0, 0.0], "y": [0.0, 1.0, 0.0]}}  # fmt: skip
+    _, between = held.do("AddStep", kind="body", fields=middle, new_part={"name": "Washer"})
+    held.do("AddStep", kind="move", fields={"part": held.lid, "up": "1 mm", "across": "0 mm", "also": [{"part": held.screw}]})  # fmt: skip
+    assert told() == {"host": held.lid, "also": [{"part": between}], "into": held.base}
+    # out of them all it is asked for
+    held.do("AddStep", kind="move", fields={"part": held.screw, "across": "100 mm"})
+    assert told() == {}

@@ -375,6 +375,34 @@ def test_holes_in_the_middle_of_round_edges() -> None:
     assert math.dist(wall.at[:2], (-9, 0)) == pytest.approx(2, abs=1e-6)
 
 
+@pytest.mark.parametrize("shape", ["plain", "sunk", "bored"])
+def test_a_hole_goes_where_there_is_material_and_takes_none_behind(shape: str) -> None:
+    """A bought washer lies under a plate; holes are drilled from its upper rim, where the plate begins. Then from a place within a block."""
+    bench = bench_of()
+    washer, disc = add(bench, "body", "Washer", shape="cylinder", across="20 mm", high="3 mm", on=GROUND)
+    add(bench, "body", shape="cylinder", across="5 mm", high="3 mm", on=GROUND, operation="cut", part=disc)
+    _, plate = add(
+        bench, "body", "Plate", wide="40 mm", deep="30 mm", high="6 mm", on=flat(bench, disc, f"{washer}/end")
+    )
+    rim = next(e for e in bench.evaluate().parts[disc].edges if e.kind == "circle" and e.at[2] > 2.9 and e.radius_mm == pytest.approx(2.5))  # fmt: skip
+    hole = {"shape": shape, "diameter": "4 mm", "head": "8 mm", "head_deep": "1 mm", "extent": "by"}
+    at = {"rule": "spots_edges", "part": disc, "edges": [{"name": rim.name}]}
+    (step,) = add(bench, "drill", part=plate, at=at, depth="5 mm", **hole)
+    taken = {"plain": 5 * 4.0, "sunk": (64 - 8) / 3 + 3 * 4.0, "bored": 16.0 + 4 * 4.0}[shape] * math.pi
+    assert bench.message(step) == ""
+    assert bench.volume(plate) == pytest.approx(40 * 30 * 6 - taken, rel=1e-6)
+    sound(bench, plate)
+    # the plate's lower half of the ground lies within this block: what stands over it is not drilled
+    _, block = add(bench, "body", "Block", wide="30 mm", deep="30 mm", high="12 mm", on={"rule": "fixed", "origin": [0.0, 0.0, -6.0], "x": [1.0, 0.0, 0.0], "y": [0.0, 1.0, 0.0]})  # fmt: skip
+    (sketch,) = bench.do("AddStep", kind="sketch", fields={"plane": GROUND})
+    bench.do("DrawPoint", step=sketch, at={"at": [0.0, 0.0]})
+    (within,) = add(bench, "drill", part=block, at={"rule": "spots_sketch", "step": sketch}, depth="6.5 mm", **hole)
+    whole = {"plain": 6 * 4.0, "sunk": (64 - 8) / 3 + 4 * 4.0, "bored": 16.0 + 5 * 4.0}[shape] * math.pi
+    assert bench.message(within) == ""
+    assert bench.volume(block) == pytest.approx(30 * 30 * 12 - whole, rel=1e-6)
+    sound(bench, block)
+
+
 @pytest.mark.parametrize(
     ("fields", "word"),
     [

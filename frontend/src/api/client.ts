@@ -126,7 +126,7 @@ export const api = {
     post<{ report: Report; joints: Joint[]; created: string[] }>(`/projects/${id}/preview`, { command, shown }, signal),
   gauge: (id: string, command: Command, signal?: AbortSignal) =>
     post<{ joints: Joint[]; values: ValueOut[] }>(`/projects/${id}/gauge`, { command }, signal),
-  begin: (id: string, kind: string, fields: Fields, answered: string) => post<{ fields: Fields }>(`/projects/${id}/begin`, { kind, fields, answered }).then((out) => out.fields),
+  begin: (id: string, kind: string, fields: Fields, answered: string, after: string | null) => post<{ fields: Fields }>(`/projects/${id}/begin`, { kind, fields, answered, after }).then((out) => out.fields),
   say: (id: string, kind: string, fields: Fields) => post<Segment[]>(`/projects/${id}/say`, { kind, fields }),
   lights: (id: string, pick: Pick, before: string) => post<ThingOut[]>(`/projects/${id}/lights`, { pick, before }),
   drag: (id: string, step: string, thing: string, to: [number, number]) =>

@@ -43,9 +43,9 @@ export function workedAt(place: number): string[] {
 
 /** The part in sight that was worked at last; what was bought is not worked at. */
 function inHand(after: string | null): string | undefined {
-  const { project, hidden } = now()
+  const { project, hidden, report } = now()
   const { recipe, parts } = project!.document
-  const there = (part: string) => !hidden.has(part) && parts!.some((p) => p.id === part && p.role !== 'bought' && p.role !== 'reference')
+  const there = (part: string) => !report?.gone[part] && !hidden.has(part) && parts!.some((p) => p.id === part && p.role !== 'bought' && p.role !== 'reference')
   return workedAt(placeAfter(after, recipe!)).find(there)
 }
 
@@ -92,7 +92,7 @@ export function startDraft(kind: Kind, after: string | null, answered: Fields = 
 async function meant(answered: string): Promise<void> {
   const { id, draft } = now()
   if (!draft) return
-  const more = await api.begin(id, draft.kind.kind, draft.fields, answered).catch((): Fields => ({}))
+  const more = await api.begin(id, draft.kind.kind, draft.fields, answered, draft.after).catch((): Fields => ({}))
   const still = now().draft
   // what is only tried again leaves an equal copy
   for (const field of draft.told) delete more[field]

@@ -20,8 +20,9 @@ from ..core import steps as _steps  # registers the steps
 from ..core.checks import CheckCache, run_checks
 from ..core.document import Project, Step, ThingPick
 from ..core.document.compiled import compiled
+from ..core.document.fields import read_fields
 from ..core.document.file import check
-from ..core.errors import CommandError
+from ..core.errors import CommandError, StepError
 from ..core.formats import (
     build_report,
     export_parts,
@@ -59,6 +60,7 @@ from ..core.recipe import (
     compare,
     evaluate,
     evaluate_at,
+    kind_of,
     links_report,
     read,
     readings_report,
@@ -544,6 +546,21 @@ def lights_job(document: str, pick: str, before: str) -> str:
     shown = project.model_copy(update={"recipe": project.recipe[:place]})
     context = context_at(shown, evaluate(shown, _results), Step(id="s0", kind="", fields={}))
     return json.dumps([thing.as_dict() for thing in rule.lights(context, found)])
+
+
+def suggest_job(document: str, kind: str, fields: str, answered: str, after: str | None) -> str:
+    """What a step's solids make likely for its other answers, as JSON: nothing where what was answered so far does not tell."""
+    project = check(json.loads(document))
+    place = len(project.recipe) if after is None else next((i + 1 for i, s in enumerate(project.recipe) if s.id == after), 0)  # fmt: skip
+    shown = project.model_copy(update={"recipe": project.recipe[:place]})
+    step = Step(id="s0", kind=kind, fields=json.loads(fields))
+    suggest = kind_of(step).suggest
+    try:
+        context = context_at(shown, evaluate(shown, _results), step, read_fields(kind, step.fields))
+        return json.dumps(suggest(shown, context, answered) if suggest else {})
+    except (CommandError, StepError):
+        # an answer that does not work is told where the step is tried
+        return "{}"
 
 
 def _evaluated(

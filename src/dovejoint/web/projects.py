@@ -374,7 +374,14 @@ def projects(store: ProjectStore, engine: Engine, hub: EventHub, recorded: Recor
         data = BeginIn.model_validate(body())
         field_model(data.kind)
         kind = kind_of(Step(id="s0", kind=data.kind, fields={}))
-        meant = kind.begin(store.get(id).project, data.fields, data.answered) if kind.begin else {}
+        project = store.get(id).project
+        meant = kind.begin(project, data.fields, data.answered) if kind.begin else {}
+        if kind.suggest and data.answered:
+            fields = json.dumps({**data.fields, **meant})
+            found = engine.edit(
+                id, jobs.suggest_job, engine.text(project), data.kind, fields, data.answered, data.after
+            )
+            meant |= json.loads(found)
         return jsonify({"fields": meant})
 
     @blueprint.post("/projects/<id>/lights")

@@ -1147,9 +1147,10 @@ class SayIn(Shape):
 
 
 class BeginIn(SayIn):
-    """The same, with the field that was answered last; ``""`` at the beginning."""
+    """The same, with the field that was answered last (``""`` at the beginning), and the step after which it comes (``""``: first; absent: last)."""
 
     answered: str = Field(default="", max_length=80)
+    after: str | None = Field(default=None, max_length=40)
 
 
 class BeginOut(Shape):

@@ -54,6 +54,8 @@ LONG_ENOUGH = 1.5
 BOSS_SHARE = 2.0
 #: a blind hole goes this much deeper than what is in it, mm
 DEEPER_MM = 1.0
+#: a screw lies in a part with so much of its shank at least, mm
+LIES_MM = 0.1
 #: a shank counts as of a metric size within this, mm
 SIZE_MM = 0.12
 
@@ -461,6 +463,25 @@ def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[s
     return {k: v for k, v in (("host", host), ("into", into)) if v and v != fields.get(k)}
 
 
+def _suggest(project: Project, ctx: StepContext, answered: str) -> dict[str, Any]:
+    """The parts that the screw lies in, as it comes through them: under its head, those between, and the last, which it turns into."""
+    fields: FastenerFields = ctx.fields
+    if answered != "screw" or fields.screw is None:
+        return {}
+    screw = _screw(ctx)
+    lies = []
+    for part in project.parts:
+        if part.id == fields.screw.part or part.role in ("bought", "reference") or not ctx.has_part(part.id):
+            continue
+        stretch = _stretch(ctx.part(part.id).solid, screw, 0.0)
+        if stretch is not None and min(stretch[1], 0.0) - max(stretch[0], -screw.shank) > LIES_MM:
+            lies.append((stretch[1], part.id))
+    if not lies:
+        return {}
+    first, *between = [part for _, part in sorted(lies, reverse=True)]
+    return {"host": first, "also": [{"part": p} for p in between[:-1]], "into": between[-1] if between else ""}
+
+
 _NUT = {"end": ["nut"]}
 register_joint(
     JointFamily(
@@ -546,6 +567,7 @@ register_joint(
             ),
             apply=_apply,
             begin=_begin,
+            suggest=_suggest,
             prepare=_prepare,
             # a face is mostly pointed at for something simpler
             suits=("plane", "part", "face"),

@@ -106,7 +106,8 @@ def _apply(ctx: StepContext) -> StepOutput:
     entry, beyond = _stretch(host, tip, middle)
     deep = drawn * share + RELIEF_MM
     if fields.extent == "blind" and beyond < deep + WALL_MM:
-        raise StepError(f"The hole would come out on the far side: the shaft ends {max(beyond, 0.0):.3g} mm before it. Let it go through, or make that part thicker.", field="extent")  # fmt: skip
+        where = f"the shaft ends {beyond:.3g} mm before it" if beyond > 1e-3 else "the shaft comes out there, or ends level with it"  # fmt: skip
+        raise StepError(f"The hole would come out on the far side: {where}. Let it go through, or make that part thicker.", field="extent")  # fmt: skip
     stop = beyond + 1.0 if fields.extent == "through" else deep
     engaged = min(-entry, long) + min(0.0, beyond)
     lead, mouth = ctx.number("lead") if new else 0.0, ctx.number("mouth")

@@ -18,7 +18,7 @@ from functools import partial
 from typing import Protocol, TypeVar
 
 from .. import solid as kernel
-from ..document import Project, Step
+from ..document import Project, Step, StepFields
 from ..document.compiled import CompiledStep, compiled
 from ..errors import DoveError, FormulaError, PickError
 from ..quantities import LENGTH, Quantity, ValueResult, evaluate_table
@@ -468,11 +468,11 @@ def showable(evaluation: Evaluation, cache: ResultCache) -> bool:
     return well
 
 
-def context_at(project: Project, evaluation: Evaluation, place: Step) -> StepContext:
-    """What picks mean at the end of an evaluation (which went up to just before some place), for looking only."""
+def context_at(project: Project, evaluation: Evaluation, place: Step, fields: StepFields | None = None) -> StepContext:
+    """What picks mean at the end of an evaluation (which went up to just before some place), for looking only; with the fields of a step there."""
     titles = {s.id: f"step {i + 1}" for i, s in enumerate(project.recipe)}
     names = {p.id: p.name for p in project.parts}
-    return StepContext(place, None, {}, evaluation.parts, evaluation.made, titles, names)
+    return StepContext(place, fields, {}, evaluation.parts, evaluation.made, titles, names)
 
 
 def _inputs(

@@ -124,6 +124,8 @@ class StepKind:
     words : further words by which one may look for it.
     begin : what is most likely meant, from the project, the answers so far and the field that was answered last (``""`` at the
         beginning): answers that a person would otherwise have to give.
+    suggest : the same from the solids as they stand where the step comes, where the document alone does not tell; ``fields`` of the
+        context are those answered so far. It has the last word.
     """
 
     kind: str
@@ -142,6 +144,7 @@ class StepKind:
     dimension_of: Callable[[Any, str], Any] | None = None
     words: str = ""
     begin: Callable[[Project, Mapping[str, Any], str], dict[str, Any]] | None = None
+    suggest: Callable[[Project, StepContext, str], dict[str, Any]] | None = None
 
     def spec(self, path: str) -> FieldSpec | None:
         """The spec of a field by its path: ``radius``, or ``more.0.radius`` for one of a clause."""

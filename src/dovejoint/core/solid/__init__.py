@@ -57,7 +57,16 @@ if TYPE_CHECKING:
     from .lip import face_chain, face_loops, plain_names, plate_with_lip, pointed, recess, rim_ring, rim_strip
     from .lofts import lofted
     from .make import narrowed, prism, prism_extent
-    from .measure import body_info, bounds, describe_edges, describe_faces, exact_distance, extents, middle_of
+    from .measure import (
+        body_info,
+        bounds,
+        describe_edges,
+        describe_faces,
+        exact_distance,
+        extents,
+        in_material,
+        middle_of,
+    )
     from .mesh import Mesh, mesh_blob, read_mesh_blob, tessellate
     from .mesh_bodies import clearly_apart, mesh_body
     from .named import NamedSolid, lumps_of
@@ -167,6 +176,7 @@ _HOME = {
     "describe_faces": "measure",
     "exact_distance": "measure",
     "extents": "measure",
+    "in_material": "measure",
     "middle_of": "measure",
     "free_length": "probe",
     "least_thickness": "probe",
@@ -317,6 +327,7 @@ __all__ = [
     "edge_place",
     "exact_distance",
     "extents",
+    "in_material",
     "lumps_of",
     "middle_of",
     "face_axis",

@@ -6,15 +6,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from OCP.BRepClass3d import BRepClass3d_SolidClassifier
-from OCP.TopAbs import TopAbs_IN
-
 from .combine import cut
 from .facename import as_part
 from .finish import fillet
 from .frame import Frame, Vec3, add, cross, dot, length, scale, sub, unit
 from .info import EdgeInfo, FaceInfo
-from .kernel import point
+from .measure import in_material
 from .named import NamedSolid
 from .turn import bar
 
@@ -150,4 +147,4 @@ def least_opening(corners: Sequence[InnerCorner], among: Sequence[InnerCorner]) 
 
 def _open(solid: NamedSolid, corner: InnerCorner, height_mm: float) -> bool:
     at = add(add(corner.at, scale(corner.along, height_mm)), scale(corner.out, BEYOND_MM))
-    return bool(BRepClass3d_SolidClassifier(solid.shape, point(at), 1e-7).State() != TopAbs_IN)
+    return not any(in_material(solid, [at]))

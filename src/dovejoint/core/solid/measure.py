@@ -10,6 +10,7 @@ from OCP.Bnd import Bnd_Box
 from OCP.BOPTools import BOPTools_AlgoTools3D
 from OCP.BRepBndLib import BRepBndLib
 from OCP.BRepClass import BRepClass_FaceClassifier
+from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.BRepExtrema import BRepExtrema_DistShapeShape
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepTools import BRepTools
@@ -35,6 +36,7 @@ __all__ = [
     "edge_length",
     "exact_distance",
     "extents",
+    "in_material",
     "inside_point",
     "middle_of",
     "normal_at",
@@ -52,6 +54,16 @@ def bounds(shape: Shape) -> tuple[Vec3, Vec3]:
     box = Bnd_Box()
     BRepBndLib.AddOptimal_s(shape, box, False, False)
     return vec(box.CornerMin()), vec(box.CornerMax())
+
+
+def in_material(solid: NamedSolid, places: Sequence[Vec3]) -> list[bool]:
+    """Which places (mm) lie within a solid, more than 1e-7 mm below its skin."""
+    classifier = BRepClass3d_SolidClassifier(solid.shape)
+    found = []
+    for at in places:
+        classifier.Perform(point(at), 1e-7)
+        found.append(bool(classifier.State() == TopAbs_IN))
+    return found
 
 
 def bounds_along(shape: Shape, frame: Frame) -> tuple[Vec3, Vec3]:

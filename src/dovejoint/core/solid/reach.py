@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Splitter
-from OCP.BRepClass3d import BRepClass3d_SolidClassifier
 from OCP.BRepOffsetAPI import BRepOffsetAPI_MakeOffsetShape
 from OCP.gp import gp_Lin
 from OCP.IntCurvesFace import IntCurvesFace_ShapeIntersector
-from OCP.TopAbs import TopAbs_IN
 from OCP.TopoDS import TopoDS_Shape
 
 from ..errors import StepError
@@ -17,6 +15,7 @@ from .divide import side_of
 from .frame import Axis, Frame, add, dot, scale, sub
 from .kernel import FACE, Shape, as_list, direction, listed, point, raised_by_kernel, shape_map, subshapes
 from .make import prism, prism_extent
+from .measure import in_material
 from .named import NamedSolid, carry, lumps_of, solids_of
 from .regions import Region
 
@@ -132,7 +131,7 @@ def _looks_at(solid: NamedSolid, face: int, along: Axis) -> bool:
         return True
     first = min(float(tool.WParameter(i)) for i in range(1, tool.NbPnt() + 1))
     before = add(along.origin, scale(along.direction, first - 1e-3))
-    return bool(BRepClass3d_SolidClassifier(solid.shape, point(before), 1e-7).State() != TopAbs_IN)
+    return not any(in_material(solid, [before]))
 
 
 def _holds(piece: Shape, faces: list[Shape], maker: BRepAlgoAPI_Splitter) -> bool:

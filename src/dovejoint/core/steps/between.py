@@ -70,7 +70,8 @@ def _tools(base: kernel.NamedSolid, other: kernel.NamedSolid, gap: float, step: 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
     """The newest part is what an older one is worked with, until somebody says otherwise; never a part with itself. What is added to another is used up."""
-    ids = [p.id for p in project.parts]
+    gone = {s.fields.get("other") for s in project.recipe if s.kind == "between" and s.fields.get("after") == "goes"}
+    ids = [p.id for p in project.parts if p.id not in gone]
     if len(ids) < 2:
         return {}
     if not answered:

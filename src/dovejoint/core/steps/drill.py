@@ -19,6 +19,8 @@ from .result import changed
 
 #: a tool stands out over the surface by so much, so that no skin is left, mm
 OVER_MM = 1.0
+#: and whether there is material at a place is looked at so far before and behind it, mm
+LOOK_MM = 0.02
 
 
 class DrillFields(StepFields):
@@ -95,23 +97,37 @@ def _profile(ctx: StepContext, deep: float, over: float) -> tuple[list[tuple[flo
     else:
         places += [(r, over)]
         names += ["lid"]
+    if fields.shape == "sunk" and over == 0:
+        del places[-1], names[-2]
     return [*places, (0.0, over)], [*names, "middle"]
 
 
 def _tool(ctx: StepContext, base: kernel.NamedSolid, name: str, frame: kernel.Frame) -> kernel.NamedSolid:
-    """One hole; it goes to the side on which the part is, first to the one away from where the plane faces."""
+    """One hole; it goes to the side on which there is material, first to the one away from where the plane faces."""
     fields: DrillFields = ctx.fields
     low, high = kernel.prism_extent([base], frame)
-    if low > -1e-6 and high > 1e-6:
+    under, above = _beside(base, frame, _sizes(ctx)[0] / 2)
+    if (above and not under) or (low > -1e-6 and high > 1e-6):
         frame = kernel.Frame(frame.origin, frame.x, (-frame.y[0], -frame.y[1], -frame.y[2]))
-        low, high = -high, -low
+        low, high, above = -high, -low, under
     if low > -1e-6:
         raise StepError("There is nothing to drill at one of the places; pick others.", field="at")
     deep = ctx.positive("depth", "The depth") if fields.extent == "by" else -low + OVER_MM
-    # a plain hole through all goes through what stands over the plane too
-    through = fields.extent == "through" and fields.shape in ("plain", "tapped")
-    over = max(high, 0.0) + OVER_MM if through else OVER_MM
+    if fields.extent == "through" and fields.shape in ("plain", "tapped"):
+        # a plain hole through all goes through what stands over the plane too
+        over = max(high, 0.0) + OVER_MM
+    else:
+        # where the plane lies within the part, what stands over it stays
+        over = 0.0 if above else OVER_MM
     return kernel.lathed(frame, *_profile(ctx, deep, over), ctx.id, name)
+
+
+def _beside(base: kernel.NamedSolid, frame: kernel.Frame, radius_mm: float) -> tuple[bool, bool]:
+    """Whether there is material of a part just under and just above a place where a hole begins: in its middle and round it, for a smaller hole may be there already."""
+    ring = [(0.0, 0.0), *((0.9 * radius_mm * math.cos(k * math.pi / 4), 0.9 * radius_mm * math.sin(k * math.pi / 4)) for k in range(8))]  # fmt: skip
+    places = [frame.to_world(u, v, w) for w in (-LOOK_MM, LOOK_MM) for u, v in ring]
+    found = kernel.in_material(base, places)
+    return any(found[: len(ring)]), any(found[len(ring) :])
 
 
 def _apply(ctx: StepContext) -> StepOutput:
@@ -126,14 +142,14 @@ def _apply(ctx: StepContext) -> StepOutput:
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
-    """The part drilled is the one whose edges were pointed at, or the one that the points were drawn on."""
+    """The part drilled is the one whose edges were pointed at, or the one that the points were drawn on, unless it is one that is brought in or bought."""
     at = fields.get("at")
     if answered != "at" or not isinstance(at, Mapping):
         return {}
     sketch = next((s for s in project.recipe if s.id == at.get("step")), None)
     plane = sketch.fields.get("plane") if sketch else None
     part = at.get("part") or (plane.get("part") if isinstance(plane, Mapping) else None)
-    return {"part": part} if part in {p.id for p in project.parts} else {}
+    return {"part": part} if part in {p.id for p in project.parts if p.role not in ("reference", "bought")} else {}
 
 
 _HEADED = {"size": ["free"], "shape": ["bored", "sunk"]}
