@@ -21,6 +21,8 @@ HALF_ROUND_RAD = 2.8
 _FACING = (("left", "right"), ("front", "back"), ("down", "up"))
 _OUTER = (("left side", "right side"), ("front", "back"), ("underside", "top"))
 _WALLS = (("left wall", "right wall"), ("front wall", "back wall"), ("bottom", "top"))
+#: a wall is at most this share of its part
+WALL_SHARE = 0.25
 #: faces that joints make, by their role
 _ROLES = {
     "seat": "seat", "lip-end": "end of the lip", "shaft-end": "end of the shaft", "shaft-head": "head of the shaft",
@@ -143,14 +145,14 @@ def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool, corner: bool) ->
 
 
 def _flat(info: FaceInfo, role: str, facing: tuple[int, bool] | None, low: Vec3, high: Vec3) -> str:
-    middle = [(a + b) / 2 for a, b in zip(low, high, strict=True)]
-    inward = sum(n * (p - m) for n, p, m in zip(info.normal, info.at, middle, strict=True)) < -1e-6
     if facing is None:
         return f"{'inner ' if role == 'inner' else ''}slope facing {_leaning(info.normal)}"
     k, up = facing
     if role not in ("inner", "recess") and abs(info.at[k] - (high if up else low)[k]) < 1e-3:
         return _OUTER[k][up]
-    if inward or role in ("inner", "recess"):
+    # what looks inwards is a wall's inner side where that wall is near the outside; ribs and steps farther in are none
+    behind = info.at[k] - low[k] if up else high[k] - info.at[k]
+    if behind < WALL_SHARE * (high[k] - low[k]) or role in ("inner", "recess"):
         # a wall is called after the side on which it stands, and its inner side faces the other way
         return f"inner side of the {_WALLS[k][not up]}"
     return f"{_FACING[k][up]}-facing face"
