@@ -34,9 +34,16 @@ SHOWN_BY = {
     "thread": "jar", "fastener": "housing", "shaft_in_bore": "spindle", "drop_hook": "water-cup", "lever": "battery-box", "key": "winch", "tongue": "cable-box",
 }  # fmt: skip
 #: and joints of a family that work in another way: their samples and what they are called there
-OTHER_WAYS = {"split_seat": ("vent-crank", "hold on the rod"), "knurled_seat": ("vent-crank", "bite of the pin")}
-#: what is said otherwise there: a tray that is printed, not milled
-OTHERWISE = {"tab": {"extent": "by", "long": "2.5 mm", "lead": "0.6 mm", "mouth": "0.3 mm", "mill": "0 mm"}}
+OTHER_WAYS = {
+    "split_seat": ("vent-crank", "hold on the rod"),
+    "knurled_seat": ("vent-crank", "bite of the pin"),
+    "chamfered_lip": ("feeder", "plug_in_lip"),
+}
+#: what is said otherwise there: a tray that is printed, not milled; a lip's mouth with the chamfer that is usual where it lies on the bed
+OTHERWISE = {
+    "chamfered_lip": {"mouth": "0.8 mm"},
+    "tab": {"extent": "by", "long": "2.5 mm", "lead": "0.6 mm", "mouth": "0.3 mm", "mill": "0 mm"},
+}
 #: drawn gaps at which the hands are asked whether there is one that does at all, mm from the one that is drawn
 _ASKED_MM = [k * 0.04 for k in range(-12, 13)]
 #: and the finer ones among which the best is looked for

@@ -93,7 +93,7 @@ def test_a_shaft_is_made_to_a_bore_and_watched(hands: Hands, page: Page) -> None
     hands.keep()
     assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Knob", "Pin"]
     gauge = hands.gauge("Shaft in bore")
-    expect(gauge).to_contain_text("on Ø")
+    expect(gauge).to_contain_text("Ø")
     (joint,) = hands.state()["report"]["joints"]
     r = 4 - joint["drawn_mm"]
     lead = 0.6

@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from dovejoint.core import solid as kernel
 from dovejoint.core.document import new_project
 from dovejoint.core.document.picks import SeenFace
+from dovejoint.core.formats.report import build_report
 from dovejoint.core.recipe.labels import edge_labels, face_labels, of_part
-from dovejoint.core.recipe.names import find_face
+from dovejoint.core.recipe.names import find_face, seen_edge, seen_face
 from dovejoint.core.solid import FaceInfo
 from dovejoint.core.solid.facename import LONGEST, FaceName, edge_parts, parse, renumbered, short, steps_in
 
@@ -134,3 +135,30 @@ def test_a_pocket_with_rounded_corners_has_a_floor_and_no_bores() -> None:
     labels = bench.evaluate().parts[part].face_labels
     assert sum(label.startswith("inner rounding, r 3") for label in labels) == 4
     assert "floor of the opening" in labels and not any(label.startswith("bore") for label in labels)
+
+
+def test_sizes_within_a_sentence_are_those_of_the_model_as_it_is() -> None:
+    """A pick is called by what it was when it was pointed at; its size follows, also on an edge, and where nothing changed nothing is said anew."""
+    bench = Bench(new_project("Sizes"))
+    peg, part = bench.do("AddStep", kind="body", fields={"shape": "cylinder", "across": "16 mm", "high": "10 mm"}, new_part={"name": "Peg"})  # fmt: skip
+    state = bench.evaluate().parts[part]
+    k = next(i for i, e in enumerate(state.edges) if e.kind == "circle" and e.at[2] > 9)
+    rim = {"name": state.edges[k].name, "seen": seen_edge(state.edges[k], state.edge_labels[k]).model_dump()}
+    i = next(i for i, f in enumerate(state.faces) if f.kind == "cylinder")
+    side = {"name": state.faces[i].names[0], "seen": seen_face(state.faces[i], state.face_labels[i]).model_dump()}
+    (push,) = bench.do("AddStep", kind="push", fields={"faces": {"rule": "faces", "part": part, "faces": [side]}, "distance": "1 mm"})  # fmt: skip
+    (fillet,) = bench.do("AddStep", kind="fillet", fields={"edges": {"rule": "edges", "part": part, "edges": [rim]}, "radius": "0.5 mm"})  # fmt: skip
+
+    def said(step: str) -> tuple[str, dict[str, str]]:
+        row = next(r for r in build_report(bench.project, bench.evaluate(), [])["steps"] if r["id"] == step)
+        assert row["state"] == "ok", row["message"]
+        return row["sentence"], row["called"]
+
+    # the edge was pointed at before the face was pushed
+    assert said(push)[1] == {} and "round side of Peg, Ø 16" in said(push)[0]
+    assert "Ø 18" in said(fillet)[0]
+    bench.do("EditStep", step=peg, fields={"across": "19 mm"})
+    assert said(push)[1] == {"faces": "the round side of Peg, Ø 19"}
+    assert "Ø 21" in said(fillet)[0] and "Ø 16" not in said(fillet)[0]
+    bench.do("EditStep", step=peg, fields={"across": "16 mm"})
+    assert said(push)[1] == {}

@@ -34,7 +34,7 @@ export function CheckDesk() {
           <h2 className="px-4 pt-2 text-[13px] text-ink2">{check.title}</h2>
           <ul>
             {check.findings.map((finding, i) => (
-              <Row key={i} finding={finding} />
+              <Row key={i} finding={finding} told={check.findings[i - 1]?.advice === finding.advice} />
             ))}
           </ul>
         </section>
@@ -71,7 +71,8 @@ export function goTo(finding: Finding): void {
   else if (finding.joint) useStore.setState({ desk: 'join', focusJoint: finding.joint })
 }
 
-function Row({ finding }: { finding: Finding }) {
+/** One finding; `told` where the one before it says already what to do. */
+function Row({ finding, told }: { finding: Finding; told: boolean }) {
   const recipe = useStore((s) => s.project!.document.recipe!)
   const to = (word: string, desk: Desk, more: object) => (
     <button className="mr-3 text-[13px] text-ink2 underline underline-offset-2 hover:text-accent" onClick={() => useStore.setState({ desk, ...more })}>
@@ -90,7 +91,7 @@ function Row({ finding }: { finding: Finding }) {
             {finding.limit && <span className="text-ink2"> · limit {finding.limit}</span>}
           </span>
         )}
-        <span className="block text-[13.5px]">{finding.advice}</span>
+        {!told && <span className="block text-[13.5px]">{finding.advice}</span>}
       </button>
       {finding.step && to(`to step ${recipe.findIndex((s) => s.id === finding.step) + 1}`, 'shape', { focusStep: finding.step })}
       {finding.joint && to('to the joint', 'join', { focusJoint: finding.joint })}

@@ -48,7 +48,6 @@ function One({ joint, folded }: { joint: Joint; folded: boolean }) {
       <span className="truncate">{joint.state === 'failed' ? 'not made' : joint.says}</span>
     </>
   )
-  const on = joint.per === 'diameter' && <span className="text-[12px] text-ink2">on Ø</span>
   return (
     <button
       data-gauge={joint.name}
@@ -72,15 +71,13 @@ function One({ joint, folded }: { joint: Joint; folded: boolean }) {
               <span className="truncate text-[12.5px] text-ink2">{joint.parts.flatMap((p) => parts.find((q) => q.id === p)?.name.toLowerCase() ?? []).join(' · ')}</span>
             )}
           </span>
-          <span className="mt-1">
+          <span className="mt-1 flex items-end">
             <Gauge joint={joint} width={176} />
+            {joint.per === 'diameter' && <span className="ml-1 shrink-0 text-[12px] text-ink2">Ø</span>}
           </span>
           <span className="flex w-full items-center gap-1 text-[13px] leading-tight">
             {says}
-            <span className="ml-auto flex shrink-0 gap-2">
-              {on}
-              {trying && <span className="text-warn">tried</span>}
-            </span>
+            {trying && <span className="ml-auto shrink-0 text-warn">tried</span>}
           </span>
         </>
       )}

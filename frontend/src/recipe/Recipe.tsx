@@ -128,7 +128,9 @@ const Item = memo(function Item({ id, index, whole }: { id: string; index: numbe
   const upto = useStore((s) => s.upto === step.id)
   const refused = useStore((s) => (s.said?.step === id && s.open?.step !== id ? s.said.text : ''))
   const adding = useStore((s) => (s.adding?.step === step.id ? s.adding : null))
-  const said = adding?.said.length ? adding.said : own?.segments
+  // sizes that stand in what a pick is called are those of the model as it is
+  const said = (adding?.said.length ? adding.said : own?.segments)?.map((s) => (s.chip && report?.called[s.chip] ? { ...s, text: report.called[s.chip] } : s))
+  const sentence = said?.flatMap((s) => (s.hidden ? [] : [s.text])).join('') ?? ''
   const [renaming, setRenaming] = useState(false)
   const lifted = useMove((s) => s.moving?.step === step.id)
   const aim = useMove((s) => (s.moving?.after === step.id ? 'after' : s.moving?.after === '' && index === 0 ? 'before' : ''))
@@ -165,7 +167,7 @@ const Item = memo(function Item({ id, index, whole }: { id: string; index: numbe
       data-step={step.id}
       tabIndex={0}
       style={near ? undefined : { height }}
-      aria-label={`step ${index + 1}: ${own?.sentence ?? ''}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
+      aria-label={`step ${index + 1}: ${sentence}${step.off ? ', off' : ''}${bad ? `, ${report!.message}` : ''}`}
       onFocus={(e) => e.target === e.currentTarget && useStore.setState({ focusStep: step.id })}
       onKeyDown={keys}
       className={`group relative flex gap-2 border-l-[3px] py-1 pr-2 pl-[13px] -outline-offset-2 ${focused ? 'border-accent bg-row' : 'border-transparent'} ${beyond ? 'opacity-45' : ''}`}

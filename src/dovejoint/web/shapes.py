@@ -732,6 +732,7 @@ class StepOut(Shape):
     field: str
     figures: dict[str, float]
     things: list[str]
+    called: dict[str, str]
 
 
 class BoxOut(Shape):

@@ -5,11 +5,11 @@ from __future__ import annotations
 import hashlib
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from .. import solid as kernel
-from ..document import Part, Project
+from ..document import Part, Project, Step
 from ..document.compiled import CompiledStep, compiled
 from ..joints import JointReport
 from ..profiles.catalogue import density_of
@@ -25,6 +25,7 @@ from ..recipe import (
     all_kinds,
     uses_of_values,
 )
+from ..recipe.called import resized
 from ..recipe.labels import of_part
 from ..recipe.names import seen_edge, seen_face
 from ..recipe.picks import Namer, all_picks
@@ -127,6 +128,11 @@ def build_report(
     """
     states = states or LimitStates()
     namer = Namer(project)
+    now = {
+        report.id: _called_now(namer, step, report.called)
+        for step, report in zip(project.recipe, evaluation.steps, strict=True)
+        if report.called
+    }
     return {
         "project": project.name,
         "values": values_report(project, evaluation.values),
@@ -136,12 +142,17 @@ def build_report(
                 "number": i + 1,
                 "kind": step.kind,
                 "name": step.name,
-                "sentence": "".join(p.text for p in segments_with(namer, step) if not p.hidden) if said else "",
+                "sentence": "".join(
+                    p.text for p in segments_with(namer, now.get(step.id, (step, {}))[0]) if not p.hidden
+                )
+                if said
+                else "",
                 "state": report.state,
                 "message": report.message,
                 "field": report.field,
                 "figures": report.figures,
                 "things": list(report.things),
+                "called": now[step.id][1] if step.id in now else {},
             }
             for i, (step, report) in enumerate(zip(project.recipe, evaluation.steps, strict=True))
         ],
@@ -154,6 +165,13 @@ def build_report(
         "limits": states.as_dict(),
         "ok": _all_well(project, evaluation, weighed),
     }
+
+
+def _called_now(namer: Namer, step: Step, labels: Mapping[str, str]) -> tuple[Step, dict[str, str]]:
+    """A step with its picks called as they are now, and the words of its chips that read otherwise then, by their fields."""
+    fresh = step.model_copy(update={"fields": resized(step.fields, labels)})
+    was = {p.chip: p.text for p in segments_with(namer, step)}
+    return fresh, {p.chip: p.text for p in segments_with(namer, fresh) if p.chip and p.text != was.get(p.chip)}
 
 
 def _all_well(project: Project, evaluation: Evaluation, weighed: bool) -> bool:

@@ -25,6 +25,7 @@ from ..quantities import LENGTH, Quantity, ValueResult, evaluate_table
 from ..quantities import evaluate as compute
 from ..quantities.markers import PartMark, StepMark
 from .at_once import Apart, Later, Run, runs_of
+from .called import sizes_now
 from .context import StepContext
 from .outputs import PartState, StepOutput
 from .registry import StepKind, asked, chips, kind_of
@@ -181,6 +182,8 @@ class StepReport:
     figures: dict[str, float] = with_default(default_factory=dict)
     #: ids on the board that the message speaks of
     things: tuple[str, ...] = ()
+    #: what things that it picks are called now, by their names, where that has changed
+    called: dict[str, str] = with_default(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -407,7 +410,7 @@ def _evaluated(
         for part in result.gone:
             parts.pop(part, None)
             runs.pop(part, None)
-        reports.append(StepReport(step.id, "ok", key, result.note, "", figures))
+        reports.append(StepReport(step.id, "ok", key, result.note, "", figures, called=result.called))
         all_figures[step.id] = figures
     for part in runs:
         waiting = parts[part]
@@ -510,7 +513,9 @@ def _run(kind: StepKind, context: StepContext) -> StepOutput | DoveError:
     mistake in our programs: it is logged with its place and told as such, and takes nothing else down with it.
     """
     try:
-        return replace(kind.apply(context), frames=context.frames, outlines=context.outlines)
+        output = replace(kind.apply(context), frames=context.frames, outlines=context.outlines)
+        # what is made at once does not look at the part that it changes
+        return output if context.at_once else replace(output, called=sizes_now(context))
     except DoveError as error:
         return error
     except (Superseded, Apart):

@@ -224,7 +224,7 @@ class FaceOutline:
 class StepOutput:
     """What one step made. ``parts`` holds only the parts that it made or changed; ``note`` is a word of warning; ``works`` are kept so that
     a later step can do the same elsewhere; ``gone`` are parts of which nothing is left after it; ``frames`` are the planes that its picks were found to mean, by field,
-    and ``outlines`` what bounds the faces that it took for outlines."""
+    ``outlines`` what bounds the faces that it took for outlines, and ``called`` what things that it picked are called now, by name, where their size has changed."""
 
     parts: Mapping[str, kernel.NamedSolid] = field(default_factory=dict)
     sketch: SketchShape | None = None
@@ -237,5 +237,6 @@ class StepOutput:
     gone: tuple[str, ...] = ()
     frames: dict[str, Frame] = field(default_factory=dict)
     outlines: dict[str, FaceOutline] = field(default_factory=dict)
+    called: dict[str, str] = field(default_factory=dict)
     grip: Grip | None = None
     decal: Decal | None = None
