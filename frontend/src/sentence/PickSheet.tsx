@@ -91,12 +91,12 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const rule = kind.points.find((p) => p.alike && p.rule === picking?.rule)?.alike
     const part = last && (last.part || held.part!)
     const [, by, role] = /^(s\d+)\/([^()|.]*)/.exec(last?.name ?? '') ?? []
-    if (!rule || !part || !by) return []
+    if (!rule || !part || !by || !base) return []
     const names = viewer?.header(part)?.faces.map((f) => f.name) ?? []
     const sharing = (begin: string) => names.filter((n) => n.startsWith(begin) && ['', '(', '.'].includes(n.charAt(begin.length))).length
     const [alike, all] = [sharing(`${by}/${role}`), names.filter((n) => n.startsWith(`${by}/`)).length]
     const offer = (n: number, words: string, more: object): Answer => ({ pick: { rule, part, step: by, ...more } as unknown as Answer['pick'], words: `all ${n} ${words}` })
-    const made = `${title(by, 'the work')} made on ${base!.report.parts.find((p) => p.id === part)?.name ?? ''}`
+    const made = `${title(by, 'the work')} made on ${parts.find((p) => p.id === part)?.name ?? ''}`
     return [...(alike > 1 ? [offer(alike, `like it that ${made}`, { role })] : []), ...(all > Math.max(1, alike) ? [offer(all, `faces that ${made}`, {})] : [])]
   }
 
