@@ -256,7 +256,7 @@ function PartCard({ id }: { id: string }) {
         <dl className="fig grid grid-cols-[auto_1fr] gap-x-3 border-t border-hair pt-2 text-[12px]">
           <dt className="text-ink2">size</dt>
           <dd>
-            {[0, 1, 2].map((i) => ((made.bounding_box_mm.high[i] - made.bounding_box_mm.low[i]) / k).toFixed(2)).join(' × ')} {unit}
+            {[0, 1, 2].map((i) => ((made.bounding_box_mm.high[i] - made.bounding_box_mm.low[i]) / k).toFixed(unit === 'in' ? 3 : 2)).join(' × ')} {unit}
           </dd>
           <dt className="text-ink2">volume</dt>
           <dd>{made.volume_mm3 === null ? '…' : `${(made.volume_mm3 / 1000).toFixed(2)} cm³`}</dd>

@@ -74,9 +74,9 @@ def _relabelled(ctx: StepContext, part: str, thing: SeenFace, label: str) -> str
 
     def now(size: re.Match[str]) -> str:
         if size["long"]:
-            return f"{long_mm:.4g} long" if long_mm is not None else size[0]
+            return f"{long_mm:.5g} long" if long_mm is not None else size[0]
         if radius_mm is None:
             return size[0]
-        return f"{size['round']}{radius_mm * (2 if size['round'] == 'Ø ' else 1):.4g}"
+        return f"{size['round']}{radius_mm * (2 if size['round'] == 'Ø ' else 1):.5g}"
 
     return _SIZE.sub(now, label)

@@ -119,7 +119,7 @@ def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool, corner: bool) ->
     role = name.role if isinstance(name, FaceName) else ""
     facing = _axis(info.normal)
     if role == "fillet":
-        return f"fillet, r {info.radius_mm:.4g}" if info.radius_mm else "fillet"
+        return f"fillet, r {info.radius_mm:.5g}" if info.radius_mm else "fillet"
     if role in ("chamfer", "lead"):
         return "chamfer" if info.kind == "plane" else "round chamfer"
     if role == "rim" and info.kind == "plane" and facing:
@@ -138,8 +138,8 @@ def _face(info: FaceInfo, low: Vec3, high: Vec3, opening: bool, corner: bool) ->
     if info.kind == "cylinder":
         # what was rounded before it was offset or copied keeps that in its name; a drawn corner goes round by less than half
         if corner or (isinstance(name, FaceName) and any("fillet" in str(p) for p in name.parts)):
-            return f"{'inner ' if info.hollow else ''}rounding, r {info.radius_mm:.4g}"
-        return f"{'bore' if info.hollow else 'round side'}, Ø {2 * (info.radius_mm or 0):.4g}"
+            return f"{'inner ' if info.hollow else ''}rounding, r {info.radius_mm:.5g}"
+        return f"{'bore' if info.hollow else 'round side'}, Ø {2 * (info.radius_mm or 0):.5g}"
     words = {"cone": "tapered side", "sphere": "ball", "torus": "rounded ring"}.get(info.kind, "curved face")
     return f"inner {words}" if info.hollow else words
 
@@ -162,11 +162,11 @@ def _edge(info: EdgeInfo, faces: Sequence[str]) -> str:
     first, second = (faces[i].partition(", ")[0] for i in info.faces)
     if info.radius_mm is not None:
         whole = abs(info.length_mm - 6.283185307179586 * info.radius_mm) < 1e-3 * info.radius_mm
-        figure = f"Ø {2 * info.radius_mm:.4g}" if whole else f"r {info.radius_mm:.4g}"
+        figure = f"Ø {2 * info.radius_mm:.5g}" if whole else f"r {info.radius_mm:.5g}"
         # the round side says less than the face that the edge bounds
         near = second if first.startswith(("round side", "bore", "fillet", "inner rounding", "rounding")) else first
         return f"round edge at {near}, {figure}"
-    tail = f", {info.length_mm:.4g} long"
+    tail = f", {info.length_mm:.5g} long"
     if first == second:
         return f"edge on {first}{tail}"
     a, b = sorted((first, second))
