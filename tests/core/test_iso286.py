@@ -96,3 +96,18 @@ def test_joints_of_other_families_take_a_fit(sample: str, kind: str, nominal: st
     assert "ISO 286 fit H7/g6" in sentence(bench.project, bench.project.step(step))
     bench.do("EditStep", step=step, fields={"zones": "g6/H7"})
     assert "write the hole first" in bench.message(step)
+
+
+def test_a_seat_takes_a_fit_at_the_size_of_what_is_bought() -> None:
+    """A bearing of 19 (ISO 286-2, over 18 to 30: N7 is −28 to −7 µm, h6 −13 to 0): from 28 µm of overlap to 6 of room on diameter; at 16 (over 10 to 18: N7 −23 to −5, h6 −11 to 0) from 23 to 6."""
+    bench = of_sample("vane-hub")
+    shelf = next(s for s in bench.project.recipe if s.kind == "shelf" and s.fields["what"] == "ball bearing")
+    part = shelf.fields["part"]
+    seat = next(s.id for s in bench.project.recipe if s.kind == "seat" and s.fields["thing"]["part"] == part)
+    bench.do("EditStep", step=seat, fields={"fit": "iso", "grip": "wall"})
+    for bearing, least, most in (("626", -0.014, 0.003), ("625", -0.0115, 0.003)):
+        bench.do("EditStep", step=shelf.id, fields={"bearing": bearing})
+        (joint,) = assess(bench.project, bench.evaluate(), bench.gaps, only=[seat])
+        assert joint.wanted is not None
+        assert (joint.wanted.least_mm, joint.wanted.most_mm) == pytest.approx((least, most), abs=1e-9), bearing
+    assert "ISO 286 fit N7/h6" in sentence(bench.project, bench.project.step(seat))

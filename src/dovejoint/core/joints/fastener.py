@@ -41,7 +41,7 @@ from ..shelf import thing_of
 from ..solid import Axis, Frame, Vec3
 from ..solid.frame import add, box_corners, cross, dot, length, scale, sub, unit
 from .family import BedEdge, JointFamily, Meeting, Per, another, drawn_figures, register_joint, stands_on
-from .rounds import extent_along, ring_of, round_pick, span_along
+from .rounds import diameter_mm, extent_along, ring_of, round_pick, span_along
 from .working import Draws, Given, Result, Working
 
 __all__ = ["FastenerFields"]
@@ -96,19 +96,13 @@ def _wanted(fields: FastenerFields, figures: Mapping[str, float]) -> Wanted:
 
 
 def _seen_mm(fields: FastenerFields) -> float:
-    seen = fields.screw.face.seen if fields.screw is not None else None
-    return 2 * seen.radius if seen is not None else 0.0
+    return diameter_mm(None, fields.screw, "screw")
 
 
 def _prepare(project: Project, step: Step, figures: dict[str, float], ctx: StepContext | None) -> dict[str, float]:
     """The screw's diameter as it stands, not as it was seen when it was picked, and the gap to draw with it."""
     fields: FastenerFields = compiled_step(step).fields  # type: ignore[assignment]
-    size = _seen_mm(fields)
-    if ctx is not None and fields.screw is not None:
-        part, index = ctx.faces_named(fields.screw, "screw")
-        found = kernel.round_face(part.solid, index)
-        size = 2 * found.radius_mm if found is not None else size
-    known = {"screw": size}
+    known = {"screw": diameter_mm(ctx, fields.screw, "screw")}
     return {**known, **drawn_figures(project, step, {**figures, **known}, ctx)}
 
 

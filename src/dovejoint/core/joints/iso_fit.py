@@ -13,7 +13,7 @@ from ..quantities.iso286 import fit_of
 from ..recipe import Choice, FieldSpec
 from .family import FIT_SAID, FitFields, figure, wanted_of
 
-__all__ = ["ISO", "ISO_FIT_SAID", "ZONES_SPEC", "IsoFitFields", "iso_or_wanted"]
+__all__ = ["ISO", "ISO_FIT_SAID", "ZONES_SPEC", "IsoFitFields", "iso_band", "iso_or_wanted"]
 
 ISO = Choice("iso", "ISO 286")
 ZONES_SPEC = FieldSpec("zones", "text", "hole and shaft zone", "H8/f7")

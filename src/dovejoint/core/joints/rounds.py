@@ -17,6 +17,7 @@ from ..solid.frame import add, dot, scale, sub
 
 __all__ = [
     "Coaxial",
+    "diameter_mm",
     "extent_along",
     "mouth_frame",
     "ring_of",
@@ -43,6 +44,18 @@ def mouth_frame(along: Vec3, end: str) -> Frame:
     """A frame in the directions of a mouth at the ``upper`` or ``lower`` end of an axis: its ``z`` points out."""
     up = Axis((0.0, 0.0, 0.0), along).upward().direction
     return Frame.on_plane((0.0, 0.0, 0.0), up if end == "upper" else scale(up, -1.0))
+
+
+def diameter_mm(ctx: StepContext | None, pick: FlatFace | None, field: str) -> float:
+    """The diameter of a round face as it stands, or as it was seen where there is no context; 0 where it is not known."""
+    if pick is None:
+        return 0.0
+    if ctx is not None:
+        part, index = ctx.faces_named(pick, field)
+        found = kernel.round_face(part.solid, index)
+        if found is not None:
+            return 2 * found.radius_mm
+    return 2 * pick.face.seen.radius if pick.face.seen is not None else 0.0
 
 
 def round_pick(

@@ -9,12 +9,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from .. import solid as kernel
-from ..document import Project
+from ..document import Project, Step
+from ..document.compiled import compiled_step
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..fits import Wanted
@@ -24,9 +26,7 @@ from ..solid import Axis, Frame, Vec3
 from ..solid.frame import length
 from .crush_ribs import CRUSHED, crushed, ribbed
 from .family import (
-    FIT_SAID,
     BedEdge,
-    FitFields,
     JointFamily,
     Meeting,
     Per,
@@ -38,9 +38,10 @@ from .family import (
     stands_on,  # fmt: skip
     wanted_of,
 )
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_band
 from .knurl import ploughed, ploughing
 from .pressed import pressed
-from .rounds import extent_along, mouth_frame, ring_of, round_pick, span_along
+from .rounds import diameter_mm, extent_along, mouth_frame, ring_of, round_pick, span_along
 from .shaft_in_bore import bore_facts, with_mouth
 from .split_wall import SPRUNG, split_walls, springs, with_slit
 from .working import Draws, Working
@@ -60,7 +61,7 @@ _BANDS: Mapping[str, Callable[[Mapping[str, float]], Wanted]] = {
 _WORKS: Mapping[str, Callable[[Draws], Working | None]] = {"ribs": crushed, "split": springs, "knurl": ploughed}
 
 
-class SeatFields(FitFields):
+class SeatFields(IsoFitFields):
     """``thing`` is the round outside of what is there. ``clear`` is the room round it between ``ribs`` whose crests are round, ``rib`` in radius. ``slit_turn`` is about the axis of the mouth; a knurl has ``teeth`` that are a ``tooth`` deep."""
 
     thing: FlatFace | None = None
@@ -78,7 +79,8 @@ class SeatFields(FitFields):
     slit_turn: Angle = "0 deg"
     teeth: Number = "24"
     tooth: Length = "0.3 mm"
-    fit: Literal["press", "snug", "slide", "loose", "own"] = "press"
+    fit: Literal["press", "snug", "slide", "loose", "own", "iso"] = "press"
+    zones: Annotated[str, Field(max_length=20)] = "N7/h6"
     takes: Literal["inner", "outer", "both"] = "outer"
     least: Length = "-0.2 mm"
     target: Length = "-0.1 mm"
@@ -86,12 +88,20 @@ class SeatFields(FitFields):
 
 
 def _wanted(fields: SeatFields, figures: Mapping[str, float]) -> Wanted:
-    """Own figures are on diameter. Ribs that are crushed, walls that spring and teeth that plough bear a wider band than a closed wall."""
+    """Own figures are on diameter; the nominal size of ISO 286 is the thing's, to a thousandth. Ribs that are crushed, walls that spring and teeth that plough bear a wider band than a closed wall."""
     if fields.fit == "own":
         return Wanted(*(figure(figures, name) / 2 for name in ("least", "target", "most"))).checked()
+    if fields.fit == "iso":
+        return iso_band(round(figures.get("thing") or diameter_mm(None, fields.thing, "thing"), 3), fields.zones)
     if fields.fit == "press" and fields.grip in _BANDS:
         return _BANDS[fields.grip](figures)
     return wanted_of(fields, figures)
+
+
+def _prepare(project: Project, step: Step, figures: dict[str, float], ctx: StepContext | None) -> dict[str, float]:
+    """The thing's diameter as it stands, and the gap to draw with it."""
+    known = {"thing": diameter_mm(ctx, compiled_step(step).fields.thing, "thing")}  # type: ignore[attr-defined]
+    return {**known, **drawn_figures(project, step, {**figures, **known}, ctx)}
 
 
 def _per(fields: SeatFields) -> Per:
@@ -311,7 +321,10 @@ register_joint(
                 FieldSpec("slit_turn", "angle", "turned about the axis", "0 deg"),
                 FieldSpec("teeth", "number", "how many teeth", "24"),
                 FieldSpec("tooth", "length", "depth of a tooth", "0.3 mm"),
-                *fit_specs("the thing", "the seat", band=("-0.2 mm", "-0.1 mm", "0 mm"), fit="press", takes="outer"),
+                *fit_specs(
+                    "the thing", "the seat", ISO, band=("-0.2 mm", "-0.1 mm", "0 mm"), fit="press", takes="outer"
+                ),
+                replace(ZONES_SPEC, default="N7/h6"),
             ),
             sentence=said(
                 "Seat ",
@@ -351,12 +364,12 @@ register_joint(
                 ("{tooth}", _KNURL),
                 (" deep", _KNURL),
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 (" on diameter", {"fit": ["own"]}),
             ),
             apply=_apply,
             begin=_begin,
-            prepare=drawn_figures,
+            prepare=_prepare,
             # a face is mostly pointed at for something simpler
             suits=("plane", "part", "face"),
             words="press bearing magnet pin bushing pocket crush ribs bought split hub slit knurl knurled insert",
