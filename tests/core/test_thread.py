@@ -33,7 +33,7 @@ def metric(d: float, p: float, off: float = 0.0) -> list[tuple[float, float]]:
 @lru_cache(maxsize=4)
 def finely(solid: Any) -> Any:
     """Its triangles within 0.005 mm: a second of work, so the same solid's are kept."""
-    return tessellate(solid, 0.005, 0.1)
+    return tessellate(solid, 0.005, 0.3)
 
 
 def mesh_volume(solid: Any) -> float:
@@ -86,12 +86,12 @@ def test_a_thread_turns_the_way_that_it_should() -> None:
             ["root", "below", "crest", "above"],
             4.0,
             ConeEnd(0, 6, 0.8),
-            ConeEnd(30, 6, -0.8),
+            ConeEnd(16, 6, -0.8),
             "s",
             "t",
             left,
         )
-        points = tessellate(bar, 0.01, 0.05).positions.astype(float)
+        points = tessellate(bar).positions.astype(float)
         crest = points[np.hypot(points[:, 0], points[:, 1]) > 10 - 1e-3]
         angle = np.arctan2(crest[:, 1], crest[:, 0])
         phase = (crest[:, 2] - sign * angle / (2 * math.pi) * 4.0) % 4.0
