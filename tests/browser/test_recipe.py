@@ -234,3 +234,38 @@ def test_who_has_pointed_elsewhere_keeps_the_focus(hands: Hands, page: Page) -> 
     expect(box).to_be_focused()
     page.evaluate("() => new Promise((done) => { let n = 0; const on = () => (++n > 12 ? done() : requestAnimationFrame(on)); on() })")  # fmt: skip
     expect(box).to_be_focused()
+
+
+def test_faces_of_an_earlier_step_are_asked_for_anew(hands: Hands, page: Page) -> None:
+    """Opening such a pick shows what was there before the step; the page stands while that is fetched. And a page that cannot be drawn says so."""
+    hands.begin("Shelled")
+    hands.block(tall="20 mm")
+    hands.step("Shell")
+    hands.face("Part 1", "top")
+    hands.draft.get_by_role("button", name="take").click()
+    hands.keep()
+    hands.step("Fillet")
+    hands.offer("the upright edges of Part 1")
+    hands.figure("radius", "1 mm")
+    hands.keep()
+    shelled = part(hands, "Part 1")["volume_mm3"]
+    row = hands.sentence(3)
+    hands.open("open", row)
+    hands.idle()
+    expect(row.locator("[data-sheet]")).to_contain_text("faces that the work of step 2 made on Part 1")
+    hands.offer("underside of Part 1", row)
+    row.get_by_role("button", name="take").click()
+    hands.idle()
+    expect(row).to_contain_text("open at 2 faces of Part 1")
+    assert part(hands, "Part 1")["volume_mm3"] < shelled
+
+    page.route("**/api/projects", lambda route: route.fulfill(json=[None]))
+    page.goto(f"{hands.base}/?plain")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("met a fault of ours")
+    assert hands.complaints
+    hands.complaints.clear()
+    page.unroute("**/api/projects")
+    alert.get_by_role("button", name="load the page again").click()
+    expect(page.get_by_role("heading", name="Projects")).to_be_visible()
+    expect(page.get_by_text("Shelled").first).to_be_visible()
