@@ -249,6 +249,11 @@ def test_faces_of_an_earlier_step_are_asked_for_anew(hands: Hands, page: Page) -
     hands.figure("radius", "1 mm")
     hands.keep()
     shelled = part(hands, "Part 1")["volume_mm3"]
+    # a rectangle has no point that somebody drew: there is nothing of it to drill at
+    hands.step("Drill")
+    hands.idle()
+    expect(hands.draft.locator("[data-sheet]")).not_to_contain_text("points and circles")
+    hands.draft.get_by_role("button", name="drop").click()
     row = hands.sentence(3)
     hands.open("open", row)
     hands.idle()

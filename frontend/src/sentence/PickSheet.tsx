@@ -12,6 +12,8 @@ const LISTED = 120
 
 const sorted = (pick: object | null) => pick && Object.entries(pick).sort(([a], [b]) => a.localeCompare(b))
 
+type Drawing = { curves: { kind: string; points: string[] }[]; points: { id: string }[]; constraints: { kind: string; of: string[] }[] }
+
 export function PickSheet({ step, path, kind }: { step: string; path: string; kind: PickKind }) {
   const project = useStore((s) => s.project)!
   const picking = useStore((s) => s.picking)
@@ -49,8 +51,16 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const work = earlier
       .filter((s) => base?.report.works.includes(s.id))
       .map((s) => ({ id: s.id, title: `${title(s.id, 'the work')}${s.name ? '' : ` · ${short(project.steps[s.id]?.sentence ?? '')}`}` }))
+    // an outline without what is asked for would only be refused
+    const holds = (id: string, what: string) => {
+      if (what === 'regions') return !!base?.report.sketches[id]?.regions.length
+      const { curves = [], points = [], constraints = [] } = (earlier.find((s) => s.id === id)?.fields.sketch ?? {}) as Partial<Drawing>
+      // the middle of a rectangle is a point that nobody drew
+      const taken = new Set([...curves.flatMap((c) => c.points), ...constraints.flatMap((k) => (k.kind === 'midpoint' && k.of.length === 3 ? k.of.slice(0, 1) : []))])
+      return what === 'curves' ? curves.length > 0 : curves.some((c) => c.kind === 'circle') || points.some((p) => !taken.has(p.id))
+    }
     const steps = { plane, axis: made('axes', 'axis'), point: made('points', 'point'), sketch: sketches, work }
-    const answers = readyAnswers(kind, parts, steps)
+    const answers = readyAnswers(kind, parts, steps, holds)
     const last = lastEdge()
     const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
     const near = last ? aroundLast() : likeLast()

@@ -125,12 +125,14 @@ export interface Answer { pick: Pick; words: string }
 interface Titled { id: string; title: string }
 
 /** The answers that need no pointing, with the names of parts and steps put in; `made` are the steps that made each sort of thing. */
-export function readyAnswers(kind: PickKind, parts: { id: string; name: string }[], made: Record<'plane' | 'axis' | 'point' | 'sketch' | 'work', Titled[]>): (Answer & { along: number[] | null })[] {
+export function readyAnswers(
+  kind: PickKind, parts: { id: string; name: string }[], made: Record<'plane' | 'axis' | 'point' | 'sketch' | 'work', Titled[]>, holds: (step: string, what: string) => boolean = () => true,
+): (Answer & { along: number[] | null })[] {
   return kind.ready.flatMap((r) => {
     const pick = (more: object) => ({ ...r.pick, ...more }) as unknown as Pick
     if (r.each === '') return [{ pick: pick({}), words: r.words, along: r.along }]
     if (r.each === 'part') return parts.map((p) => ({ pick: pick({ part: p.id }), words: r.words.replace('{part}', p.name), along: r.along }))
-    return made[r.each].map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
+    return made[r.each].filter((s) => !r.holds || holds(s.id, r.holds)).map((s) => ({ pick: pick({ step: s.id }), words: r.words.replace('{step}', s.title), along: r.along }))
   })
 }
 

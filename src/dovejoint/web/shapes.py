@@ -1130,6 +1130,7 @@ class ReadyOut(Shape):
     words: str
     each: Literal["", "part", "plane", "axis", "point", "sketch", "work"]
     along: Vec3 | None
+    holds: Literal["", "regions", "curves", "spots"]
 
 
 class PickKindOut(Shape):

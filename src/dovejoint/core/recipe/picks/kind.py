@@ -123,12 +123,14 @@ class Pointing:
 class Ready:
     """An answer that needs no pointing: once, or for each ``part``, ``plane``, ``axis``, ``point``, ``sketch`` or ``work`` (step that
     added to parts or cut them) before the step. ``along`` is the direction in
-    which an edge that was pointed at must run for it to be offered first."""
+    which an edge that was pointed at must run for it to be offered first. ``holds`` is what an outline must have in it to be offered: closed
+    areas, curves, or lone points and circles."""
 
     pick: Mapping[str, Any]
     words: str
     each: Literal["", "part", "plane", "axis", "point", "sketch", "work"] = ""
     along: tuple[float, float, float] | None = None
+    holds: Literal["", "regions", "curves", "spots"] = ""
 
 
 @dataclass(frozen=True)
@@ -159,7 +161,7 @@ class PickKind:
                 for p in self.points
             ],
             "ready": [
-                {"pick": dict(r.pick), "words": r.words, "each": r.each, "along": list(r.along) if r.along else None}
+                {"pick": dict(r.pick), "words": r.words, "each": r.each, "along": list(r.along) if r.along else None, "holds": r.holds}
                 for r in self.ready
             ],
         }  # fmt: skip

@@ -55,8 +55,13 @@ register_pick(
         ("regions", "flat"),
         (Pointing("region", "regions", "names", many=True), Pointing("face", "flat", "face", only=("plane",))),
         (
-            Ready({"rule": "regions", "names": None}, "{step}", "sketch"),
-            Ready({"rule": "regions", "names": None, "filled": True}, "{step}, its holes filled", "sketch"),
+            Ready({"rule": "regions", "names": None}, "{step}", "sketch", holds="regions"),
+            Ready(
+                {"rule": "regions", "names": None, "filled": True},
+                "{step}, its holes filled",
+                "sketch",
+                holds="regions",
+            ),
         ),
     )
 )

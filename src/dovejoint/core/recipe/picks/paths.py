@@ -51,7 +51,7 @@ register_pick(
         "Take the lines of an outline.",
         ("path_sketch",),
         (),
-        (Ready({"rule": "path_sketch"}, "the lines of {step}", "sketch"),),
+        (Ready({"rule": "path_sketch"}, "the lines of {step}", "sketch", holds="curves"),),
     ),
     PickRule(
         "path_sketch",
@@ -69,6 +69,6 @@ register_pick(
             Pointing("edge", "edges", "edges", many=True, plus={"chain": True}),
             Pointing("face", "edges_of_face", "face", words="all round the {thing}"),
         ),
-        (Ready({"rule": "path_sketch"}, "the lines of {step}", "sketch"),),
+        (Ready({"rule": "path_sketch"}, "the lines of {step}", "sketch", holds="curves"),),
     )
 )

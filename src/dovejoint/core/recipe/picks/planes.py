@@ -45,8 +45,13 @@ register_pick(
         ("regions",),
         (Pointing("region", "regions", "names", many=True),),
         (
-            Ready({"rule": "regions", "names": None}, "{step}", "sketch"),
-            Ready({"rule": "regions", "names": None, "filled": True}, "{step}, its holes filled", "sketch"),
+            Ready({"rule": "regions", "names": None}, "{step}", "sketch", holds="regions"),
+            Ready(
+                {"rule": "regions", "names": None, "filled": True},
+                "{step}, its holes filled",
+                "sketch",
+                holds="regions",
+            ),
         ),
     ),
     PickRule(

@@ -116,8 +116,13 @@ register_pick(
         ("spots_sketch", "spots_edges"),
         (Pointing("edge", "spots_edges", "edges", many=True, only=("circle",)),),
         (
-            Ready({"rule": "spots_sketch"}, "the points and circles of {step}", "sketch"),
-            Ready({"rule": "spots_sketch", "inside": True}, "those of {step} that go round no others", "sketch"),
+            Ready({"rule": "spots_sketch"}, "the points and circles of {step}", "sketch", holds="spots"),
+            Ready(
+                {"rule": "spots_sketch", "inside": True},
+                "those of {step} that go round no others",
+                "sketch",
+                holds="spots",
+            ),
         ),
     ),
     PickRule(
