@@ -13,6 +13,8 @@ Misreadings
 Scatter
     The prior's scatter counts like PRIOR_DOF readings. With q = (y − A m)ᵀ (A V Aᵀ + R)⁻¹ (y − A m), which is χ² with n degrees of
     freedom when prior and scatter are right, R is scaled by (PRIOR_DOF + q)/(PRIOR_DOF + n), and the regression done once more.
+Besides
+    What joints lose beside what readings find (``joint_10`` …) has the mean TAKEN_MM as soon as there is a reading; only verdicts teach more of it.
 Verdicts
     A verdict on a joint is evidence on δ, what the print took of the gap in each direction (``law.py``), and on the flare: *good* says that
     room and play kept the wanted band, *too tight* that the room did not, *loose* that the play did not; one in forty is taken to be
@@ -57,6 +59,9 @@ PRIOR_DOF = 12.0
 MISJUDGED = 1 / 40
 #: PRACTICE: how wide the prior may really be, times its standard deviation, and how much each is believed before anything is seen
 SPREADS = ((1.0, 0.985), (2.0, 0.012), (3.5, 0.003))
+#: PRACTICE: seams stand out (0.05 to 0.25 mm, along one line), walls bow, corners bulge: what a caliper does not find of a gap is never gained. So much a
+#: side is reckoned with in joints 10, 30 and 100 mm wide once sizes are read; before that too little is known for it to matter, and what is too tight can be scraped
+TAKEN_MM = np.array([0.012, 0.015, 0.025])
 #: PRACTICE: a steady hand with a caliper, mm; how long the tails of readings are; and the weight below which one is named
 HAND_MM, MISREAD_DOF, MISREAD_ROUNDS, SUSPICIOUS = 0.01, 4.0, 60, 0.1
 #: PRACTICE: how much the first layers of one printer stand out differently from print to print, standard deviation, mm
@@ -173,7 +178,7 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     verdicts = [e for e in evidence if not isinstance(e, SizeReading)]
     if not evidence:
         return Learnt(prior, 0, 0, ())
-    start = belief_of(prior)
+    start = _besides(belief_of(prior)) if readings else belief_of(prior)
     ends = [
         _read(_State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), readings)
         for k, w in SPREADS
@@ -221,6 +226,13 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     count = sum(len(v.verdicts) if isinstance(v, Stepped) else 1 for v in verdicts)
     kinds = _kinds([e.belief for e in ends], share)
     return Learnt(with_belief(profile, belief, kinds), len(readings), count, residuals, suspicious)
+
+
+def _besides(belief: Belief) -> Belief:
+    """The belief once sizes are read: what no caliper finds of a gap only ever takes of it."""
+    mean = belief.mean.copy()
+    mean[len(mean) - len(TAKEN_MM) :] += TAKEN_MM
+    return replace(belief, mean=mean)
 
 
 def _shares(states: Sequence[_State]) -> Array:
