@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+import numpy as np
+
 from .. import solid as kernel
 from ..document import Project
 from .evaluate import Evaluation
@@ -28,6 +30,10 @@ def _same_solid(a: PartState, b: PartState) -> bool:
         return False
     if any(abs(p - q) > 1e-3 for p, q in zip((*one.low_mm, *one.high_mm), (*two.low_mm, *two.high_mm), strict=True)):
         return False
+    # what was made alike anew has the same triangles; what both fill at once takes ten seconds where threads lie on each other
+    mine, its = a.mesh, b.mesh
+    if mine.positions.shape == its.positions.shape and np.array_equal(mine.triangles, its.triangles) and np.allclose(mine.positions, its.positions, rtol=0, atol=SKIN_MM):  # fmt: skip
+        return True
     volume, _ = kernel.common(a.solid, b.solid)
     return abs(one.volume_mm3 - volume) <= skin
 
