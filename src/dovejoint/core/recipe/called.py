@@ -12,12 +12,10 @@ from .. import solid as kernel
 from ..document.picks import SeenFace
 from ..errors import DoveError
 from .context import StepContext
+from .labels import SIZE
 from .names import find_edge, find_face
 
 __all__ = ["resized", "sizes_now"]
-
-#: a size at the end of a piece of a label, mm: “Ø 5”, “r 2.6”, “83 long”
-_SIZE = re.compile(r"(?<=, )(?:(?P<round>Ø |r )[\d.]+(?:e[-+]\d+)?|[\d.]+(?:e[-+]\d+)?(?P<long> long))(?=,|$)")
 
 
 def sizes_now(ctx: StepContext) -> dict[str, str]:
@@ -25,7 +23,7 @@ def sizes_now(ctx: StepContext) -> dict[str, str]:
     out = {}
     for part, thing in _things(ctx.fields, ""):
         label = thing.seen.label if thing.seen is not None else ""
-        if not _SIZE.search(label) or not ctx.has_part(part):
+        if not SIZE.search(label) or not ctx.has_part(part):
             continue
         try:
             fresh = _relabelled(ctx, part, thing, label)
@@ -73,10 +71,11 @@ def _relabelled(ctx: StepContext, part: str, thing: SeenFace, label: str) -> str
         radius_mm, long_mm = (found.radius_mm if found is not None else None), None
 
     def now(size: re.Match[str]) -> str:
-        if size["long"]:
+        before, _, _, after = size.groups()
+        if after:
             return f"{long_mm:.5g} long" if long_mm is not None else size[0]
         if radius_mm is None:
             return size[0]
-        return f"{size['round']}{radius_mm * (2 if size['round'] == 'Ø ' else 1):.5g}"
+        return f"{before}{radius_mm * (2 if before == 'Ø ' else 1):.5g}"
 
-    return _SIZE.sub(now, label)
+    return SIZE.sub(now, label)

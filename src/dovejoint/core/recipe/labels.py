@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from ..solid import EdgeInfo, FaceInfo, Vec3
 from ..solid.facename import FaceName, parse
 
-__all__ = ["edge_labels", "face_labels", "of_part"]
+__all__ = ["SIZE", "edge_labels", "face_labels", "of_part"]
 
 #: cosine from which on a face counts as facing along an axis
 ALONG = 0.98
@@ -32,14 +32,14 @@ _SIDES = (("left", "right"), ("front", "back"), ("lower", "upper"))
 
 
 #: a size within a label, mm: “Ø 5”, “r 2.6”, “83 long”
-_SIZE = re.compile(r"(?<=, )(?:(Ø |r )(\d+(?:\.\d+)?(?:e[-+]\d+)?)|(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long))(?=,|$)")
+SIZE = re.compile(r"(?<=, )(?:(Ø |r )(\d+(?:\.\d+)?(?:e[-+]\d+)?)|(\d+(?:\.\d+)?(?:e[-+]\d+)?)( long))(?=,|$)")
 
 
 def of_part(label: str, part: str, unit: str = "mm") -> str:
     """A label with the part's name: figures stay at the end (“bore of Hub, Ø 5”), and say when they are inches (“Ø 0.1969 in”)."""
     head, comma, figures = label.partition(", ")
     if unit == "in":
-        figures = _SIZE.sub(_in_inches, comma + figures)[len(comma) :]
+        figures = SIZE.sub(_in_inches, comma + figures)[len(comma) :]
     return f"{head} of {part}{comma}{figures}"
 
 

@@ -54,15 +54,7 @@ register_pick(
         "Point at areas of an outline or at a flat face, or take a whole outline.",
         ("regions", "flat"),
         (Pointing("region", "regions", "names", many=True), Pointing("face", "flat", "face", only=("plane",))),
-        (
-            Ready({"rule": "regions", "names": None}, "{step}", "sketch", holds="regions"),
-            Ready(
-                {"rule": "regions", "names": None, "filled": True},
-                "{step}, its holes filled",
-                "sketch",
-                holds="regions",
-            ),
-        ),
+        planes.WHOLE_OUTLINES,
     )
 )
 register_pick(

@@ -18,6 +18,11 @@ def _region_words(namer: Namer, pick: RegionPick) -> str:
     return f"{regions}, {'its' if len(pick.names) == 1 else 'their'} holes filled" if pick.filled else regions
 
 
+#: outlines that have closed areas, as answers: with their holes, or filled
+WHOLE_OUTLINES = (
+    Ready({"rule": "regions", "names": None}, "{step}", "sketch", holds="regions"),
+    Ready({"rule": "regions", "names": None, "filled": True}, "{step}, its holes filled", "sketch", holds="regions"),
+)
 register_pick(
     PickKind(
         "plane",
@@ -44,15 +49,7 @@ register_pick(
         "Point at areas of an outline, or take a whole one.",
         ("regions",),
         (Pointing("region", "regions", "names", many=True),),
-        (
-            Ready({"rule": "regions", "names": None}, "{step}", "sketch", holds="regions"),
-            Ready(
-                {"rule": "regions", "names": None, "filled": True},
-                "{step}, its holes filled",
-                "sketch",
-                holds="regions",
-            ),
-        ),
+        WHOLE_OUTLINES,
     ),
     PickRule(
         "regions",
