@@ -9,13 +9,15 @@ from world import print_and_try
 from dovejoint.core import joints as _joints
 from dovejoint.core import steps as _steps
 from dovejoint.core.checks import CheckCache, run_checks
-from dovejoint.core.document import Project, apply, command_from, new_project
+from dovejoint.core.document import Project, Step, apply, command_from, new_project
+from dovejoint.core.document.fields import read_fields
 from dovejoint.core.errors import StepError
 from dovejoint.core.formats.picture import picture
 from dovejoint.core.joints.assess import GapCache, assess
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.profiles import SET_UP_PROFILE
-from dovejoint.core.recipe import Evaluation, ResultCache, evaluate
+from dovejoint.core.recipe import Evaluation, ResultCache, evaluate, kind_of
+from dovejoint.core.recipe.evaluate import context_at
 from dovejoint.core.recipe.names import seen_face
 from dovejoint.core.sketch import Sketch
 from dovejoint.core.solid import NamedSolid, overlap
@@ -57,6 +59,14 @@ class Bench:
 
     def joint(self) -> Any:
         return assess(self.project, self.evaluate(), self.gaps)[0]
+
+    def suggested(self, kind: str, fields: dict[str, Any], answered: str) -> dict[str, Any]:
+        """What a new step at the end would take from the solids once ``answered`` is answered."""
+        suggest = kind_of(step := Step(id="s0", kind=kind, fields={})).suggest
+        assert suggest is not None
+        return suggest(
+            self.project, context_at(self.project, self.evaluate(), step, read_fields(kind, fields)), answered
+        )
 
     def volume(self, part: str) -> float:
         return self.evaluate().parts[part].solid.volume_mm3

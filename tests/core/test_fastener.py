@@ -10,10 +10,7 @@ from typing import Any
 import pytest
 from building import Bench, findings, flat
 
-from dovejoint.core.document import Step, new_project
-from dovejoint.core.document.fields import read_fields
-from dovejoint.core.recipe import kind_of
-from dovejoint.core.recipe.evaluate import context_at
+from dovejoint.core.document import new_project
 
 GROUND = {"rule": "base", "plane": "ground"}
 BASE, LID = 40.0 * 40 * 14, 40.0 * 40 * 6
@@ -288,14 +285,10 @@ def test_the_parts_are_those_that_the_screw_lies_in() -> None:
     held.do("DeleteStep", step=held.step)
     ring = {"shape": "cylinder", "across": "20 mm", "high": "1 mm", "on": GROUND, "right": "60 mm"}
     held.do("AddStep", kind="body", fields=ring, new_part={"name": "Aside"})
-    kind = kind_of(Step(id="s0", kind="fastener", fields={}))
     screw = flat(held, held.screw, f"{held.shelf}/shank")
 
     def told(answered: str = "screw") -> dict[str, Any]:
-        fields = read_fields("fastener", {"screw": screw})
-        step = Step(id="s0", kind="fastener", fields={})
-        assert kind.suggest is not None
-        return kind.suggest(held.project, context_at(held.project, held.evaluate(), step, fields), answered)
+        return held.suggested("fastener", {"screw": screw}, answered)
 
     assert told() == {"host": held.lid, "also": [], "into": held.base}
     assert told("holes") == {}

@@ -51,6 +51,21 @@ def test_notches_by_hand_and_both_gaps(fields: dict[str, Any], first: float, sec
     assert joint.note == "" and len(joint.measured.sides) == 2
 
 
+def test_a_fit_of_the_standard_at_the_plates_thickness() -> None:
+    """H8/f7 at 3 (ISO 286-2: H8 0 to 14, f7 −16 to −6 µm): 6 to 30 µm of both sides together; the size is offered once both plates are known, and only where they are alike."""
+    crossed = Crossed(fit="iso", zones="H8/f7", nominal="4 mm")
+    faces = {k: crossed.project.step(crossed.step).fields[k] for k in ("first", "second")}
+    assert "taken at 4 mm, but a plate's thickness is 3 mm" in crossed.message(crossed.step)
+    assert crossed.suggested("halving", faces, "second") == {}
+    crossed.do("SetValue", value=crossed.project.values[0].id, formula="3 mm")
+    assert crossed.suggested("halving", faces, "second") == {"nominal": "3 mm"}
+    assert "taken at 4 mm" in crossed.message(crossed.step)
+    crossed.do("EditStep", step=crossed.step, fields={"nominal": "3 mm"})
+    assert crossed.message(crossed.step) == ""
+    wanted = crossed.joint().wanted
+    assert (wanted.least_mm, wanted.most_mm) == pytest.approx((0.003, 0.015), abs=1e-9)
+
+
 def test_relieved_corners_take_what_a_cutter_does() -> None:
     """A cutter of Ø 2: at each corner of a floor its circle takes two segments besides, r²·(π/2 − 1); the gap stays what it is."""
     crossed = Crossed(mill="2 mm")

@@ -8,19 +8,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 
 from .. import solid as kernel
+from ..document import Project
 from ..document.picks import FlatFace
 from ..errors import StepError
 from ..quantities.markers import Changed, Length
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..solid import Axis, Frame
 from ..solid.frame import cross, dot, scale, sub, unit
-from .family import FIT_SAID, FitFields, JointFamily, Meeting, drawn_figures, fit_specs, register_joint, wanted_of
+from .family import JointFamily, Meeting, drawn_figures, fit_specs, register_joint
 from .flats import relieved, two_flats
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted, meets_nominal
 from .mating import facing
 from .working import Draws, Given, Plot, Result, Working
 
@@ -34,9 +36,9 @@ MOST_LEAN_DEG = 3.0
 LEFT_MM = 0.5
 
 
-class HalvingFields(FitFields):
+class HalvingFields(IsoFitFields):
     """``first`` and ``second`` are broad faces of the two plates; the first one's notch opens at the ``opens`` end and reaches down by ``depth``, or half way. ``mill`` is the diameter of the
-    cutter that makes the notches (0: their corners may be sharp)."""
+    cutter that makes the notches (0: their corners may be sharp), ``nominal`` the plates' thickness that a fit of ISO 286 is taken at."""
 
     first: Annotated[FlatFace | None, Changed()] = None
     second: Annotated[FlatFace | None, Changed()] = None
@@ -45,6 +47,7 @@ class HalvingFields(FitFields):
     depth: Length = "20 mm"
     lead: Length = "0.5 mm"
     mill: Length = "0 mm"
+    nominal: Length = "3 mm"
 
 
 def _meeting(fields: HalvingFields, figures: Mapping[str, float], ctx: StepContext | None) -> Meeting:
@@ -81,6 +84,8 @@ def _apply(ctx: StepContext) -> StepOutput:
         raise StepError("The two plates must stand square to each other; pick others.", field="second")
     drawn = ctx.number("drawn")
     thick = [_thickness(p, f, field) for p, f, field in ((one, first, "first"), (other, second, "second"))]
+    for it in thick:
+        meets_nominal(ctx, it, "nominal", "The nominal thickness", "a plate's thickness is")
     frame = _frame(first.normal, second.normal, fields.opens)
     # where the middles of both plates cross: across the second one by its face, across the first one by its
     at = [dot(sub(second.at, frame.origin), frame.x) - thick[1] / 2, 0.0]
@@ -134,6 +139,18 @@ def _apply(ctx: StepContext) -> StepOutput:
             sizes_mm=(size, size), along=along, reach_mm=max(1.0, 4 * abs(drawn)), window_mm=((0.0, 0.0), window if along == "x" else window[::-1]), seated=True, swapped=word == "second",
         ))  # fmt: skip
     return StepOutput(parts=parts, joint=JointShape(fields.first.part, fields.second.part, drawn, tuple(mates)))
+
+
+def _suggest(project: Project, ctx: StepContext, answered: str) -> dict[str, Any]:
+    """The nominal thickness, once both plates are known and are as thick as each other."""
+    fields: HalvingFields = ctx.fields
+    if fields.first is None or fields.second is None or answered not in ("first", "second"):
+        return {}
+    plates = two_flats(ctx, (fields.first, "first", "the first plate"), (fields.second, "second", "the second plate"))
+    thick = [kernel.thickness_at(p.solid, f.at, f.normal) for p, f in plates]
+    if None in thick or abs(thick[0] - thick[1]) > 0.01:  # type: ignore[operator]
+        return {}
+    return {"nominal": f"{thick[0]:.5g} mm"}
 
 
 def _thickness(plate: PartState, face: kernel.FaceInfo, field: str) -> float:
@@ -232,7 +249,7 @@ def _works(draws: Draws) -> Working:
     return Working("Crossed plates", givens, results, (Plot("gap, mm a side", "leans by, °", points, MOST_LEAN_DEG, here),), "By the gap to each side and how far the notches hold; the plates are taken to be flat.")  # fmt: skip
 
 
-_BY = {"share": ["by"]}
+_BY, _ISO = {"share": ["by"]}, {"fit": ["iso"]}
 register_joint(
     JointFamily(
         step=StepKind(
@@ -257,7 +274,9 @@ register_joint(
                 FieldSpec("depth", "length", "depth of its notch", "20 mm"),
                 FieldSpec("lead", "length", "lead-in at the notches' mouths", "0.5 mm"),
                 FieldSpec("mill", "length", "cutter that makes the notches (0: sharp corners)", "0 mm"),
-                *fit_specs("the second", "the first"),
+                *fit_specs("the second", "the first", ISO),
+                ZONES_SPEC,
+                FieldSpec("nominal", "length", "nominal thickness of the plates", "3 mm"),
             ),
             sentence=said(
                 "Halve ",
@@ -274,10 +293,13 @@ register_joint(
                 "{lead}",
                 *wanted("relief for a milling cutter", ", notches made by a cutter Ø ", "{mill}"),
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
+                (" at nominal ", _ISO),
+                ("{nominal}", _ISO),
                 " in both notches",
             ),
             apply=_apply,
+            suggest=_suggest,
             prepare=drawn_figures,
             suits=("plane", "part", "face"),
             words="cross lap notch slot plates grid egg crate",
@@ -285,7 +307,7 @@ register_joint(
         outer="first plate",
         inner="second plate",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("nominal"),
         goes_in="The plates go into each other",
         holds="without too much play",
         facts=_facts,

@@ -10,13 +10,15 @@ from pydantic import Field
 from ..errors import FormulaError, StepError
 from ..fits import Wanted
 from ..quantities.iso286 import fit_of
-from ..recipe import Choice, FieldSpec
+from ..recipe import Choice, FieldSpec, StepContext
 from .family import FIT_SAID, FitFields, figure, wanted_of
 
-__all__ = ["ISO", "ISO_FIT_SAID", "ZONES_SPEC", "IsoFitFields", "iso_band", "iso_or_wanted"]
+__all__ = ["ISO", "ISO_FIT_SAID", "ZONES_SPEC", "IsoFitFields", "iso_band", "iso_or_wanted", "meets_nominal"]
 
 ISO = Choice("iso", "ISO 286")
 ZONES_SPEC = FieldSpec("zones", "text", "hole and shaft zone", "H8/f7")
+#: what is there and the nominal size that its fit is taken at may differ by this share
+NOMINAL = 0.02
 #: how a fit is said in the sentences of families that know ISO 286
 ISO_FIT_SAID = (*FIT_SAID, (" ", {"fit": ["iso"]}), ("{zones}", {"fit": ["iso"]}))
 
@@ -45,3 +47,12 @@ def iso_or_wanted(nominal: str) -> Callable[[IsoFitFields, Mapping[str, float]],
         return iso_band(figure(figures, nominal), fields.zones) if fields.fit == "iso" else wanted_of(fields, figures)
 
     return wanted
+
+
+def meets_nominal(ctx: StepContext, size_mm: float, field: str, name: str, what: str, sign: str = "") -> None:
+    """A fit of ISO 286 is taken at the nominal size in ``field``, called ``name``; refuse one that is not that of what is there, “what is picked has”. Raises StepError."""
+    if ctx.fields.fit != "iso":
+        return
+    nominal = ctx.positive(field, name)
+    if abs(size_mm / nominal - 1) > NOMINAL:
+        raise StepError(f"The fit is taken at {sign}{nominal:.4g} mm, but {what} {sign}{size_mm:.4g} mm.", field=field)

@@ -20,24 +20,25 @@ from .. import solid as kernel
 from ..calculators.play import Dovetail
 from ..document.picks import FlatFace
 from ..errors import StepError
+from ..fits import Wanted
 from ..quantities.markers import Angle, Changed, Length, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..recipe.picks import AxisPick, axis_of
 from ..solid import Frame
 from ..solid.frame import add, cross, dot, scale
 from .family import (
-    FIT_SAID,
     OUTER_SHARE,
-    FitFields,
     JointFamily,
     Meeting,
     drawn_figures,
+    figure,
     fit_specs,
     other_half,
     register_joint,
     wanted_of,
 )
 from .flats import stands_and_host
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_band
 from .mating import facing
 from .prismatic import INTO_MM, RELIEF_MM, Outline, dovetail, engaged, held_by_sides, prism_of, seen_across
 from .rounds import extent_along, seen_axis
@@ -49,7 +50,7 @@ __all__ = ["RailFields"]
 IN_FACE = 1e-3
 
 
-class RailFields(FitFields):
+class RailFields(IsoFitFields):
     """``base`` carries the rail, ``host`` gets the slot. ``wide`` is the width at the face, of a T that of its stem, and where it is tapered in its middle; ``head`` how wide and ``neck`` how high under its head a T is."""
 
     base: Annotated[FlatFace | None, Changed()] = None
@@ -77,6 +78,13 @@ def _meeting(fields: RailFields, figures: Mapping[str, float], ctx: StepContext 
         frame = Frame((0.0, 0.0, 0.0), cross(normal, along), normal)
     wide = figures.get("wide", 0.0)
     return Meeting(fields.host, pick.part if pick is not None else "", frame, (wide, wide), along="x")
+
+
+def _wanted(fields: RailFields, figures: Mapping[str, float]) -> Wanted:
+    """A fit of ISO 286 is taken at the width of what guides: a T's head, else the rail at its face."""
+    if fields.fit != "iso":
+        return wanted_of(fields, figures)
+    return iso_band(figure(figures, "head" if fields.profile == "tee" else "wide"), fields.zones)
 
 
 # ---- its geometry ----------------------------------------------------------------------------------------------------
@@ -289,7 +297,8 @@ register_joint(
                     ),
                 ),
                 FieldSpec("lead", "length", "chamfer at its ends", "0.8 mm"),
-                *fit_specs("the rail", "the slot"),
+                *fit_specs("the rail", "the slot", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Join by a rail on ",
@@ -324,7 +333,7 @@ register_joint(
                 " goes ",
                 "{slot}",
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 "; a change of the gap lands on ",
                 "{takes}",
             ),
@@ -337,7 +346,7 @@ register_joint(
         outer="slot",
         inner="rail",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=_wanted,
         goes_in="The rail goes into its slot",
         holds="without too much play",
         facts=engaged,

@@ -23,7 +23,7 @@ from ..recipe.picks import AxisPick, axis_of
 from ..solid import Frame, Vec3
 from ..solid.frame import length, scale
 from .family import OUTER_SHARE, BedEdge, JointFamily, Meeting, Per, drawn_figures, figure, fit_specs, register_joint
-from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted, meets_nominal
 from .pressed import pressed
 from .rounds import mouth_frame, ring_of, round_pick, seen_axis, shaft_and_bore, span_along
 from .working import Draws, Working
@@ -32,8 +32,6 @@ __all__ = ["ShaftInBoreFields", "bore_facts", "with_mouth"]
 
 #: how far a shaft's bore goes beyond its end where it does not go through, mm
 RELIEF_MM = 0.5
-#: a diameter picked and the one that an ISO fit is taken at may differ by this share
-NOMINAL = 0.02
 
 _New = Annotated[str, PartMark("changes", "halves=bore,none"), Field(max_length=40)]
 
@@ -115,14 +113,8 @@ def _apply(ctx: StepContext) -> StepOutput:
     return make[fields.halves](ctx)
 
 
-def _nominal(ctx: StepContext, diameter_mm: float, field: str) -> None:
-    """An ISO fit is taken at a nominal size; refuse one that is not that of the half that is there."""
-    fields: ShaftInBoreFields = ctx.fields
-    if fields.fit == "iso" and abs(diameter_mm / ctx.positive("diameter", "The diameter") - 1) > NOMINAL:
-        raise StepError(
-            f"The fit is taken at Ø {ctx.number('diameter'):.4g} mm, but what is picked has Ø {diameter_mm:.4g} mm.",
-            field="diameter",
-        )
+def _nominal(ctx: StepContext, diameter_mm: float) -> None:
+    meets_nominal(ctx, diameter_mm, "diameter", "The diameter", "what is picked has", "Ø ")
 
 
 def _chamfers(ctx: StepContext, radius_mm: float, depth_mm: float) -> tuple[float, float]:
@@ -143,7 +135,7 @@ def _shaft_to_bore(ctx: StepContext) -> StepOutput:
     fields: ShaftInBoreFields = ctx.fields
     host, index, bore = round_pick(ctx, fields.bore, "bore", hollow=True)
     assert fields.bore is not None
-    _nominal(ctx, 2 * bore.radius_mm, "bore")
+    _nominal(ctx, 2 * bore.radius_mm)
     axis = bore.axis.upward()
     low, high = span_along(bore, axis)
     lower = fields.end == "lower"
@@ -259,7 +251,7 @@ def _bore_round_shaft(ctx: StepContext) -> StepOutput:
     if fields.host == fields.shaft.part:
         raise StepError("The bore goes into another part than the shaft's own.", field="host")
     host = ctx.part(fields.host, "host")
-    _nominal(ctx, 2 * shaft.radius_mm, "shaft")
+    _nominal(ctx, 2 * shaft.radius_mm)
     axis = shaft.axis.upward()
     low, high = span_along(shaft, axis)
     drawn = ctx.number("drawn")
@@ -302,7 +294,7 @@ def _watched(ctx: StepContext) -> StepOutput:
     found = shaft_and_bore(ctx)
     bore, shaft = found.bore, found.shaft
     assert fields.bore is not None and fields.shaft is not None
-    _nominal(ctx, 2 * bore.radius_mm, "bore")
+    _nominal(ctx, 2 * bore.radius_mm)
     start, stop = max(-found.deep_mm, found.span_mm[0]), min(0.0, found.span_mm[1])
     if stop - start < 0.1:
         raise StepError("The shaft does not reach into the bore; pick two that do.", field="shaft")

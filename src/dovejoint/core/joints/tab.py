@@ -22,20 +22,9 @@ from ..quantities.markers import Changed, Length, Number, PartMark
 from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext, StepKind, StepOutput, said, wanted
 from ..solid import Axis, Frame
 from ..solid.frame import cross, scale, sub, unit
-from .family import (
-    FIT_SAID,
-    OUTER_SHARE,
-    BedEdge,
-    FitFields,
-    JointFamily,
-    Meeting,
-    drawn_figures,
-    fit_specs,
-    other_half,
-    register_joint,
-    wanted_of,
-)
+from .family import OUTER_SHARE, BedEdge, JointFamily, Meeting, drawn_figures, fit_specs, other_half, register_joint
 from .flats import block_named, lying_on, relieved, stands_and_host
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
 from .mating import facing
 from .places import rooms_at
 from .shaft_in_bore import with_mouth
@@ -54,7 +43,7 @@ COUNTS_MM = 0.5
 SIDES = ("left", "right", "front", "back")
 
 
-class TabFields(FitFields):
+class TabFields(IsoFitFields):
     """``base`` is the end of the plate with the tabs, ``host`` the part with the slots. ``mill`` is the diameter of the cutter that makes the slots (0: corners may be sharp)."""
 
     base: Annotated[FlatFace | None, Changed()] = None
@@ -314,7 +303,8 @@ register_joint(
                 FieldSpec("lead", "length", "chamfer at the tabs' ends", "0.6 mm"),
                 FieldSpec("mouth", "length", "chamfer at the slots' mouths", "0.3 mm"),
                 FieldSpec("mill", "length", "cutter that makes the slots (0: sharp corners)", "0 mm"),
-                *fit_specs("the tabs", "the slots", takes="outer"),
+                *fit_specs("the tabs", "the slots", ISO, takes="outer"),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Join by ",
@@ -339,7 +329,7 @@ register_joint(
                 "{mouth}",
                 *wanted("relief for a milling cutter", ", slots made by a cutter Ø ", "{mill}"),
                 "; ",
-                *FIT_SAID,
+                *ISO_FIT_SAID,
                 "; a change of the gap lands on ",
                 "{takes}",
             ),
@@ -352,7 +342,7 @@ register_joint(
         outer="slots",
         inner="tabs",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("wide"),
         goes_in="All tabs go in",
         holds="without too much play",
         facts=_facts,
