@@ -283,6 +283,28 @@ def test_bodies_by_their_sizes(fields: dict[str, str], volume: float, height: fl
     assert words in said(bench, step)
 
 
+def test_what_adds_nothing_says_so() -> None:
+    """Flush with the ground or inside, it is there already; in a pocket that it fills up to the top it is not."""
+    bench = Bench(new_project("Added"))
+    ground = {"rule": "base", "plane": "ground"}
+    _, part = bench.do("AddStep", kind="body", fields={"wide": "40 mm", "deep": "40 mm", "high": "14 mm", "on": ground}, new_part={"name": "Block"})  # fmt: skip
+    small = {"wide": "20 mm", "deep": "20 mm", "high": "4 mm", "part": part}
+
+    def at(height: float) -> dict[str, Any]:
+        return {"rule": "fixed", "origin": [0, 0, height], "x": [1, 0, 0], "y": [0, 1, 0]}
+
+    (added,) = bench.do("AddStep", kind="body", fields={**small, "on": ground, "operation": "add"})
+    assert "nothing is added" in bench.message(added)
+    for height, nothing in ((5.0, True), (10.0, True), (11.0, False)):
+        bench.do("EditStep", step=added, fields={"on": at(height)})
+        assert ("nothing is added" in bench.message(added)) == nothing, height
+    (pocket,) = bench.do("AddStep", kind="body", fields={**small, "on": at(10.0), "operation": "cut"})
+    bench.do("EditStep", step=added, fields={"on": at(10.0)})
+    bench.do("MoveStep", step=added, after=pocket)
+    assert [r.message for r in bench.evaluate().steps] == ["", "", ""]
+    assert bench.volume(part) == pytest.approx(40 * 40 * 14)
+
+
 def test_a_body_is_sunk_into_a_face_beside_its_middle() -> None:
     bench = bench_of()
     body, block = add(bench, "body", "Block", wide="40 mm", deep="30 mm", high="20 mm")

@@ -4,6 +4,7 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react'
 import { send } from '../state/commands'
 import { startDraft } from '../state/writing'
 import { useStore } from '../state/store'
+import { surface, volume } from '../widgets/figures'
 import { knowCatalogue, useWorkshop } from '../state/workshop'
 import type { ProjectState, Report } from '../api/client'
 import { ChoiceChip } from '../widgets/Chips'
@@ -259,9 +260,9 @@ function PartCard({ id }: { id: string }) {
             {[0, 1, 2].map((i) => ((made.bounding_box_mm.high[i] - made.bounding_box_mm.low[i]) / k).toFixed(unit === 'in' ? 3 : 2)).join(' × ')} {unit}
           </dd>
           <dt className="text-ink2">volume</dt>
-          <dd>{made.volume_mm3 === null ? '…' : `${(made.volume_mm3 / 1000).toFixed(2)} cm³`}</dd>
+          <dd>{made.volume_mm3 === null ? '…' : volume(made.volume_mm3, unit)}</dd>
           <dt className="text-ink2">surface</dt>
-          <dd>{made.area_mm2 === null ? '…' : `${(made.area_mm2 / 100).toFixed(1)} cm²`}</dd>
+          <dd>{made.area_mm2 === null ? '…' : surface(made.area_mm2, unit)}</dd>
           {made.mass_g !== null && (
             <>
               <dt className="text-ink2">mass</dt>

@@ -26,6 +26,10 @@ export function toBegin(text: string, unit: string): string {
 /** An area, mm². */
 export const area = (mm2: number, unit: string): string => (unit === 'in' ? `${plain(mm2 / 645.16, 3)} in²` : `${mm2.toFixed(mm2 < 10 ? 1 : 0)} mm²`)
 
+/** A part's surface and volume, mm² and mm³, in units that suit whole parts. */
+export const surface = (mm2: number, unit: string): string => (unit === 'in' ? `${(mm2 / 645.16).toFixed(2)} in²` : `${(mm2 / 100).toFixed(1)} cm²`)
+export const volume = (mm3: number, unit: string): string => (unit === 'in' ? `${(mm3 / 25.4 ** 3).toFixed(3)} in³` : `${(mm3 / 1000).toFixed(2)} cm³`)
+
 /** From one length to another, with the unit said once. */
 export const range = (low: number, high: number, unit: string): string =>
   `${length(low, unit).replace(` ${unit}`, '')} ${low < 0 || high < 0 ? 'to' : '–'} ${length(high, unit)}`

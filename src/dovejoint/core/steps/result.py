@@ -111,9 +111,20 @@ def finished(ctx: StepContext, tools: list[kernel.NamedSolid]) -> StepOutput:
         except StepError as error:
             raise StepError(error.message, field=error.field or field) from None
         parts.update(one.parts)
-        notes.append(one.note)
+        notes.append(one.note or _nothing_new(fields.operation, base, one.parts[part]))
     works = tuple(Work(part, fields.operation, tuple(tools)) for part in parts)
     return StepOutput(parts=parts, note=next((n for n in notes if n), ""), works=works)
+
+
+def _nothing_new(operation: str, before: kernel.NamedSolid, after: kernel.NamedSolid) -> str:
+    """A word where what was added is there already."""
+    if operation != "add":
+        return ""
+    known = {name for names in before.names for name in names}
+    # a face of its own shows it; without one, what fills a pocket up is told by its volume
+    if any(known.isdisjoint(names) for names in after.names) or after.volume_mm3 - before.volume_mm3 > 1e-6:
+        return ""
+    return "This lies wholly within the part as it is: nothing is added."
 
 
 def one_by_one(
