@@ -179,8 +179,10 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     if not evidence:
         return Learnt(prior, 0, 0, ())
     start = _besides(belief_of(prior)) if readings else belief_of(prior)
+    sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
+    read = _sizes_of(sizes) if sizes else None
     ends = [
-        _read(_State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), readings)
+        _read(_State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), sizes, feet, read)
         for k, w in SPREADS
     ]
     told = [v for v in verdicts if not isinstance(v, Verdict) or v.of_the_gap]
@@ -262,12 +264,11 @@ def _borne(verdicts: Sequence[Tried]) -> list[tuple[float, bool]]:
     return [(round(load, 4), said == "broke") for load, said in tried if load is not None and said in ("good", "broke")]
 
 
-def _read(state: _State, readings: Sequence[SizeReading]) -> _State:
+def _read(state: _State, sizes: Sequence[SizeReading], feet: Sequence[SizeReading], read: _Sizes | None) -> _State:
     """All readings with one spread of the prior."""
     prior = state.profile
-    sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
-    if sizes:
-        state = _from_readings(state, sizes)
+    if read is not None:
+        state = _from_readings(state, read)
     scatter = {
         "common_mm": prior.common_mm * math.sqrt(state.scale),
         "random_mm": prior.random_mm * math.sqrt(state.scale),
@@ -365,19 +366,41 @@ def _mixed(beliefs: Sequence[Belief], share: Array) -> Belief:
     return Belief(mean, covariance)
 
 
-def _from_readings(state: _State, readings: Sequence[SizeReading]) -> _State:
-    belief, prior = state.belief, state.profile
+@dataclass(frozen=True, eq=False)
+class _Sizes:
+    """What readings of sizes say whatever is believed: for each its feature (0-based), how far it lies from what was drawn and the variance of the hand; for each feature
+    its weights of the terms, and how an offset of a whole print moves two of them together."""
+
+    of: NDArray[np.intp]
+    off: Array
+    hand: Array
+    rows: Array
+    common: Array
+
+
+def _sizes_of(readings: Sequence[SizeReading]) -> _Sizes:
     # readings that do not say of which feature they are stand each for one
     keys = [(r.print_id, r.feature or str(k)) for k, r in enumerate(readings)]
-    of = np.array([sorted(set(keys)).index(k) for k in keys])
-    first = [int(np.flatnonzero(of == f)[0]) for f in range(of.max() + 1)]
-    heads = [readings[k] for k in first]
-    a = np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in heads])
-    sign = np.array([2.0 if r.role == "outside" else -2.0 for r in heads])
-    same = np.array([[p.print_id == q.print_id for q in heads] for p in heads])
-    printed = prior.common_mm**2 * np.outer(sign, sign) * same + 4 * prior.random_mm**2 * np.eye(len(heads))
-    off = np.array([r.measured_mm - r.drawn_mm for r in readings]) - (a @ belief.mean)[of]
-    hand = np.array([r.resolution_mm**2 / 12 + HAND_MM**2 for r in readings])
+    place = {key: n for n, key in enumerate(sorted(set(keys)))}
+    heads = list({place[key]: r for key, r in reversed(list(zip(keys, readings, strict=True)))}.items())
+    ordered = [r for _, r in sorted(heads, key=lambda pair: pair[0])]
+    sign = np.array([2.0 if r.role == "outside" else -2.0 for r in ordered])
+    print_of = np.unique([r.print_id for r in ordered], return_inverse=True)[1]
+    return _Sizes(
+        of=np.array([place[key] for key in keys]),
+        off=np.array([r.measured_mm - r.drawn_mm for r in readings]),
+        hand=np.array([r.resolution_mm**2 / 12 + HAND_MM**2 for r in readings]),
+        rows=np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in ordered]),
+        common=np.outer(sign, sign) * (print_of[:, None] == print_of[None, :]),
+    )
+
+
+def _from_readings(state: _State, read: _Sizes) -> _State:
+    belief, prior = state.belief, state.profile
+    of, a, hand = read.of, read.rows, read.hand
+    count = len(a)
+    printed = prior.common_mm**2 * read.common + 4 * prior.random_mm**2 * np.eye(count)
+    off = read.off - (a @ belief.mean)[of]
     terms = a @ belief.covariance @ a.T
     weight, scale = _first_weights(off, hand, of, terms + printed), 1.0
     for _ in range(MISREAD_ROUNDS):
@@ -388,7 +411,7 @@ def _from_readings(state: _State, readings: Sequence[SizeReading]) -> _State:
         erred = (off - true[of]) ** 2 + left[of]
         new = np.minimum(1.0, (MISREAD_DOF + 1) / (MISREAD_DOF + erred / hand))
         plain = np.linalg.inv(terms + printed + np.diag(own))
-        scale = (PRIOR_DOF + float(mean @ plain @ mean)) / (PRIOR_DOF + len(heads))
+        scale = (PRIOR_DOF + float(mean @ plain @ mean)) / (PRIOR_DOF + count)
         done = np.abs(new - weight).max() < 1e-3
         weight = new
         if done:
