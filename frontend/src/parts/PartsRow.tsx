@@ -29,7 +29,7 @@ export function PartsRow() {
   const many = whole.length > MANY
   const row = many && !all ? whole.filter((p, i) => i < FIRST || faulty.split(',').includes(p.id)) : whole
   return (
-    <ul aria-label="parts" data-parts className="absolute top-3 left-4 z-10 flex max-h-[50%] max-w-[calc(100%-2rem)] flex-wrap items-end gap-2 data-all:overflow-y-auto data-all:bg-paper" data-all={(many && all) || undefined}>
+    <ul aria-label="parts" data-parts className="absolute top-3 left-4 z-10 flex max-h-[50%] max-w-[calc(100%-2rem)] flex-wrap items-end gap-2 data-all:top-1 data-all:overflow-y-auto data-all:bg-paper data-all:pt-2.5" data-all={(many && all) || undefined}>
       {row.map((part, i) => {
         // a bracket over the chips of a group: each draws its piece, and the first and the last its ends
         const group = part.group
@@ -114,7 +114,7 @@ function PartChip({ part, off }: { part: Part; off: boolean }) {
             </span>
           )}
         </PopoverButton>
-        <PopoverPanel className="absolute top-full left-0 z-30 mt-1 w-72 border border-ink bg-card p-3">
+        <PopoverPanel anchor={{ to: 'bottom start', gap: 4, padding: 8 }} className="z-30 w-72 border border-ink bg-card p-3">
           <PartCard id={part.id} />
         </PopoverPanel>
       </Popover>
@@ -147,7 +147,8 @@ function KeptText({ label, of, field, kept, lines, placeholder, list, className 
   useEffect(() => () => last.current(), [])
   const common = { 'aria-label': label, value: text, placeholder, maxLength: field === 'note' ? 2000 : 80, onChange: (e: { target: { value: string } }) => setText((typed.current = e.target.value)), onBlur: keep }
   if (lines) return <textarea rows={lines} className={`field text-[13px] ${className}`} {...common} />
-  return <input className={`field ${className}`} list={list} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} {...common} />
+  // the keyboard stays in the card, so that Escape closes it
+  return <input className={`field ${className}`} list={list} onKeyDown={(e) => e.key === 'Enter' && keep()} {...common} />
 }
 
 /** A figure of a part in the project's unit; empty where nobody said one. What is no figure is said, and stays to be mended. */
@@ -167,7 +168,7 @@ function KeptFigure({ label, of, field, kept, unit }: { label: string; of: strin
   }
   return (
     <>
-      <input className={`field fig w-12! px-1! py-0! ${bad ? 'text-wrong' : ''}`} aria-label={label} aria-invalid={bad} placeholder="–" value={text} onChange={(e) => setText(e.target.value)} onBlur={keep} onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()} />
+      <input className={`field fig w-12! px-1! py-0! ${bad ? 'text-wrong' : ''}`} aria-label={label} aria-invalid={bad} placeholder="–" value={text} onChange={(e) => setText(e.target.value)} onBlur={keep} onKeyDown={(e) => e.key === 'Enter' && keep()} />
       {unit}
     </>
   )

@@ -3,9 +3,10 @@ import { useMemo, useState } from 'react'
 import { create } from 'zustand'
 import { send } from '../state/commands'
 import { useStore } from '../state/store'
+import { focusSoon } from '../widgets/focus'
 
 /** Chapters that were folded or unfolded since, by project: the steps that they begin at. */
-const useFolds = create<{ by: Record<string, ReadonlySet<string>> }>(() => ({ by: {} }))
+const useFolds = create<{ by: Record<string, ReadonlySet<string>>; begun: string | null }>(() => ({ by: {}, begun: null }))
 const key = (project: string) => `folded chapters of ${project}`
 
 /** What this browser keeps of a project's folds. */
@@ -27,6 +28,16 @@ export function fold(step: string, on: boolean): void {
   localStorage.setItem(key(project), JSON.stringify([...folded]))
 }
 
+/** A chapter begins at a step once it is called something, or is taken away there. */
+export function turnChapter(step: string, there: boolean): void {
+  if (there) return void send({ do: 'SetChapter', step, title: '' })
+  useFolds.setState({ begun: step })
+  focusSoon(`[data-chapter] input`)
+}
+
+/** The step before which a chapter is being written that is not there yet. */
+export const useBegun = (): string | null => useFolds((s) => s.begun)
+
 export function useFolded(): ReadonlySet<string> {
   const project = useStore((s) => s.id)
   const since = useFolds((s) => s.by[project])
@@ -37,11 +48,16 @@ export function useFolded(): ReadonlySet<string> {
 interface Props { step: string; title: string; note: string; folded: boolean; count: number; wrong: number }
 
 export function ChapterHead({ step, title, note, folded, count, wrong }: Props) {
-  const [writing, setWriting] = useState(false)
+  const [writing, setWriting] = useState(!title)
+  const done = () => {
+    useFolds.setState({ begun: null })
+    setWriting(false)
+    focusSoon(`[data-step="${step}"]`)
+  }
   return (
     <li role="presentation" data-chapter={title} className="mt-2 border-y border-hair bg-sheet px-4 py-1.5">
       <div className="flex items-baseline gap-2">
-        <button className="w-5 shrink-0 text-left text-ink2 hover:text-accent" aria-expanded={!folded} aria-label={`${folded ? 'unfold' : 'fold'} the chapter ${title}`} onClick={() => fold(step, !folded)}>
+        <button className={`w-5 shrink-0 text-left text-ink2 hover:text-accent ${title ? '' : 'invisible'}`} aria-expanded={!folded} aria-label={`${folded ? 'unfold' : 'fold'} the chapter ${title}`} onClick={() => fold(step, !folded)}>
           {folded ? '▸' : '▾'}
         </button>
         {writing ? (
@@ -50,21 +66,21 @@ export function ChapterHead({ step, title, note, folded, count, wrong }: Props) 
             onSubmit={(e) => {
               e.preventDefault()
               const data = new FormData(e.currentTarget)
-              setWriting(false)
-              void send({ do: 'SetChapter', step, title: String(data.get('title')), note: String(data.get('note')) })
+              done()
+              void send({ do: 'SetChapter', step, title: String(data.get('title')).trim() || title || 'Chapter', note: String(data.get('note')) })
             }}
             onKeyDown={(e) => {
               e.stopPropagation()
-              if (e.key === 'Escape') setWriting(false)
+              if (e.key === 'Escape') done()
             }}
           >
-            <input name="title" className="field" autoFocus aria-label="title of the chapter" defaultValue={title} maxLength={80} onFocus={(e) => e.target.select()} />
+            <input name="title" className="field" autoFocus aria-label="title of the chapter" defaultValue={title || 'Chapter'} maxLength={80} onFocus={(e) => e.target.select()} />
             <textarea name="note" className="field text-[13px]" aria-label="note on the chapter" rows={2} placeholder="what it is for" defaultValue={note} maxLength={2000} />
             <span className="flex gap-2">
               <button className="strong" type="submit">
                 keep
               </button>
-              <button className="plain" type="button" onClick={() => (setWriting(false), void send({ do: 'SetChapter', step, title: '' }))}>
+              <button className="plain" type="button" onClick={() => (done(), title && turnChapter(step, true))}>
                 take it away
               </button>
             </span>

@@ -11,7 +11,7 @@ import type { Fields, Segment } from '../api/client'
 import { Sentence } from '../sentence/Sentence'
 import { arrowThrough } from '../widgets/focus'
 import { beside, dragStep, move, useMove, whyNot } from './move'
-import { ChapterHead, fold, useFolded } from './Chapter'
+import { ChapterHead, fold, turnChapter, useBegun, useFolded } from './Chapter'
 import { Links } from './Links'
 import { Strands } from './Strands'
 import { useNear } from './near'
@@ -37,6 +37,7 @@ export function Recipe() {
     return parts.map((part) => (!part || part === made ? null : (names.get((made = part)) ?? null)))
   }, [project, recipe])
   const folded = useFolded()
+  const begun = useBegun()
   const bad = useStore((s) => (s.report?.steps ?? []).filter((r) => r.state === 'failed' || r.state === 'asks').map((r) => r.id).join())
   /** The chapter that each step stands in, by the step that it begins at. */
   const chapters = useMemo(() => {
@@ -62,8 +63,8 @@ export function Recipe() {
             const mine = step.chapter ? recipe.filter((_, k) => chapters[k] === step.id) : []
             return (
               <Fragment key={step.id}>
-                {step.chapter && (
-                  <ChapterHead step={step.id} title={step.chapter} note={step.chapter_note ?? ''} folded={away} count={mine.length} wrong={mine.filter((s) => bad.split(',').includes(s.id)).length} />
+                {(step.chapter || begun === step.id) && (
+                  <ChapterHead step={step.id} title={step.chapter ?? ''} note={step.chapter_note ?? ''} folded={away} count={mine.length} wrong={mine.filter((s) => bad.split(',').includes(s.id)).length} />
                 )}
                 {title && !away && (
                   <li role="presentation" className="flex items-baseline justify-between px-4 pt-3 pb-0.5 font-semibold">
@@ -150,7 +151,7 @@ const Item = memo(function Item({ id, index, whole }: { id: string; index: numbe
       o: () => void send({ do: 'SwitchStep', step: step.id, off: !step.off }),
       l: () => void lookAt(upto ? null : step.id),
       c: () => setRenaming(true),
-      h: () => void send({ do: 'SetChapter', step: step.id, title: step.chapter ? '' : 'Chapter' }),
+      h: () => turnChapter(step.id, !!step.chapter),
       i: () => useStore.setState({ palette: { after: step.id } }),
       e: () => void move(step.id, beside(step.id, -1)),
       t: () => void move(step.id, beside(step.id, 1)),
@@ -244,7 +245,7 @@ const Item = memo(function Item({ id, index, whole }: { id: string; index: numbe
               <Do word="Insert a step after this" hint="i" act={() => useStore.setState({ palette: { after: step.id } })} />
               <Do word={step.name ? 'Call it something else' : 'Give it a name'} hint="c" act={() => setRenaming(true)} />
               <Do word={step.off ? 'Switch on' : 'Switch off'} hint="o" act={() => void send({ do: 'SwitchStep', step: step.id, off: !step.off })} />
-              <Do word={step.chapter ? 'Take the chapter away' : 'Begin a chapter here'} hint="h" act={() => void send({ do: 'SetChapter', step: step.id, title: step.chapter ? '' : 'Chapter' })} />
+              <Do word={step.chapter ? 'Take the chapter away' : 'Begin a chapter here'} hint="h" act={() => turnChapter(step.id, !!step.chapter)} />
               <MoveItems step={step.id} />
               <Do word="Delete" hint="del" act={() => void send({ do: 'DeleteStep', step: step.id })} />
             </MenuItems>
