@@ -57,12 +57,13 @@ class Server:
         return json.loads(self.fetch(path, body, method))
 
     def workers(self) -> list[int]:
-        """Its worker processes, by their ids."""
-        return [
-            p.pid
-            for p in psutil.Process(self.process.pid).children()
-            if "resource_tracker" not in " ".join(p.cmdline())
-        ]
+        """Its worker processes, and that which they are copied from, by their ids."""
+        found = []
+        for p in psutil.Process(self.process.pid).children(recursive=True):
+            with contextlib.suppress(psutil.NoSuchProcess):
+                if "resource_tracker" not in " ".join(p.cmdline()):
+                    found.append(p.pid)
+        return found
 
     def held(self) -> tuple[float, float, int]:
         """Megabytes of its own memory and of its workers' (shared pages in parts), and open handles of all of them."""

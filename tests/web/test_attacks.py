@@ -14,6 +14,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import psutil
 import pytest
 from serving import Client
 
@@ -358,22 +359,16 @@ def test_workers_die_with_their_server(tmp_path: Path) -> None:
     assert server.stdout is not None
     server.stdout.readline()
 
-    def children() -> list[int]:
-        found = []
-        for entry in Path("/proc").iterdir():
-            if entry.name.isdigit():
-                try:
-                    if f"\nPPid:\t{server.pid}\n" in (entry / "status").read_text():
-                        found.append(int(entry.name))
-                except OSError:
-                    continue
-        return found
+    def descendants() -> list[int]:
+        found = psutil.Process(server.pid).children(recursive=True)
+        return [p.pid for p in found if p.is_running()]
 
+    # what keeps an eye on handles, what workers are copied from, and a worker
     deadline = time.monotonic() + 60
-    while len(children()) < 2:
+    while len(descendants()) < 3:
         assert time.monotonic() < deadline
         time.sleep(0.05)
-    workers = children()
+    workers = descendants()
     server.kill()
     server.wait()
     deadline = time.monotonic() + 20

@@ -111,6 +111,17 @@ def _work(connection: Connection, memory_bytes: int) -> None:
             connection.send(("failed", RuntimeError(f"{type(error).__name__}: {error}")))
 
 
+def _context(copied: bool) -> Any:
+    """How workers are started: on Linux as copies, of this process or of one that has loaded what they need; elsewhere anew."""
+    if sys.platform != "linux":
+        return multiprocessing.get_context("spawn")
+    if copied:
+        return multiprocessing.get_context("fork")
+    context = multiprocessing.get_context("forkserver")
+    context.set_forkserver_preload([f"{__package__}.loaded"])
+    return context
+
+
 class KillableExecutor(Executor):
     """One worker; jobs one after another.
 
@@ -124,7 +135,7 @@ class KillableExecutor(Executor):
     def __init__(self, limit_s: float = 30.0, memory_bytes: int = 6 * 1024**3, copied: bool = False) -> None:
         self.limit_s = limit_s
         self.memory_bytes = memory_bytes
-        self._context: Any = multiprocessing.get_context("fork" if copied and sys.platform == "linux" else "spawn")
+        self._context = _context(copied)
         self._jobs: queue.Queue[tuple[Future[Any], Callable[..., Any], tuple[Any, ...], Any, float] | None] = (
             queue.Queue()
         )

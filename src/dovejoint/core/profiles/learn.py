@@ -182,7 +182,9 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
     sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
     read = _sizes_of(sizes) if sizes else None
     ends = [
-        _read(_State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), sizes, feet, read)
+        _read(
+            _State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), sizes, feet, read
+        )
         for k, w in SPREADS
     ]
     told = [v for v in verdicts if not isinstance(v, Verdict) or v.of_the_gap]
