@@ -82,28 +82,6 @@ def test_a_hole_goes_round_a_bought_shaft_from_the_keyboard(hands: Hands, page: 
     expect(page.locator("[data-working]")).to_contain_text("it turns to each side by")
 
 
-def test_a_box_that_grows_has_a_click_more(hands: Hands, page: Page) -> None:
-    hands.start()
-    page.get_by_role("button", name="open the example: Sensor box").click()
-    page.locator("#stage").wait_for()
-    hands.idle()
-    hands.gauge("clicks").click()
-    work = page.locator("[data-working]")
-    expect(work).to_contain_text("all 10 at once")
-    hands.desk("Shape")
-    hands.set("wide", "74 mm")
-    hands.gauge("clicks").click()
-    expect(work).to_contain_text("all 12 at once")
-    (joint,) = hands.state()["report"]["joints"]
-    assert joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=3e-3)
-    # a wall too stiff for its foot is told, and by what
-    hands.desk("Shape")
-    hands.set("tall", "9 mm")
-    expect(hands.gauge("clicks")).to_contain_text(re.compile(r"the wall cracks in \d+ of 100"))
-    hands.press("Control+z")
-    expect(hands.gauge("clicks")).not_to_contain_text("the wall cracks")
-
-
 def test_perches_are_copied_as_parts_and_follow_their_number(hands: Hands, page: Page) -> None:
     hands.start()
     page.get_by_role("button", name="open the example: Perch rail").click()

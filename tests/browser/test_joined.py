@@ -144,30 +144,6 @@ def test_a_catch_that_is_squeezed_is_made_broken_and_tried(hands: Hands, page: P
     assert hands.state()["report"]["ok"] and len(hands.state()["report"]["joints"]) == 2
 
 
-def test_a_neck_and_a_cap_are_printed_and_tried(hands: Hands, page: Page) -> None:
-    hands.start()
-    page.get_by_role("button", name="open the example: Desiccant jar").click()
-    page.locator("#stage").wait_for()
-    hands.idle()
-    before = hands.state()["report"]["joints"][0]
-    assert before["measured_mm"]["least"] == pytest.approx(before["drawn_mm"], abs=1e-4)
-    # the jar gets a wider mouth, and the thread goes with it
-    hands.set("mouth", "44 mm")
-    hands.idle()
-    after = hands.state()["report"]["joints"][0]
-    assert hands.state()["report"]["ok"] and after["measured_mm"]["least"] == pytest.approx(after["drawn_mm"], abs=1e-4)
-    # a wall too thin for the thread is told by how much
-    hands.set("wall", "1.2 mm")
-    expect(page.get_by_text("wall is 1.2 mm; this thread needs")).to_be_visible()
-    hands.press("Control+z")
-    hands.idle()
-    assert hands.state()["report"]["ok"]
-    trial = hands.printed()
-    expect(trial).to_contain_text("Readings")
-    trial.locator("[data-try]").click()
-    expect(trial.locator("[data-verdict]")).to_contain_text("tried with the simulated pieces")
-
-
 def test_a_hook_that_would_break_is_told_and_mended(hands: Hands, page: Page) -> None:
     hands.start()
     page.get_by_role("button", name="open the example: Snapped hatch").click()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 import pytest
 from hands import Hands, focus, kept, write
 from playwright.sync_api import Page, expect
@@ -60,35 +58,6 @@ def test_a_cord_in_its_groove_with_the_mouse(hands: Hands, page: Page) -> None:
     page.reload()
     hands.idle()
     assert hands.state()["report"]["ok"] and joint(hands)["drawn_mm"] == pytest.approx(1.8, abs=0.011)
-
-
-def test_a_hook_over_the_edge_of_a_board_from_the_keyboard(hands: Hands, page: Page) -> None:
-    hands.begin("Board")
-    hands.block("60 mm", "40 mm", "4 mm")
-    put(hands, "Board", "bought", wide="30 mm", deep="20 mm", high="8 mm")
-    write(hands, "snap hook")
-    focus(hands, "[data-sheet] button")
-    hands.idle()
-    hands.down_to("top of Part 1")
-    hands.press("Enter")
-    focus(hands, "[data-sheet] button")
-    hands.idle()
-    hands.down_to("right side of Board")
-    hands.press("Enter")
-    hands.idle()
-    hands.choose("opening", "over the far edge of")
-    # how long its arm is nobody needs to say
-    expect(hands.draft.locator('[data-chip="long"]')).to_have_count(0)
-    hands.figure("thick", "1 mm")
-    hands.figure("root", "0.5 mm")
-    hands.keep()
-    found = joint(hands)
-    assert found["measured_mm"]["least"] == pytest.approx(found["drawn_mm"], abs=5e-3)  # type: ignore[index]
-    hands.gauge("Snap hook").click()
-    expect(page.locator("[data-working]")).to_contain_text("strain where greatest")
-    trial = hands.printed()
-    trial.locator("[data-try]").click()
-    expect(trial.locator("[data-verdict]")).to_contain_text(re.compile("snapped in|cracked|does not go in"))
 
 
 def test_the_second_of_two_pins_becomes_a_diamond(hands: Hands, page: Page) -> None:

@@ -201,30 +201,3 @@ def test_a_plug_from_the_keyboard(hands: Hands, page: Page) -> None:
     page.reload()
     hands.idle()
     assert hands.state()["report"]["ok"]
-
-
-def test_a_ring_snap_from_the_keyboard(hands: Hands, page: Page) -> None:
-    hands.begin("Tubes")
-    for operation, across, call in (("as new part", "30 mm", "Tube"), ("and cut it from", "20 mm", ""), ("as new part", "19.6 mm", "Rod")):  # fmt: skip
-        hands.step("Body")
-        hands.choose("shape", "Cylinder")
-        hands.figure("across", across)
-        hands.figure("high", "20 mm")
-        hands.choose("operation", operation)
-        if call:
-            hands.call(call)
-        hands.keep()
-    write(hands, "ring snap")
-    focus(hands, "[data-sheet] button")
-    hands.idle()
-    for words in ("round side of Rod, Ø 19.6", "bore of Tube, Ø 20"):
-        focus(hands, "[data-sheet] button")
-        hands.idle()
-        hands.down_to(words)
-        hands.press("Enter")
-    kept(hands)
-    (joint,) = hands.state()["report"]["joints"]
-    assert joint["measured_mm"] is not None
-    page.reload()
-    hands.idle()
-    assert hands.state()["report"]["ok"]

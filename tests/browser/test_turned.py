@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 import pytest
-from hands import Hands, focus
+from hands import Hands
 from playwright.sync_api import Page, expect
 
 
@@ -156,25 +156,6 @@ def test_a_shaft_is_made_to_a_bore_and_watched(hands: Hands, page: Page) -> None
     assert hands.state()["report"]["joints"][0]["chance"]["fits"] < 0.8
     hands.desk("Join")
     expect(card).to_contain_text("it is not set up: a size coupon tells most")
-
-
-def test_a_knob_and_its_pin_from_the_keyboard(hands: Hands, page: Page) -> None:
-    ring(hands)
-    hands.press("/")
-    hands.type("shaft")
-    hands.press("Enter")
-    focus(hands, "[data-sheet] button")
-    hands.down_to("bore of Knob, Ø 8")
-    hands.press("Enter")
-    focus(hands, "[data-keep]")
-    hands.press("Enter")
-    page.locator("[data-step=draft]").wait_for(state="detached")
-    hands.idle()
-    assert len(hands.state()["report"]["parts"]) == 2
-    expect(hands.gauge("Shaft in bore")).to_be_visible()
-    hands.press("Control+z")
-    hands.idle()
-    assert [p["name"] for p in hands.state()["report"]["parts"]] == ["Knob"]
 
 
 def test_a_second_radius_is_added_to_a_rounding(hands: Hands, page: Page) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import random
 from dataclasses import replace
+from functools import cache
 from statistics import mean, stdev
 
 import pytest
@@ -146,6 +147,11 @@ def test_the_second_print_fits_after_a_verdict_alone() -> None:
     assert good >= 15
 
 
+@cache
+def lives_in(name: str) -> list[dict[str, tuple[float, bool]]]:
+    return [life(WORLDS[name], number) for number in range(60)]
+
+
 # hundreds of printers: a minute or two on a busy machine
 @pytest.mark.timeout(900)
 def test_shown_chances_come_true_in_the_programs_own_world() -> None:
@@ -164,7 +170,7 @@ def test_shown_chances_come_true_in_the_programs_own_world() -> None:
 @pytest.mark.parametrize("name", ["tails", "backlash", "flare", "bowed", "corners", "all"])
 def test_chances_hold_in_worlds_that_are_not_known(name: str) -> None:
     """Never more than ten points too hopeful at any stage, nor eight after a coupon and two verdicts, but for the error of counting."""
-    lives = [life(WORLDS[name], number) for number in range(60)]
+    lives = lives_in(name)
     for stage in STAGES:
         shown, true = (mean(one[stage][k] for one in lives) for k in (0, 1))
         most = 0.08 if stage == "coupon and two verdicts" else 0.10
@@ -172,7 +178,7 @@ def test_chances_hold_in_worlds_that_are_not_known(name: str) -> None:
 
 
 def test_higher_chances_are_kept_more_often() -> None:
-    rows = [row for number in range(900, 980) for row in life(WORLDS["all"], number).values()]
+    rows = [row for one in lives_in("all") for row in one.values()]
     low, high = ([g for s, g in rows if a <= s < b] for a, b in ((0.0, 0.6), (0.9, 1.01)))
     assert mean(high) > mean(low) + 0.3
 
