@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
 import pytest
 from building import Bench
 
@@ -163,6 +164,28 @@ def test_it_stops_where_it_is_told(pin: str) -> None:
     for up in ("60 deg", "150 deg"):
         leaves.do("EditStep", step=leaves.step, fields={"up": up})
         assert told(leaves) == pytest.approx((float(up[:-4]), 12), abs=0.1)
+
+
+def test_what_breaks_the_stops_off() -> None:
+    """By the lug's own end on the solid, cut into small cells: a bar of that section, loaded half way along what meets the groove, or sheared off; two of them, about the axis."""
+    leaves = Leaves(pin="in_place", fit="loose", across="10 mm", stops="at", up="95 deg", down="12 deg", apart=2.5)
+    solid = leaves.evaluate().parts[leaves.first].solid
+    (end,) = solid.find(f"{leaves.step}/lug(1)-end")
+    corners = leaves.evaluate().parts[leaves.first].mesh.corners_of(end)
+    off, up = corners[:, 0], corners[:, 2] - 5
+    inside, turns = float(np.hypot(off, up).min()), np.unwrap(np.arctan2(up, off))
+    a, r = np.meshgrid(np.linspace(-1, 1, 401) * np.ptp(turns) / 2, np.linspace(inside, 5.0, 201))
+    cell = r * (5.0 - inside) / 200 * np.ptp(turns) / 400
+    area, second = float(cell.sum()), float((cell * (r * np.sin(a)) ** 2).sum())
+    assert area == pytest.approx(solid.areas_mm2[end], rel=0.02)
+    each = (40 - 4 * 0.4) / 5
+    deep, strength = min(2.5, each / 3), 50.0
+    bent = strength * second / float((r * np.sin(a)).max()) / ((0.4 + deep) / 2)
+    moment = 2 * min(strength / math.sqrt(3) * area, bent) * (5.0 + inside) / 2 / 1000
+    results = {r.name: r for r in leaves.joint().working.results}
+    assert float(results["turning moment until its stops break off"].values[0]) == pytest.approx(moment, rel=0.15)
+    # printed with the axis upright, layers lie across their foot
+    assert results["turning moment until its stops break off"].note == "once"
 
 
 def test_a_stop_that_the_parts_do_not_let_it_reach_is_told() -> None:

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from .. import solid as kernel
@@ -34,9 +35,11 @@ from .family import (
 from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
 from .rounds import extent_along, mouth_frame, seen_axis
 from .turning import rising, turns
-from .working import Draws, Given, Plot, Result, Working
+from .working import SHEARED, Draws, Given, Plot, Result, Working
 
 __all__ = ["HingeFields"]
+
+Array = NDArray[np.float64]
 
 #: what is left of a knuckle round its hole, mm
 LEFT_MM = 1.0
@@ -92,11 +95,11 @@ def _apply(ctx: StepContext) -> StepOutput:
     if abs(count - round(count)) > 1e-9 or not 3 <= round(count) <= 25 or round(count) % 2 == 0:
         raise StepError(f"There is an odd number of knuckles from 3 to 25, and it is {count:.4g}.", field="knuckles")
     n = round(count)
-    each = (long - (n - 1) * clear) / n
+    each = _knuckle_mm(long, clear, n)
     if each < 1.5:
         raise StepError(f"So many knuckles are {max(each, 0.0):.2g} mm long each; take fewer, or a longer barrel.", field="knuckles")  # fmt: skip
     share = OUTER_SHARE[fields.takes]
-    hole, pin = diameter / 2 + share * drawn, diameter / 2 - (1 - share) * drawn
+    hole, pin = _hole_mm(fields, diameter, drawn), diameter / 2 - (1 - share) * drawn
     if across / 2 - hole < LEFT_MM:
         raise StepError(f"The pin leaves too little of the knuckles: a barrel of {2 * (hole + LEFT_MM):.4g} mm at least.", field="across")  # fmt: skip
     if pin < 0.5:
@@ -140,6 +143,46 @@ def _apply(ctx: StepContext) -> StepOutput:
     return StepOutput(parts=parts, joint=JointShape(fields.second, inner, drawn, (mate,), turns=turning))
 
 
+@dataclass(frozen=True)
+class _Lug:
+    """A lug that stops a hinge: from ``inside`` to ``outside`` about the axis, so ``wide`` round it, and ``deep`` beyond its knuckle; mm, rad."""
+
+    inside_mm: float
+    outside_mm: float
+    wide_rad: float
+    deep_mm: float
+
+    @property
+    def radius_mm(self) -> float:
+        return (self.inside_mm + self.outside_mm) / 2
+
+    @staticmethod
+    def of(hole_mm: float, barrel_mm: float, clear_mm: float, knuckle_mm: float) -> _Lug:
+        """From the radii of hole and barrel, the room beside the knuckles and how long each is."""
+        inside = hole_mm + clear_mm
+        wide = max(math.radians(30), LUG_MM * 2 / (barrel_mm + inside))
+        return _Lug(inside, barrel_mm, wide, min(2.5, knuckle_mm / 3))
+
+    def bears_n(self, strength_mpa: Array, clear_mm: float) -> Array:
+        """The force round the axis that one bears where it meets the end of its groove: sheared off at its knuckle (von Mises), or bent there as a bar of that
+        section, whichever is less."""
+        across, round_it = self.outside_mm - self.inside_mm, self.wide_rad * self.radius_mm
+        sheared = SHEARED * strength_mpa * across * round_it
+        # its outer corner stands farthest from the middle of what is bent
+        resists = across * round_it**3 / 12 / (self.outside_mm * math.sin(self.wide_rad / 2))
+        bent = strength_mpa * resists / ((clear_mm + self.deep_mm) / 2)
+        return np.minimum(sheared, bent)
+
+
+def _knuckle_mm(long_mm: float, clear_mm: float, count: int) -> float:
+    return (long_mm - (count - 1) * clear_mm) / count
+
+
+def _hole_mm(fields: HingeFields, diameter_mm: float, drawn_mm: float) -> float:
+    """The radius of the holes."""
+    return diameter_mm / 2 + OUTER_SHARE[fields.takes] * drawn_mm
+
+
 def _stops(
     ctx: StepContext,
     frame: Frame,
@@ -151,11 +194,10 @@ def _stops(
     """Lugs on the outermost knuckles, and the tools that cut the grooves in which they run; on the side away from the second part's body."""
     clear = ctx.number("clear")
     up, down = ctx.number("up"), ctx.number("down")
-    inside = hole_mm + clear
+    shape = _Lug.of(hole_mm, barrel_mm, clear, spans[0][1] - spans[0][0])
+    inside, wide, deep = shape.inside_mm, shape.wide_rad, _groove_mm(ctx, spans)
     if barrel_mm - inside < LUG_MM:
         raise StepError(f"The lugs that stop it need a wider barrel: {2 * (inside + LUG_MM):.4g} mm at least.", field="across")  # fmt: skip
-    deep = _groove_mm(ctx, spans)
-    wide = max(math.radians(30), LUG_MM * 2 / (barrel_mm + inside))
     least = clear / inside if ctx.fields.pin == "in_place" else 0.0
     for name, turn in (("up", up), ("down", down)):
         if turn < least - 1e-9:
@@ -185,7 +227,7 @@ def _stops(
 def _groove_mm(ctx: StepContext, spans: list[tuple[float, float]]) -> float:
     """How deep the grooves go into their knuckles along the axis, mm; the lugs end short of that by the room beside the knuckles."""
     clear = ctx.number("clear")
-    deep = min(2.5, (spans[0][1] - spans[0][0]) / 3)
+    deep = _Lug.of(0.0, 1.0, clear, spans[0][1] - spans[0][0]).deep_mm
     if deep < clear + LUG_MM / 2:
         raise StepError(f"For the lugs that stop it each knuckle is {3 * (clear + LUG_MM / 2):.3g} mm long at least; take fewer, or a longer barrel.", field="knuckles")  # fmt: skip
     return deep
@@ -246,6 +288,7 @@ def _works(draws: Draws) -> Working:
         Result("play of the pin", 2 * gap, "mm", note="on diameter"),
         Result("the second part wobbles by", wobble, "°", note="from end to end of its knuckles"),
         *_turns(draws),
+        *_stopped(draws),
     ]
     if fields.pin == "in_place":
         results.insert(
@@ -284,6 +327,24 @@ def _turns(draws: Draws) -> list[Result]:
         replace(r, limit=most - 0.5, bound="least", fails="the parts meet before it stops", note=f"it is to stop at {most:.4g}°")
         for r, most in zip(found, wanted, strict=True)
     ]  # fmt: skip
+
+
+def _stopped(draws: Draws) -> list[Result]:
+    """What turns it beyond its stops: both lugs together, which belong to the first part. That of a pin of its own is not seen here, and is taken to be as strong as the second."""
+    fields, f = draws.fields, draws.figures
+    if fields.stops == "free":
+        return []
+    lug = _Lug.of(
+        _hole_mm(fields, f["diameter"], f["drawn"]), f["across"] / 2, f["clear"],
+        _knuckle_mm(f["long"], f["clear"], round(f["knuckles"])),
+    )  # fmt: skip
+    half = draws.inner if fields.pin == "in_place" else draws.outer
+    # they stand out along the axis: where that is upright, their foot lies between two layers
+    force = lug.bears_n(half.strength_mpa * half.layered(2), f["clear"])
+    note = "between two layers" if half.upright > 0.5 and half.material.plastic else "once"
+    if fields.pin == "own":
+        note += "; as if both parts were of one material"
+    return [Result("turning moment until its stops break off", 2 * force * lug.radius_mm / 1000, "N·m", note=note)]
 
 
 def _begin(project: Project, fields: Mapping[str, Any], answered: str) -> dict[str, Any]:
