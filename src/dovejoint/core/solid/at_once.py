@@ -56,6 +56,13 @@ def _is_plain(result: NamedSolid, base: NamedSolid, tools: Sequence[NamedSolid])
     )
 
 
+def _is_seen(result: NamedSolid, base: NamedSolid, tools: Sequence[NamedSolid]) -> bool:
+    """Whether solids that were added have a face of their own: without one, perhaps they were there already, which is to be said."""
+    known = {name for names in base.names for name in names}
+    own = {name for names in result.names if known.isdisjoint(names) for name in names}
+    return any(name in own for tool in tools for names in tool.names for name in names)
+
+
 def _in_order(result: NamedSolid, solids: Sequence[NamedSolid]) -> NamedSolid:
     """The same solid, where the names of joined faces stand in the order in which one after another would have joined them."""
     place = {name: k for k, name in enumerate(dict.fromkeys(n for s in solids for names in s.names for n in names))}
@@ -95,4 +102,7 @@ def combined(base: NamedSolid, works: Sequence[tuple[str, Sequence[NamedSolid]]]
     except StepError:
         return None
     result = merged(result)
-    return _in_order(result, [base, *every]) if _is_plain(result, base, every) else None
+    plain = _is_plain(result, base, every) and all(
+        _is_seen(result, base, some) for what, some in works if what == "add"
+    )
+    return _in_order(result, [base, *every]) if plain else None
