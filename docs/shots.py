@@ -62,8 +62,6 @@ def shaping(hands: Hands) -> None:
     hands.idle()
     hands.sentence(5).focus()
     hands.press("h")
-    hands.idle()
-    hands.page.locator("[data-chapter]").get_by_role("button", name="Chapter", exact=True).click()
     hands.page.get_by_label("title of the chapter").fill("The cover")
     hands.page.get_by_label("note on the chapter").fill("rests on the box, and follows it")
     hands.page.locator("[data-chapter]").get_by_role("button", name="keep").click()
