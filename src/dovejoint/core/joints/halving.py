@@ -21,7 +21,7 @@ from ..recipe import Choice, FieldSpec, JointShape, Mate, PartState, StepContext
 from ..solid import Axis, Frame
 from ..solid.frame import cross, dot, scale, sub, unit
 from .family import JointFamily, Meeting, drawn_figures, fit_specs, register_joint
-from .flats import relieved, two_flats
+from .flats import ON_MM, relieved, two_flats
 from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted, meets_nominal
 from .mating import facing
 from .working import Draws, Given, Plot, Result, Working
@@ -85,7 +85,7 @@ def _apply(ctx: StepContext) -> StepOutput:
     drawn = ctx.number("drawn")
     thick = [_thickness(p, f, field) for p, f, field in ((one, first, "first"), (other, second, "second"))]
     for it in thick:
-        meets_nominal(ctx, it, "nominal", "The nominal thickness", "a plate's thickness is")
+        meets_nominal(ctx, it, "nominal", "The nominal thickness", "a plate's thickness is", spare_mm=ON_MM)
     frame = _frame(first.normal, second.normal, fields.opens)
     # where the middles of both plates cross: across the second one by its face, across the first one by its
     at = [dot(sub(second.at, frame.origin), frame.x) - thick[1] / 2, 0.0]

@@ -49,10 +49,13 @@ def iso_or_wanted(nominal: str) -> Callable[[IsoFitFields, Mapping[str, float]],
     return wanted
 
 
-def meets_nominal(ctx: StepContext, size_mm: float, field: str, name: str, what: str, sign: str = "") -> None:
-    """A fit of ISO 286 is taken at the nominal size in ``field``, called ``name``; refuse one that is not that of what is there, “what is picked has”. Raises StepError."""
+def meets_nominal(
+    ctx: StepContext, size_mm: float, field: str, name: str, what: str, sign: str = "", spare_mm: float = 0.0
+) -> None:
+    """A fit of ISO 286 is taken at the nominal size in ``field``, called ``name``; refuse one that is not that of what is there, “what is picked has”, but
+    for what that may vary by. Raises StepError."""
     if ctx.fields.fit != "iso":
         return
     nominal = ctx.positive(field, name)
-    if abs(size_mm / nominal - 1) > NOMINAL:
+    if abs(size_mm - nominal) > max(NOMINAL * nominal, spare_mm):
         raise StepError(f"The fit is taken at {sign}{nominal:.4g} mm, but {what} {sign}{size_mm:.4g} mm.", field=field)
