@@ -184,7 +184,7 @@ def test_what_breaks_the_stops_off() -> None:
     moment = 2 * min(strength / math.sqrt(3) * area, bent) * (5.0 + inside) / 2 / 1000
     results = {r.name: r for r in leaves.joint().working.results}
     assert float(results["turning moment until its stops break off"].values[0]) == pytest.approx(moment, rel=0.15)
-    # printed with the axis upright, layers lie across their foot
+    # its axis lies, so that their foot is not between two layers
     assert results["turning moment until its stops break off"].note == "once"
 
 

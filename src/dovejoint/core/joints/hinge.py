@@ -161,7 +161,7 @@ class _Lug:
         """From the radii of hole and barrel, the room beside the knuckles and how long each is."""
         inside = hole_mm + clear_mm
         wide = max(math.radians(30), LUG_MM * 2 / (barrel_mm + inside))
-        return _Lug(inside, barrel_mm, wide, min(2.5, knuckle_mm / 3))
+        return _Lug(inside, barrel_mm, wide, _lug_deep_mm(knuckle_mm))
 
     def bears_n(self, strength_mpa: Array, clear_mm: float) -> Array:
         """The force round the axis that one bears where it meets the end of its groove: sheared off at its knuckle (von Mises), or bent there as a bar of that
@@ -172,6 +172,10 @@ class _Lug:
         resists = across * round_it**3 / 12 / (self.outside_mm * math.sin(self.wide_rad / 2))
         bent = strength_mpa * resists / ((clear_mm + self.deep_mm) / 2)
         return np.minimum(sheared, bent)
+
+
+def _lug_deep_mm(knuckle_mm: float) -> float:
+    return min(2.5, knuckle_mm / 3)
 
 
 def _knuckle_mm(long_mm: float, clear_mm: float, count: int) -> float:
@@ -227,7 +231,7 @@ def _stops(
 def _groove_mm(ctx: StepContext, spans: list[tuple[float, float]]) -> float:
     """How deep the grooves go into their knuckles along the axis, mm; the lugs end short of that by the room beside the knuckles."""
     clear = ctx.number("clear")
-    deep = _Lug.of(0.0, 1.0, clear, spans[0][1] - spans[0][0]).deep_mm
+    deep = _lug_deep_mm(spans[0][1] - spans[0][0])
     if deep < clear + LUG_MM / 2:
         raise StepError(f"For the lugs that stop it each knuckle is {3 * (clear + LUG_MM / 2):.3g} mm long at least; take fewer, or a longer barrel.", field="knuckles")  # fmt: skip
     return deep

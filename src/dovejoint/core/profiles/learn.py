@@ -383,9 +383,11 @@ class _Sizes:
 def _sizes_of(readings: Sequence[SizeReading]) -> _Sizes:
     # readings that do not say of which feature they are stand each for one
     keys = [(r.print_id, r.feature or str(k)) for k, r in enumerate(readings)]
-    place = {key: n for n, key in enumerate(sorted(set(keys)))}
-    heads = list({place[key]: r for key, r in reversed(list(zip(keys, readings, strict=True)))}.items())
-    ordered = [r for _, r in sorted(heads, key=lambda pair: pair[0])]
+    heads: dict[tuple[str, str], SizeReading] = {}
+    for key, reading in zip(keys, readings, strict=True):
+        heads.setdefault(key, reading)
+    place = {key: n for n, key in enumerate(sorted(heads))}
+    ordered = [heads[key] for key in place]
     sign = np.array([2.0 if r.role == "outside" else -2.0 for r in ordered])
     print_of = np.unique([r.print_id for r in ordered], return_inverse=True)[1]
     return _Sizes(

@@ -56,11 +56,11 @@ def _is_plain(result: NamedSolid, base: NamedSolid, tools: Sequence[NamedSolid])
     )
 
 
-def _is_seen(result: NamedSolid, base: NamedSolid, tools: Sequence[NamedSolid]) -> bool:
-    """Whether solids that were added have a face of their own: without one, perhaps they were there already, which is to be said."""
+def _are_seen(result: NamedSolid, base: NamedSolid, works: Iterable[Sequence[NamedSolid]]) -> bool:
+    """Whether the solids of each work that added some have a face of their own: without one, perhaps they were there already, which is to be said."""
     known = {name for names in base.names for name in names}
     own = {name for names in result.names if known.isdisjoint(names) for name in names}
-    return any(name in own for tool in tools for names in tool.names for name in names)
+    return all(any(name in own for tool in tools for names in tool.names for name in names) for tools in works)
 
 
 def _in_order(result: NamedSolid, solids: Sequence[NamedSolid]) -> NamedSolid:
@@ -102,7 +102,6 @@ def combined(base: NamedSolid, works: Sequence[tuple[str, Sequence[NamedSolid]]]
     except StepError:
         return None
     result = merged(result)
-    plain = _is_plain(result, base, every) and all(
-        _is_seen(result, base, some) for what, some in works if what == "add"
-    )
+    added = (some for what, some in works if what == "add")
+    plain = _is_plain(result, base, every) and _are_seen(result, base, added)
     return _in_order(result, [base, *every]) if plain else None
