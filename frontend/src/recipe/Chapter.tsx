@@ -6,7 +6,7 @@ import { useStore } from '../state/store'
 import { focusSoon } from '../widgets/focus'
 
 /** Chapters that were folded or unfolded since, by project: the steps that they begin at. */
-const useFolds = create<{ by: Record<string, ReadonlySet<string>>; begun: string | null }>(() => ({ by: {}, begun: null }))
+const useFolds = create<{ by: Record<string, ReadonlySet<string>>; begun: { project: string; step: string } | null }>(() => ({ by: {}, begun: null }))
 const key = (project: string) => `folded chapters of ${project}`
 
 /** What this browser keeps of a project's folds. */
@@ -31,12 +31,15 @@ export function fold(step: string, on: boolean): void {
 /** A chapter begins at a step once it is called something, or is taken away there. */
 export function turnChapter(step: string, there: boolean): void {
   if (there) return void send({ do: 'SetChapter', step, title: '' })
-  useFolds.setState({ begun: step })
+  useFolds.setState({ begun: { project: useStore.getState().id, step } })
   focusSoon(`[data-chapter] input`)
 }
 
 /** The step before which a chapter is being written that is not there yet. */
-export const useBegun = (): string | null => useFolds((s) => s.begun)
+export function useBegun(): string | null {
+  const project = useStore((s) => s.id)
+  return useFolds((s) => (s.begun?.project === project ? s.begun.step : null))
+}
 
 export function useFolded(): ReadonlySet<string> {
   const project = useStore((s) => s.id)
