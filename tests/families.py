@@ -19,7 +19,7 @@ from dovejoint.core.document import Profile, Project
 from dovejoint.core.fits.stepped import best_gap
 from dovejoint.core.joints import assess, assess_by_formula
 from dovejoint.core.joints.assess import JointReport, facts_of, judged
-from dovejoint.core.joints.family import meeting_of
+from dovejoint.core.joints.family import drawn_mm, meeting_of
 from dovejoint.core.joints.mating import mating_of
 from dovejoint.core.printing.features import features_of, joint_prints
 from dovejoint.core.profiles import SET_UP_PROFILE, Mating
@@ -143,6 +143,33 @@ class Case:
             sizes += [abs(side[0] - by_way[_way(side)]) for side in mine if _way(side) in by_way]
         return max([0.0, *sizes])
 
+    @cached_property
+    def figures(self) -> Mapping[str, float]:
+        return next(r.figures for r in self.first.evaluation.steps if r.id == self.step)
+
+    @cached_property
+    def _seen(self) -> bool:
+        """Whether what was seen of it says how its halves lie: then its formula draws the gap that its solids get."""
+        formula = next(r for r in assess_by_formula(self.first.project) if r.step == self.step)
+        return formula.drawn is None or abs(formula.drawn.gap_mm - self.first.drawn_mm) < 1e-9
+
+    def _drawn_mm(self, profile: Profile, otherwise_mm: float) -> float:
+        """The gap that is drawn with a profile, as its solids get it."""
+        project = _with(self.project, profile)
+        if self._seen:
+            formula = next(r for r in assess_by_formula(project) if r.step == self.step)
+            return formula.drawn.gap_mm if formula.drawn is not None else otherwise_mm
+        # else by how its solids lie, which is known to all but what the step had before it was made
+        step, parts = project.step(self.step), self.first.evaluation.parts
+        mating = replace(
+            mating_of(project, meeting_of(step, self.figures), parts, self.shape).mating,
+            flare_mm=0.0,
+            flare_unsure_mm=0.0,
+        )
+        now, first = (drawn_mm(step, self.figures, p, mating) for p in (profile, SET_UP_PROFILE))
+        assert now is not None and first is not None
+        return self.first.drawn_mm + now - first
+
     def shown(self, profile: Profile) -> tuple[float, float]:
         """The gap that is drawn with a profile, and the chance that is shown of it."""
         drawn, found = self.judged(profile)
@@ -152,11 +179,9 @@ class Case:
     def judged(self, profile: Profile) -> tuple[float, JointReport]:
         """The gap that is drawn with a profile, and all that is said of it."""
         project = _with(self.project, profile)
-        step = project.step(self.step)
-        formula = next(r for r in assess_by_formula(project) if r.step == self.step)
-        drawn = formula.drawn.gap_mm if formula.drawn is not None else self.first.drawn_mm
+        step, figures = project.step(self.step), self.figures
+        drawn = self._drawn_mm(profile, self.first.drawn_mm)
         _, _, report = self.at(drawn)
-        figures = next(r.figures for r in self.first.evaluation.steps if r.id == self.step)
         mating = mating_of(project, meeting_of(step, figures), self.first.evaluation.parts, self.shape).mating
         facts = facts_of(step, self.first.evaluation, self.shape)
         return drawn, judged(project, report, mating, {**figures, "drawn": drawn}, facts)

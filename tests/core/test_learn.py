@@ -14,8 +14,10 @@ from scipy import stats
 from dovejoint.core.document import Profile
 from dovejoint.core.document.model import TERMS
 from dovejoint.core.fits import Drawn, Wanted, chance, expected_of
+from dovejoint.core.printing.coupons import make_coupon
 from dovejoint.core.profiles import DEFAULT_PROFILE, SET_UP_PROFILE, Mating, flare_left_mm, gap_shift
 from dovejoint.core.profiles.belief import belief_of, shift_row, size_row
+from dovejoint.core.profiles.deviation import scatter_by_way
 from dovejoint.core.profiles.learn import Ladder, SizeReading, Verdict, learn
 from dovejoint.core.profiles.lines import lines_of
 from dovejoint.core.profiles.propose import propose
@@ -50,6 +52,8 @@ def test_rows_say_what_a_hand_computes() -> None:
     assert shift_row(X, Z, 150.0) @ terms == pytest.approx((0.02 - 150 * 0.0) / 2 - (150 * -0.002 - 0.20) / 2 + 0.05)
     # half way between 10 and 100 by the logarithm lies near 30: √(10·30) = 17.3 takes half of both
     assert shift_row(X, X, math.sqrt(300)) @ terms == pytest.approx(0.05 + 0.10 + 0.015)
+    # a round joint has half of what others lose besides, and its hole closes in by 0.3/30
+    assert shift_row(X, X, 30.0, True) @ terms == pytest.approx(0.05 + 0.10 + 0.3 / 30 / 2 + 0.01)
 
 
 def test_one_reading_moves_sensibly_and_stays_unsure() -> None:
@@ -68,6 +72,48 @@ def test_one_reading_moves_sensibly_and_stays_unsure() -> None:
     outside = TERMS.index("outside_x")
     assert before.mean[outside] < found.mean[outside] < 0.15, "it moves, but not all the way on one print's word"
     assert found.sd()[outside] > 0.3 * before.sd()[outside]
+
+
+def test_what_stands_upright_comes_in_whole_layers() -> None:
+    """A window of 4.1 in layers of 0.2 is twenty or twenty-one layers, by where it begins; one of 4.0 always twenty. And a lying pin in its hole, each some layers tall."""
+    p, dice = SET_UP_PROFILE, np.random.default_rng(5)
+    at = TERMS.index("inside_z")
+
+    def unsure(drawn_mm: float, n: int) -> float:
+        read = [SizeReading("inside", Z, drawn_mm, drawn_mm - 0.1, "1", feature=str(k)) for k in range(n)]
+        return float(belief_of(learn(p, read).profile).sd()[at])
+
+    begins = dice.random(200_000) * 0.2
+    for drawn, apart in ((4.1, 0.2 * 0.5), (4.05, 0.2 * math.sqrt(0.25 * 0.75)), (4.0, 0.0)):
+        layers = np.floor((begins + drawn) / 0.2 + 1e-9) - np.floor(begins / 0.2)
+        assert (layers * 0.2).std() == pytest.approx(apart, abs=2e-3)
+    # of a hundred readings the offset of the print is left, and of whole layers a tenth
+    spread = unsure(4.1, 100) ** 2 - unsure(4.0, 100) ** 2
+    assert spread == pytest.approx((0.1 / 2 / 10) ** 2, rel=0.35)
+    assert unsure(4.0, 1) < 0.7 * unsure(4.1, 1)
+    lying = Mating(((Z, Z, 4.0), (X, X, 4.0)), round_hole=True)
+    _, own = scatter_by_way(p, lying)
+    hole, pin = (np.round(dice.uniform(3, 5, 200_000) / 0.2) * 0.2 for _ in range(2))
+    drawn = np.random.default_rng(5)
+    drawn.random(200_000)
+    errs = (hole - drawn.uniform(3, 5, 200_000) - pin + drawn.uniform(3, 5, 200_000)) / 2
+    assert own[0] ** 2 - own[1] ** 2 == pytest.approx(errs.var(), rel=0.02)
+
+
+def test_the_size_coupon_reads_of_each_term_but_what_joints_lose() -> None:
+    p = SET_UP_PROFILE
+    read = [
+        SizeReading(f.role, f.direction, f.drawn_mm, f.drawn_mm, "1", f.round_hole, feature=f.id)
+        for f in make_coupon("sizes", p).features
+        if not f.foot_of
+    ]  # type: ignore[arg-type]
+    before, after = belief_of(p).sd(), belief_of(learn(p, read).profile).sd()
+    # a scale is told from an offset by how long things are: less of one print
+    assert all(
+        b < 0.75 * a
+        for a, b, term in zip(before, after, TERMS, strict=True)
+        if not term.startswith(("joint", "scale_z"))
+    ), after / before
 
 
 def test_reading_a_feature_again_teaches_nothing_of_other_prints() -> None:

@@ -23,7 +23,7 @@ CouponKind = Literal["sizes", "gaps", "bores", "walls"]
 COUPONS: dict[CouponKind, tuple[str, str]] = {
     "sizes": (
         "Size coupon",
-        "steps, holes, slots and a chamfered foot: what outside and inside faces, each direction, and the first layers really come out at",
+        "steps, holes, slots, lying holes and a chamfered foot: what outside and inside faces, each direction, and the first layers really come out at",
     ),
     "gaps": ("Gap ladder", "one plug and seven openings: which gap it just goes into, without a caliper"),
     "bores": (
@@ -41,6 +41,8 @@ STEPS_MM, STEP_TALL_MM = (60.0, 36.0, 20.0, 11.0, 6.0), 3.0
 FOOT_MM, FOOT_TALL_MM, FOOT_CHAMFER_MM = 30.0, 6.0, 0.3
 HOLES_MM = (3.0, 4.0, 6.0, 9.0, 13.0, 18.0)
 SLOTS_MM = (6.0, 12.0, 24.0)
+#: openings through a wall that stands, round ones and square ones, read upright: their roofs sag and their layers are whole. Of whole layers of 0.2 and 0.1 mm
+LYING_MM, WINDOWS_MM, LYING_TALL_MM, LYING_THICK_MM = (4.0, 8.0), (4.0, 8.0), 14.0, 8.0
 #: how far the gaps of a ladder's openings lie apart at least, mm
 RUNG_STEP_MM = 0.04
 #: and at most: a ladder that all or none of the openings took says so too, and a coarse one says little of any printer
@@ -115,9 +117,9 @@ class Builder:
         self.project = outcome.project
         return outcome.created
 
-    def outline(self, shapes: list[tuple[float, float, float, float]]) -> str:
+    def outline(self, shapes: list[tuple[float, float, float, float]], plane: str = "ground") -> str:
         """A sketch of rectangles (x, y of the middle, width, depth) and, with a depth of 0, circles."""
-        (sketch,) = self.do("AddStep", kind="sketch", fields={})
+        (sketch,) = self.do("AddStep", kind="sketch", fields={"plane": {"rule": "base", "plane": plane}})
         for x, y, width, deep in shapes:
             if deep:
                 self.do("DrawRectangle", step=sketch, first=[x, y], corner=[x + width / 2, y + deep / 2])
@@ -203,6 +205,7 @@ def _sizes(profile: Profile) -> Coupon:
                 Feature(f"{plate}:slot{size:g}:{axis}", plate, f"slot of {size:g}, {word}", "inside", direction, size)
             )
     features += _foot(build, left)
+    features += _lying(build)
     return Coupon("sizes", COUPONS["sizes"][0], build.project, tuple(features))
 
 
@@ -219,6 +222,28 @@ def _foot(build: Builder, left_mm: float) -> list[Feature]:
         out.append(Feature(id, part, name, "outside", direction, FOOT_MM))
         out.append(Feature(f"{id}:foot", part, f"{name}, at its chamfered foot", "outside", direction, FOOT_MM, foot_of=id, chamfer_mm=FOOT_CHAMFER_MM))  # fmt: skip
     return out
+
+
+def _lying(build: Builder) -> list[Feature]:
+    """A wall with openings through it, beside the steps, and how tall they are."""
+    x = right = -STEPS_MM[0] / 2 - 8
+    shapes: list[tuple[float, float, float, float]] = []
+    names = []
+    for word, sizes in (("lying hole", LYING_MM), ("window", WINDOWS_MM)):
+        for size in sizes:
+            x -= 4 + size / 2
+            shapes.append((x, LYING_TALL_MM / 2, size, 0.0 if word == "lying hole" else size))
+            names.append((word, size))
+            x -= size / 2
+    wide = right - x + 4
+    wall = (right - wide / 2, LYING_TALL_MM / 2, wide, LYING_TALL_MM)
+    profile = {"rule": "regions", "step": build.outline([wall, *shapes], "front"), "names": None}
+    fields = {"profile": profile, "distance": f"{LYING_THICK_MM:g} mm", "direction": "both", "operation": "new"}
+    _, part = build.do("AddStep", kind="extrude", fields=fields, new_part={"name": "Lying holes"})
+    return [
+        Feature(f"{part}:{word[:1]}{size:g}:z", part, f"{word} of {size:g}, tall", "inside", (0.0, 0.0, 1.0), size, round_hole=word == "lying hole")
+        for word, size in names
+    ]  # fmt: skip
 
 
 def mating_on(kind: CouponKind) -> Mating:

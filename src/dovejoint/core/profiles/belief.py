@@ -43,6 +43,8 @@ Vector = NDArray[np.float64]
 PRIOR_SD = np.array([0.0015, 0.0015, 0.0015, 0.035, 0.035, 0.04, 0.04, 0.04, 0.05, 0.15, 0.018, 0.025, 0.05])
 #: PRACTICE: joints of a size are much like those of the next; the terms stand at these widths, mm, and between them by the logarithm
 ALIKE_JOINTS, JOINT_MM = 0.6, (10.0, 30.0, 100.0)
+#: PRACTICE: a round joint has neither walls that bow nor corners that bulge, only seams: it loses this share of what one with flat sides does
+ROUND_LOSES = 0.5
 #: PRACTICE: X and Y of one printer are much alike; so, less, are its outside faces and its openings
 ALIKE_SCALE, ALIKE_GROWTH, OUTSIDE_INSIDE = 0.7, 0.85, 0.3
 
@@ -184,11 +186,14 @@ def shift_row(
 
     ``outer`` and ``inner`` are one direction of the model, in the print coordinates of either part; ``size_mm`` is the
     opening's size in it (0 where it is not known: then a difference of the scales is left out). ``printed`` says of the outer and the
-    inner half whether it is printed: one that is bought stays as it is, and of what joints lose besides the printed half makes half.
+    inner half whether it is printed: one that is bought stays as it is, and of what joints lose besides the printed half makes half; round ones
+    lose less of it.
     """
     row = (
         printed[1] * size_row("outside", inner, size_mm) - printed[0] * size_row("inside", outer, size_mm, round_hole)
     ) / 2
     at = np.interp(math.log(size_mm if size_mm > 0 else JOINT_MM[1]), np.log(JOINT_MM), np.arange(3.0))
     row[OLDEST:] = np.maximum(0.0, 1 - np.abs(np.arange(3.0) - at)) * sum(printed) / 2
+    if round_hole:
+        row[OLDEST:] *= ROUND_LOSES
     return row

@@ -100,10 +100,15 @@ class Mating:
     def row(self, way: int) -> NDArray[np.float64]:
         """The weights of a profile's terms in what is taken of the gap in one of the ways."""
         outer, inner, size = self.ways[way]
-        printed = self.printed[::-1] if any(self.turned[way : way + 1]) else self.printed
+        printed = self.printed_in(way)
         if any(self.rests[way : way + 1]):
             return -printed[0] * stretch_row(outer, size)
-        return shift_row(outer, inner, size, self.round_hole, (printed[0], printed[1]))
+        return shift_row(outer, inner, size, self.round_hole, printed)
+
+    def printed_in(self, way: int) -> tuple[bool, bool]:
+        """Whether the outer and the inner half in one of the ways are printed."""
+        outer, inner = self.printed
+        return (inner, outer) if any(self.turned[way : way + 1]) else (outer, inner)
 
 
 @dataclass(frozen=True)
@@ -139,17 +144,22 @@ def gap_scatter(profile: Profile, printed: tuple[bool, bool] = (True, True)) -> 
 def scatter_by_way(profile: Profile, mating: Mating) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Scatter of the gaps in all of the ways, mm: standard deviations of what they share (times the offset of the print) and of what each has by itself.
 
-    A depth within one half has nothing of that offset, for both of its faces move alike. Where it stands upright its slicer makes whole layers of it, the same number at all places: of n + f layers
-    n + 1 in the share f of prints and else n, by where they begin, which has f·(1 − f) of a layer's square for a variance.
+    What stands upright comes in whole layers. A size between two faces errs by up to half a layer, evenly (so with layer²/12 for a variance, of which a gap a side has a quarter
+    from each half). A depth within one half has nothing of the offset of the print, for both of its faces move alike; its slicer makes whole layers of it, the same number at all
+    places: of n + f layers n + 1 in the share f of prints and else n, by where they begin, which has f·(1 − f) of a layer's square for a variance.
     """
     scatter = gap_scatter(profile, mating.printed)
+    layer = profile.settings.layer_mm
     shared, own = np.full(len(mating.ways), scatter.common_mm), np.full(len(mating.ways), scatter.random_mm)
-    for k, rests in enumerate(mating.rests):
-        if rests:
-            (_, _, up), _, deep = mating.ways[k]
-            part = math.modf(deep / profile.settings.layer_mm)[0]
-            shared[k] = mating.printed[0] * up**2 * profile.settings.layer_mm * math.sqrt(part * (1 - part))
+    for k, (outer, inner, deep) in enumerate(mating.ways):
+        if any(mating.rests[k : k + 1]):
+            part = math.modf(deep / layer)[0]
+            shared[k] = mating.printed[0] * outer[2] ** 2 * layer * math.sqrt(part * (1 - part))
             own[k] = mating.printed[0] * math.sqrt(2) * profile.random_mm
+        else:
+            printed = mating.printed_in(k)
+            upright = printed[0] * outer[2] ** 4 + printed[1] * inner[2] ** 4
+            own[k] = math.sqrt(own[k] ** 2 + upright * layer**2 / 48)
     return shared, own
 
 

@@ -3,7 +3,7 @@
 Readings
     Each is printed − drawn = row · terms + error (rows in belief.py). Its error has a share common to all features of one
     print (2·common on a size, outwards or inwards with its role), one of its feature (2·random; readings of one feature of one print share
-    it, so reading it again teaches nothing of other prints), and one of its own (the hand and the caliper's rounding).
+    it, so reading it again teaches nothing of other prints; of what stands upright, also what whole layers leave), and one of its own (the hand and the caliper's rounding).
     Terms and errors being normal, the posterior is the usual one of Bayesian linear regression
     (e.g. Gelman et al., *Bayesian Data Analysis*, ch. 14):  K = V Aᵀ (A V Aᵀ + R)⁻¹,  m' = m + K (y − A m),  V' = V − K A V.
 Misreadings
@@ -180,7 +180,7 @@ def learn(prior: Profile, evidence: Sequence[Evidence]) -> Learnt:
         return Learnt(prior, 0, 0, ())
     start = _besides(belief_of(prior)) if readings else belief_of(prior)
     sizes, feet = [r for r in readings if not r.foot], [r for r in readings if r.foot]
-    read = _sizes_of(sizes) if sizes else None
+    read = _sizes_of(sizes, prior.settings.layer_mm) if sizes else None
     ends = [
         _read(
             _State(Belief(start.mean, k * k * start.covariance), prior, log_likelihood=math.log(w)), sizes, feet, read
@@ -371,16 +371,17 @@ def _mixed(beliefs: Sequence[Belief], share: Array) -> Belief:
 @dataclass(frozen=True, eq=False)
 class _Sizes:
     """What readings of sizes say whatever is believed: for each its feature (0-based), how far it lies from what was drawn and the variance of the hand; for each feature
-    its weights of the terms, and how an offset of a whole print moves two of them together."""
+    its weights of the terms, the variance that its whole layers leave, and how an offset of a whole print moves two of them together."""
 
     of: NDArray[np.intp]
     off: Array
     hand: Array
     rows: Array
+    layers: Array
     common: Array
 
 
-def _sizes_of(readings: Sequence[SizeReading]) -> _Sizes:
+def _sizes_of(readings: Sequence[SizeReading], layer_mm: float) -> _Sizes:
     # readings that do not say of which feature they are stand each for one
     keys = [(r.print_id, r.feature or str(k)) for k, r in enumerate(readings)]
     heads: dict[tuple[str, str], SizeReading] = {}
@@ -395,8 +396,16 @@ def _sizes_of(readings: Sequence[SizeReading]) -> _Sizes:
         off=np.array([r.measured_mm - r.drawn_mm for r in readings]),
         hand=np.array([r.resolution_mm**2 / 12 + HAND_MM**2 for r in readings]),
         rows=np.array([size_row(r.role, r.direction, r.drawn_mm, r.round_hole) for r in ordered]),
+        layers=np.array([_layers_leave(r, layer_mm) for r in ordered]),
         common=np.outer(sign, sign) * (print_of[:, None] == print_of[None, :]),
     )
+
+
+def _layers_leave(reading: SizeReading, layer_mm: float) -> float:
+    """What a size that stands upright may err because it comes in whole layers, a variance in mm²: of n + f layers n + 1 are made in the share f of places and else n."""
+    x, y, z = (c * c for c in reading.direction)
+    part = math.modf(reading.drawn_mm / layer_mm)[0]
+    return (z / (x + y + z)) ** 2 * part * (1 - part) * layer_mm**2
 
 
 def _from_readings(state: _State, read: _Sizes) -> _State:
@@ -405,7 +414,7 @@ def _from_readings(state: _State, read: _Sizes) -> _State:
     count = len(a)
     printed = prior.common_mm**2 * read.common + 4 * prior.random_mm**2 * np.eye(count)
     off = read.off - (a @ belief.mean)[of]
-    terms = a @ belief.covariance @ a.T
+    terms = a @ belief.covariance @ a.T + np.diag(read.layers)
     weight, scale = _first_weights(off, hand, of, terms + printed), 1.0
     for _ in range(MISREAD_ROUNDS):
         mean, own = _features(off, hand / weight, of)
