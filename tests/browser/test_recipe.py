@@ -274,7 +274,7 @@ def test_faces_of_an_earlier_step_are_asked_for_anew(hands: Hands, page: Page) -
     assert part(hands, "Part 1")["volume_mm3"] < shelled
 
     page.route("**/api/projects", lambda route: route.fulfill(json=[None]))
-    page.goto(f"{hands.base}/?plain")
+    page.goto(f"{hands.base}/")
     alert = page.get_by_role("alert")
     expect(alert).to_contain_text("met a fault of ours")
     assert hands.complaints

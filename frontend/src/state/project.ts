@@ -4,16 +4,13 @@ import { applyPatch } from './patch'
 import { closeChip, showBase } from './chips'
 import { atLimits, lookAt } from './looking'
 import { preview } from './previews'
-import { now, set } from './store'
+import { now, set, untouched } from './store'
 
 let stopListening: (() => void) | null = null
 
 export async function openProject(id: string): Promise<void> {
   stopListening?.()
-  set({
-    id, project: null, report: null, reportFor: -1, draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, upto: null,
-    uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [], board: null, focusStep: null, focusJoint: null, hidden: new Set(), sheer: new Set(), gapMap: null, apart: null, said: null, desk: 'shape',
-  })
+  set({ ...untouched(), id })
   const [answer, kinds] = await Promise.all([api.project(id), now().kinds ?? api.kinds()])
   const project = whole(answer, null)
   if (now().id !== id || !project) return

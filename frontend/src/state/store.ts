@@ -95,11 +95,16 @@ export interface State {
   told: string
 }
 
+/** What a project begins with on the screen: nothing of how another one was looked at or worked at. */
+export const untouched = () =>
+  ({
+    project: null, report: null, reportFor: -1, desk: 'shape', hidden: new Set(), sheer: new Set(), gapMap: null, draft: null, open: null, picking: null, lit: [], adding: null,
+    wants: {}, preview: null, cut: null, cut2: null, corner: false, strands: false, apart: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null,
+    laying: null, base: null, selected: [], hover: null, focusStep: null, focusJoint: null, board: null, palette: null, bringing: false, said: null,
+  }) satisfies Partial<State>
+
 export const useStore = create<State>(() => ({
-  id: '', project: null, report: null, reportFor: -1, kinds: null, desk: 'shape', folded: false, keys: false, bringing: false, hidden: new Set(), sheer: new Set(), gapMap: null,
-  draft: null, open: null, picking: null, lit: [], adding: null, wants: {}, preview: null, cut: null, cut2: null, corner: false, strands: false, apart: null, upto: null, uptoReport: null, limits: null, limitReport: null, other: null, laying: null, base: null, selected: [],
-  hover: null, focusStep: null, focusJoint: null, board: null, palette: null, saved: 'kept', busy: false, working: null, stopped: false, said: null,
-  viewer: null, told: '',
+  ...untouched(), id: '', kinds: null, folded: false, keys: false, saved: 'kept', busy: false, working: null, stopped: false, viewer: null, told: '',
 }))
 
 export const set = useStore.setState
