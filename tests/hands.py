@@ -54,7 +54,16 @@ class Hands:
             "() => window.__test.unsettled()"
         )
 
+    def made(self) -> None:
+        """Wait until the model is there whole and drawn; gaps and checks may still be measured on it, as a person goes on meanwhile."""
+        self.page.wait_for_function("() => !!window.__test")
+        assert self.page.evaluate("() => window.__test.idle(90_000, true)"), self.page.evaluate(
+            "() => window.__test.unsettled()"
+        )
+
     def state(self) -> Any:
+        """What the page knows, once nothing is worked out any more."""
+        self.idle()
         return self.page.evaluate("() => window.__test.state()")
 
     # ---- going about -------------------------------------------------------------------------------------------
@@ -73,7 +82,7 @@ class Hands:
         self.page.get_by_label("New project").fill(name)
         self.page.get_by_role("button", name="Begin", exact=True).click()
         self.page.locator("#stage").wait_for()
-        self.idle()
+        self.made()
 
     def sample(self) -> None:
         """A new project from the sample."""
@@ -110,7 +119,7 @@ class Hands:
         field.fill(formula)
         field.press("Enter")
         field.wait_for(state="detached")
-        self.idle()
+        self.made()
 
     # ---- the recipe --------------------------------------------------------------------------------------------
 
@@ -137,7 +146,7 @@ class Hands:
     def keep(self) -> None:
         self.draft.get_by_role("button", name="keep").click()
         self.draft.wait_for(state="detached")
-        self.idle()
+        self.made()
 
     def chip(self, field: str, row: Locator | None = None) -> Locator:
         return (row or self.draft).locator(f'[data-chip="{field}"]')
@@ -161,12 +170,12 @@ class Hands:
     def choose(self, field: str, word: str, row: Locator | None = None) -> None:
         """Answer a choice chip."""
         self.open(field, row)
-        self.idle()
+        self.made()
         (row or self.draft).get_by_role("radio", name=word, exact=True).click()
 
     def offer(self, words: str, row: Locator | None = None) -> None:
         """Take one of the ready answers of an open pick chip, once the list holds still."""
-        self.idle()
+        self.made()
         (row or self.draft).locator("[data-sheet]").get_by_role("button", name=words).first.click()
 
     def down_to(self, text: str) -> None:
@@ -211,7 +220,7 @@ class Hands:
 
     def view(self, name: str) -> None:
         self.page.get_by_role("toolbar", name="views").get_by_role("button", name=name, exact=True).click()
-        self.idle()
+        self.made()
 
     def face(self, part: str, name: str) -> None:
         """Click on a face, found by its name or by how its label begins, where it can really be hit."""
@@ -225,7 +234,7 @@ class Hands:
         return found
 
     def _click(self, hook: str, part: str, what: str | int) -> None:
-        self.idle()
+        self.made()
         place = self.page.evaluate("([h, p, w]) => window.__test[h](p, w)", [hook, part, what])
         assert place, f"nothing of {what} on {part} can be pointed at from here"
         self.page.mouse.move(place["x"], place["y"])
@@ -233,11 +242,11 @@ class Hands:
 
     def hide(self, part: str) -> None:
         self.page.get_by_role("button", name=f"hide {part}").click()
-        self.idle()
+        self.made()
 
     def show(self, part: str) -> None:
         self.page.get_by_role("button", name=f"show {part}").click()
-        self.idle()
+        self.made()
 
     # ---- the board ---------------------------------------------------------------------------------------------
 
@@ -250,7 +259,7 @@ class Hands:
 
     def on_board(self, x: float, y: float, z: float = 0.0) -> None:
         """Click on the board at a place of the world."""
-        self.idle()
+        self.made()
         place = self.page.evaluate("([x, y, z]) => window.__test.project(x, y, z)", [x, y, z])
         self.page.mouse.move(place["x"], place["y"])
         self.page.mouse.click(place["x"], place["y"])
@@ -260,7 +269,7 @@ class Hands:
         self.tool("line")
         for x, y in (*places, places[0]):
             self.on_board(x, y)
-            self.idle()
+            self.made()
         self.press("Escape")
 
     def drawing(self) -> Any:
@@ -275,7 +284,7 @@ class Hands:
         for label, formula in figures.items():
             tray.get_by_label(label.replace("_", " "), exact=True).fill(formula)
         tray.get_by_role("button", name="draw", exact=True).click()
-        self.idle()
+        self.made()
 
     def size(self, curve: str, formula: str, share: float = 0.15) -> None:
         """Select a curve of the sketch and give it a dimension."""
@@ -311,7 +320,7 @@ class Hands:
     def leave_board(self) -> None:
         self.page.locator("button.strong", has_text="done").click()
         self.page.locator("[data-board]").wait_for(state="detached")
-        self.idle()
+        self.made()
 
     # ---- prints ------------------------------------------------------------------------------------------------
 
@@ -358,7 +367,7 @@ def kept(hands: Hands) -> None:
     focus(hands, "[data-keep]")
     hands.press("Enter")
     hands.draft.wait_for(state="detached")
-    hands.idle()
+    hands.made()
 
 
 def pixel(page: Page, x: float, y: float, z: float) -> tuple[int, int, int]:

@@ -17,15 +17,17 @@ window.fetch = async (...args) => {
   }
 }
 
+const MADE = ['made', 'measured']
+
 const frames = (n: number) => new Promise<void>((done) => (n ? requestAnimationFrame(() => frames(n - 1).then(done)) : done()))
 
-/** Whether what is on the screen is all there is: nothing asked for, nothing being worked out, nothing to draw. */
-function settled(): boolean {
+/** Whether what is on the screen is all there is: nothing asked for, nothing being worked out, nothing to draw; or, until it is ``made``, but for what is still being measured on it. */
+function settled(made: boolean): boolean {
   const { viewer, project, report, reportFor, busy, saved, preview } = useStore.getState()
   if (pending || saved === 'keeping') return false
   // a page that was loaded a moment ago has not asked for its project yet
   if (!project) return !location.pathname.startsWith('/p/')
-  return (!viewer || viewer.quiet) && !!report && reportFor === project.version && !busy && (!preview || (!!preview.report && !preview.kept))
+  return (!viewer || viewer.quiet) && !!report && reportFor === project.version && (made ? MADE.includes(report.stage) : !busy) && (!preview || (!!preview.report && !preview.kept))
 }
 
 const offset = (place: { x: number; y: number } | null) => {
@@ -37,12 +39,12 @@ const partId = (name: string) => useStore.getState().project!.document.parts!.fi
 
 const hooks = {
   viewer: () => useStore.getState().viewer,
-  async idle(timeout = 30000): Promise<boolean> {
+  async idle(timeout = 30000, made = false): Promise<boolean> {
     const end = performance.now() + timeout
     let calm = 0
     while (calm < 3) {
       await frames(1)
-      calm = settled() ? calm + 1 : 0
+      calm = settled(made) ? calm + 1 : 0
       if (performance.now() > end) return false
     }
     useStore.getState().viewer?.finish()
