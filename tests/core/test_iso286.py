@@ -83,8 +83,8 @@ def test_interference_letters_at_small_sizes(size: float, zone: str, lower: floa
         ("flap", "hinge", "diameter"),
         ("winch", "key", "wide"),
         ("dial", "shaped_shaft", "across"),
-        ("mast", "rail", "wide"),
-        ("mast", "tab", "wide"),
+        ("bracket", "rail", "wide"),
+        ("seed-tray", "tab", "wide"),
     ],
 )
 def test_joints_of_other_families_take_a_fit(sample: str, kind: str, nominal: str) -> None:

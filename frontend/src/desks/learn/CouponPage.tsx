@@ -19,11 +19,15 @@ export function CouponPage({ kind }: { kind: string }) {
   }, [made, kind, version])
   if (!coupon || coupon.kind !== kind) return <p className="text-ink2">{refused?.at === 'coupon' ? refused.text : 'making the coupon …'}</p>
   const features = coupon.parts.flatMap((p) => p.features)
+  const upright = (f: (typeof features)[number]) => Math.abs(f.direction[2]) >= 0.5
+  const inside = features.filter((f) => f.role === 'inside')
   const groups = [
-    ['outside faces', features.filter((f) => f.role === 'outside' && Math.abs(f.direction[2]) < 0.5)],
-    ['heights', features.filter((f) => f.role === 'outside' && Math.abs(f.direction[2]) >= 0.5)],
-    ['slots', features.filter((f) => f.role === 'inside' && !f.round_hole)],
-    ['round holes', features.filter((f) => f.role === 'inside' && f.round_hole)],
+    ['outside faces', features.filter((f) => f.role === 'outside' && !upright(f))],
+    ['heights', features.filter((f) => f.role === 'outside' && upright(f))],
+    ['slots', inside.filter((f) => !f.round_hole && !upright(f))],
+    ['round holes', inside.filter((f) => f.round_hole && !upright(f))],
+    ['lying holes, upright', inside.filter((f) => f.round_hole && upright(f))],
+    ['windows, upright', inside.filter((f) => !f.round_hole && upright(f))],
   ] as const
   return (
     <section className="border border-ink bg-card px-4 py-3">
