@@ -2,7 +2,7 @@
 import { useStore } from '../../state/store'
 import { compareStates, lookAtRevision, restoreRevision, useWorkshop } from '../../state/workshop'
 import { ChoiceChip } from '../../widgets/Chips'
-import { length } from '../../widgets/figures'
+import { length, volumeChange } from '../../widgets/figures'
 
 export function ComparePage({ from, to }: { from: string; to: string }) {
   const revisions = useWorkshop((s) => s.kept?.revisions) ?? []
@@ -37,7 +37,7 @@ export function ComparePage({ from, to }: { from: string; to: string }) {
                 <li key={p.id} className="flex gap-3 border-t border-hair py-1">
                   <span className="w-40 font-semibold">{p.name}</span>
                   <span>
-                    {{ same: 'the same solid', changed: `other solid, ${p.volume_change_mm3 >= 0 ? '+' : '−'}${Math.abs(p.volume_change_mm3).toFixed(1)} mm³`, new: 'new', gone: 'gone' }[p.state]}
+                    {{ same: 'the same solid', changed: `other solid, ${volumeChange(p.volume_change_mm3, unit)}`, new: 'new', gone: 'gone' }[p.state]}
                     {p.lies && '; lies otherwise on the bed'}
                   </span>
                 </li>

@@ -11,11 +11,22 @@ from numpy.typing import NDArray
 from .. import solid as kernel
 from ..errors import StepError
 from ..recipe import StepContext
+from ..recipe.registry import Piece
 from ..solid import Frame
 from ..solid.frame import scale
 from .family import FIT_SAID, OUTER_SHARE, BedEdge
 
-__all__ = ["INTO_MM", "LIP_SAID", "RELIEF_MM", "Lip", "from_loop", "lip_edges", "turned_down", "with_mouth"]
+__all__ = [
+    "INTO_MM",
+    "RELIEF_MM",
+    "Lip",
+    "from_loop",
+    "lead_said",
+    "lip_edges",
+    "lip_said",
+    "turned_down",
+    "with_mouth",
+]
 
 Array = NDArray[np.float64]
 #: a recess goes this much deeper than its lip, so that the parts meet at their rims
@@ -25,9 +36,15 @@ INTO_MM = 0.2
 #: what is left of a wall beside a lip or a recess, mm
 LEFT_MM = 0.4
 
-#: how a lip is said in a sentence: from its lead-in on, and from its thickness on
-LEAD_SAID = ("{lead}", ", mouth ", "{mouth}", "; ", *FIT_SAID, "; a change of the gap lands on ", "{takes}")
-LIP_SAID = ("{thickness}", " thick and ", "{height}", " high, lead-in ", *LEAD_SAID)
+
+def lead_said(*fit: Piece) -> tuple[Piece, ...]:
+    """How a lip is said in a sentence, from its lead-in on."""
+    return ("{lead}", ", mouth ", "{mouth}", "; ", *(fit or FIT_SAID), "; a change of the gap lands on ", "{takes}")
+
+
+def lip_said(*fit: Piece) -> tuple[Piece, ...]:
+    """And from its thickness on."""
+    return ("{thickness}", " thick and ", "{height}", " high, lead-in ", *lead_said(*fit))
 
 
 def from_loop(points: Array, loop: Array) -> Array:

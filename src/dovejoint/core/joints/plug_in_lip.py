@@ -29,7 +29,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .loops import LEAD_SAID
+from .loops import lead_said
 from .mating import normal_of
 
 if TYPE_CHECKING:
@@ -230,7 +230,7 @@ _KIND = StepKind(
         " high and ",
         "{thickness}",
         " thick, lead-in ",
-        *LEAD_SAID,
+        *lead_said(),
     ),
     apply=_apply,
     prepare=drawn_figures,

@@ -30,7 +30,7 @@ from .family import (
     register_joint,
     wanted_of,
 )
-from .loops import INTO_MM, LIP_SAID, RELIEF_MM, Lip, from_loop, lip_edges, turned_down, with_mouth
+from .loops import INTO_MM, RELIEF_MM, Lip, from_loop, lip_edges, lip_said, turned_down, with_mouth
 from .mating import normal_of
 from .plug_in_lip import opening_of
 
@@ -160,7 +160,7 @@ register_joint(
                 (" ", _TONGUE),
                 ("{begins}", _TONGUE),
                 " ",
-                *LIP_SAID,
+                *lip_said(),
             ),
             apply=_apply,
             begin=other_half("rim"),

@@ -23,8 +23,9 @@ from ..recipe.names import picked_parts
 from ..solid import Curve, Frame
 from ..solid.facename import as_part
 from ..solid.outline import extent, points_along
-from .family import FitFields, JointFamily, Meeting, drawn_figures, fit_specs, other_half, register_joint, wanted_of
-from .loops import INTO_MM, LIP_SAID, RELIEF_MM, Lip, lip_edges, turned_down, with_mouth
+from .family import JointFamily, Meeting, drawn_figures, fit_specs, other_half, register_joint
+from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted
+from .loops import INTO_MM, RELIEF_MM, Lip, lip_edges, lip_said, turned_down, with_mouth
 from .mating import facing
 
 __all__ = ["TongueFields"]
@@ -33,7 +34,7 @@ __all__ = ["TongueFields"]
 _LOOKS = 24
 
 
-class TongueFields(FitFields):
+class TongueFields(IsoFitFields):
     """``base`` carries the tongue along its edges ``along``, ``begins`` from them; ``host`` lies on it and gets the groove."""
 
     base: Annotated[FlatFace | None, Changed()] = None
@@ -166,7 +167,8 @@ register_joint(
                 FieldSpec("height", "length", "height", "3 mm"),
                 FieldSpec("lead", "length", "lead-in chamfer", "0.3 mm"),
                 FieldSpec("mouth", "length", "chamfer at the mouth", "0.5 mm"),
-                *fit_specs("the tongue", "the groove"),
+                *fit_specs("the tongue", "the groove", ISO),
+                ZONES_SPEC,
             ),
             sentence=said(
                 "Join ",
@@ -178,7 +180,7 @@ register_joint(
                 ", ",
                 "{begins}",
                 " from them, ",
-                *LIP_SAID,
+                *lip_said(*ISO_FIT_SAID),
             ),
             apply=_apply,
             begin=other_half("base"),
@@ -189,7 +191,7 @@ register_joint(
         outer="groove",
         inner="tongue",
         meeting=_meeting,
-        wanted=wanted_of,
+        wanted=iso_or_wanted("thickness"),
         goes_in="The tongue goes into its groove",
         holds="without too much play",
     )

@@ -58,8 +58,7 @@ def _is_plain(result: NamedSolid, base: NamedSolid, tools: Sequence[NamedSolid])
 
 def _are_seen(result: NamedSolid, base: NamedSolid, works: Iterable[Sequence[NamedSolid]]) -> bool:
     """Whether the solids of each work that added some have a face of their own: without one, perhaps they were there already, which is to be said."""
-    known = {name for names in base.names for name in names}
-    own = {name for names in result.names if known.isdisjoint(names) for name in names}
+    own = result.new_since(base)
     return all(any(name in own for tool in tools for names in tool.names for name in names) for tools in works)
 
 

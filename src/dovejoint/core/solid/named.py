@@ -140,6 +140,11 @@ class NamedSolid:
                 out.setdefault(name, []).append(i)
         return out
 
+    def new_since(self, before: NamedSolid) -> set[str]:
+        """Names of faces of its own: such as carry no name that ``before`` had."""
+        known = {name for names in before.names for name in names}
+        return {name for names in self.names if known.isdisjoint(names) for name in names}
+
     def find(self, name: str) -> list[int]:
         """0-based indices of the faces that carry a name."""
         return list(self._places.get(short(name), ()))

@@ -120,9 +120,8 @@ def _nothing_new(operation: str, before: kernel.NamedSolid, after: kernel.NamedS
     """A word where what was added is there already."""
     if operation != "add":
         return ""
-    known = {name for names in before.names for name in names}
     # a face of its own shows it; without one, what fills a pocket up is told by its volume
-    if any(known.isdisjoint(names) for names in after.names) or after.volume_mm3 - before.volume_mm3 > 1e-6:
+    if after.new_since(before) or after.volume_mm3 - before.volume_mm3 > 1e-6:
         return ""
     return "This lies wholly within the part as it is: nothing is added."
 
