@@ -48,18 +48,17 @@ class Hands:
 
     def idle(self) -> None:
         """Wait until nothing is asked for, worked out or drawn any more."""
-        self.page.wait_for_function("() => !!window.__test")
-        # a machine that does much else may take a while; what is waited for is the state
-        assert self.page.evaluate("() => window.__test.idle(90_000)"), self.page.evaluate(
-            "() => window.__test.unsettled()"
-        )
+        self._settled()
 
     def made(self) -> None:
         """Wait until the model is there whole and drawn; gaps and checks may still be measured on it, as a person goes on meanwhile."""
+        self._settled("made")
+
+    def _settled(self, until: str = "") -> None:
         self.page.wait_for_function("() => !!window.__test")
-        assert self.page.evaluate("() => window.__test.idle(90_000, true)"), self.page.evaluate(
-            "() => window.__test.unsettled()"
-        )
+        # a machine that does much else may take a while; what is waited for is the state
+        calm = self.page.evaluate("made => window.__test.idle(90_000, made)", bool(until))
+        assert calm, self.page.evaluate("() => window.__test.unsettled()")
 
     def state(self) -> Any:
         """What the page knows, once nothing is worked out any more."""
@@ -71,7 +70,7 @@ class Hands:
     def start(self) -> None:
         """The list of projects: by going home where the page is there already, in the light it began in."""
         if self.page.url.startswith(self.base) and self.page.evaluate(HOME):
-            self.page.wait_for_function("() => !window.__test.state().project && !window.__test.state().id")
+            self.page.wait_for_function("() => !window.__test.state().project")
         else:
             self.page.goto(f"{self.base}/")
         self.page.get_by_role("heading", name="Projects").wait_for()

@@ -42,6 +42,7 @@ class World:
     untuned : growth outside and inside beyond the middle values: mean and standard deviation.
     contours : standard deviation of what outside faces and openings lie out together.
     besides : what joints of 10, 30 and 100 mm lose besides, standard deviations.
+    round_loses : the share of that which round joints lose.
     """
 
     tails: float = 0.0
@@ -55,13 +56,14 @@ class World:
     untuned: tuple[float, float] = (0.0, 0.0)
     contours: float = 0.0
     besides: tuple[float, float, float] = (0.015, 0.018, 0.045)
+    round_loses: float = 1.0
 
 
 #: as wide as the program takes joints to be
 _OWN = (0.018, 0.025, 0.05)
 WORLDS = {
-    "own": World(contours=0.06, besides=_OWN),
-    "set up": World(besides=_OWN),
+    "own": World(contours=0.06, besides=_OWN, round_loses=0.5),
+    "set up": World(besides=_OWN, round_loses=0.5),
     "tails": World(tails=3.0),
     "sizes": World(small=0.06, large=0.05),
     "backlash": World(backlash=0.06),
@@ -186,7 +188,8 @@ class Joint:
         for way, direction, size in (("x", X, self.width), ("y", Y, self.depth)):
             outer = printer.size("inside", direction, size, self.round_hole, offset)
             inner = printer.size("outside", direction, size - 2 * drawn, False, offset)
-            printed[way] = (outer - inner) / 2 - printer.lost(size)
+            share = printer.world.round_loses if self.round_hole else 1.0
+            printed[way] = (outer - inner) / 2 - share * printer.lost(size)
         sides = []
         for g, x, y in self.sides(drawn):
             length = self.depth if abs(x) > abs(y) else self.width

@@ -295,7 +295,12 @@ def test_coupons_and_plates_as_files(client: Client) -> None:
     assert [i.name for i in read_3mf(file.data)] == ["Steps", "Holes", "Foot", "Lying holes"]
     packed = client.http.get(f"/api/projects/{state['id']}/coupons/sizes/export?format=stl")
     with zipfile.ZipFile(io.BytesIO(packed.data)) as archive:
-        assert [Path(name).stem.split(" ", 2)[-1] for name in archive.namelist()] == ["Steps", "Holes", "Foot", "Lying holes"]
+        assert [Path(name).stem.split(" ", 2)[-1] for name in archive.namelist()] == [
+            "Steps",
+            "Holes",
+            "Foot",
+            "Lying holes",
+        ]
     assert client.http.get(f"/api/projects/{state['id']}/coupons/cake/export").status_code == 422
     body = {"parts": [], "format": "3mf", "together": True}
     plate = client.http.post(f"/api/projects/{state['id']}/export", json=body)
