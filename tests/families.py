@@ -153,12 +153,12 @@ class Case:
         formula = next(r for r in assess_by_formula(self.first.project) if r.step == self.step)
         return formula.drawn is None or abs(formula.drawn.gap_mm - self.first.drawn_mm) < 1e-9
 
-    def _drawn_mm(self, profile: Profile, otherwise_mm: float) -> float:
+    def _drawn_mm(self, profile: Profile) -> float:
         """The gap that is drawn with a profile, as its solids get it."""
         project = _with(self.project, profile)
         if self._seen:
             formula = next(r for r in assess_by_formula(project) if r.step == self.step)
-            return formula.drawn.gap_mm if formula.drawn is not None else otherwise_mm
+            return formula.drawn.gap_mm if formula.drawn is not None else self.first.drawn_mm
         # else by how its solids lie, which is known to all but what the step had before it was made
         step, parts = project.step(self.step), self.first.evaluation.parts
         mating = replace(
@@ -180,7 +180,7 @@ class Case:
         """The gap that is drawn with a profile, and all that is said of it."""
         project = _with(self.project, profile)
         step, figures = project.step(self.step), self.figures
-        drawn = self._drawn_mm(profile, self.first.drawn_mm)
+        drawn = self._drawn_mm(profile)
         _, _, report = self.at(drawn)
         mating = mating_of(project, meeting_of(step, figures), self.first.evaluation.parts, self.shape).mating
         facts = facts_of(step, self.first.evaluation, self.shape)

@@ -23,7 +23,7 @@ from served import Refused, Server
 from dovejoint.core.document import Project
 from dovejoint.core.recipe import ResultCache, evaluate
 
-KILLS = int(os.environ.get("DOVE_KILLS", "4"))
+KILLS = int(os.environ.get("DOVE_KILLS", "6"))
 #: what is written into values of the sample, mm
 RANGES = {"wall": (1.6, 3.0), "inside": (70.0, 90.0), "tall": (60.0, 80.0)}
 

@@ -18,7 +18,7 @@ from serving import Client
 from dovejoint.core.document import dump
 from dovejoint.sample import make_feeder, make_outlines
 
-MANY = int(os.environ.get("DOVE_MUTATIONS", "100"))
+MANY = int(os.environ.get("DOVE_MUTATIONS", "160"))
 #: each so-manieth of the files that are kept is also built
 BUILT = 1 if MANY > 240 else 20
 

@@ -28,9 +28,9 @@ export const area = (mm2: number, unit: string): string => (unit === 'in' ? `${p
 
 /** A part's surface and volume, mm² and mm³, in units that suit whole parts. */
 export const surface = (mm2: number, unit: string): string => (unit === 'in' ? `${(mm2 / 645.16).toFixed(2)} in²` : `${(mm2 / 100).toFixed(1)} cm²`)
+export const volume = (mm3: number, unit: string): string => (unit === 'in' ? `${(mm3 / 25.4 ** 3).toFixed(3)} in³` : `${(mm3 / 1000).toFixed(2)} cm³`)
 /** By how much a part's volume changed, mm³: often little of a whole part. */
 export const volumeChange = (mm3: number, unit: string): string => `${mm3 < 0 ? '−' : '+'}${unit === 'in' ? `${(Math.abs(mm3) / 25.4 ** 3).toPrecision(3)} in³` : `${Math.abs(mm3).toFixed(1)} mm³`}`
-export const volume = (mm3: number, unit: string): string => (unit === 'in' ? `${(mm3 / 25.4 ** 3).toFixed(3)} in³` : `${(mm3 / 1000).toFixed(2)} cm³`)
 
 /** From one length to another, with the unit said once. */
 export const range = (low: number, high: number, unit: string): string =>

@@ -228,21 +228,21 @@ def _lying(build: Builder) -> list[Feature]:
     """A wall with openings through it, beside the steps, and how tall they are."""
     x = right = -STEPS_MM[0] / 2 - 8
     shapes: list[tuple[float, float, float, float]] = []
-    names = []
-    for word, sizes in (("lying hole", LYING_MM), ("window", WINDOWS_MM)):
-        for size in sizes:
-            x -= 4 + size / 2
-            shapes.append((x, LYING_TALL_MM / 2, size, 0.0 if word == "lying hole" else size))
-            names.append((word, size))
-            x -= size / 2
+    openings = [*((size, True) for size in LYING_MM), *((size, False) for size in WINDOWS_MM)]
+    for size, is_round in openings:
+        x -= 4 + size / 2
+        shapes.append((x, LYING_TALL_MM / 2, size, 0.0 if is_round else size))
+        x -= size / 2
     wide = right - x + 4
     wall = (right - wide / 2, LYING_TALL_MM / 2, wide, LYING_TALL_MM)
     profile = {"rule": "regions", "step": build.outline([wall, *shapes], "front"), "names": None}
     fields = {"profile": profile, "distance": f"{LYING_THICK_MM:g} mm", "direction": "both", "operation": "new"}
     _, part = build.do("AddStep", kind="extrude", fields=fields, new_part={"name": "Lying holes"})
     return [
-        Feature(f"{part}:{word[:1]}{size:g}:z", part, f"{word} of {size:g}, tall", "inside", (0.0, 0.0, 1.0), size, round_hole=word == "lying hole")
-        for word, size in names
+        Feature(
+            f"{part}:{'lying' if is_round else 'window'}{size:g}:z", part, f"{'lying hole' if is_round else 'window'} of {size:g}, tall", "inside", (0.0, 0.0, 1.0), size, is_round,
+        )
+        for size, is_round in openings
     ]  # fmt: skip
 
 

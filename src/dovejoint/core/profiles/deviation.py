@@ -13,7 +13,17 @@ from ..document import Profile
 from ..document.model import TERMS
 from .belief import belief_of, shift_row, stretch_row
 
-__all__ = ["Mating", "Scatter", "Shift", "flare_left_mm", "gap_scatter", "gap_shift", "left_mm", "scatter_by_way"]
+__all__ = [
+    "Mating",
+    "Scatter",
+    "Shift",
+    "flare_left_mm",
+    "gap_scatter",
+    "gap_shift",
+    "layers_leave_mm2",
+    "left_mm",
+    "scatter_by_way",
+]
 
 Direction = tuple[float, float, float]
 _FLAT: tuple[tuple[Direction, Direction, float], ...] = (((1, 0, 0), (1, 0, 0), 0.0), ((0, 1, 0), (0, 1, 0), 0.0))
@@ -146,21 +156,26 @@ def scatter_by_way(profile: Profile, mating: Mating) -> tuple[NDArray[np.float64
 
     What stands upright comes in whole layers. A size between two faces errs by up to half a layer, evenly (so with layer²/12 for a variance, of which a gap a side has a quarter
     from each half). A depth within one half has nothing of the offset of the print, for both of its faces move alike; its slicer makes whole layers of it, the same number at all
-    places: of n + f layers n + 1 in the share f of prints and else n, by where they begin, which has f·(1 − f) of a layer's square for a variance.
+    places (``layers_leave_mm2``).
     """
     scatter = gap_scatter(profile, mating.printed)
     layer = profile.settings.layer_mm
     shared, own = np.full(len(mating.ways), scatter.common_mm), np.full(len(mating.ways), scatter.random_mm)
     for k, (outer, inner, deep) in enumerate(mating.ways):
         if any(mating.rests[k : k + 1]):
-            part = math.modf(deep / layer)[0]
-            shared[k] = mating.printed[0] * outer[2] ** 2 * layer * math.sqrt(part * (1 - part))
+            shared[k] = mating.printed[0] * outer[2] ** 2 * math.sqrt(layers_leave_mm2(deep, layer))
             own[k] = mating.printed[0] * math.sqrt(2) * profile.random_mm
         else:
             printed = mating.printed_in(k)
             upright = printed[0] * outer[2] ** 4 + printed[1] * inner[2] ** 4
             own[k] = math.sqrt(own[k] ** 2 + upright * layer**2 / 48)
     return shared, own
+
+
+def layers_leave_mm2(tall_mm: float, layer_mm: float) -> float:
+    """The variance of what comes in whole layers: of n + f of them n + 1 are made in the share f of places or prints and else n, by where they begin, so f·(1 − f) of a layer's square."""
+    part = math.modf(tall_mm / layer_mm)[0]
+    return part * (1 - part) * layer_mm**2
 
 
 #: nodes and weights of Gauss and Hermite for a standard normal, five of them

@@ -45,7 +45,7 @@ from scipy.special import ndtr
 
 from ..document import Profile
 from .belief import Belief, belief_of, size_row, with_belief
-from .deviation import Mating, flare_left_mm, left_mm
+from .deviation import Mating, flare_left_mm, layers_leave_mm2, left_mm
 from .law import Spread, even_zones, law_of, sides_of, spread_of
 from .sides import Side
 
@@ -402,10 +402,9 @@ def _sizes_of(readings: Sequence[SizeReading], layer_mm: float) -> _Sizes:
 
 
 def _layers_leave(reading: SizeReading, layer_mm: float) -> float:
-    """What a size that stands upright may err because it comes in whole layers, a variance in mm²: of n + f layers n + 1 are made in the share f of places and else n."""
+    """What a size errs because of what stands upright of it comes in whole layers, a variance in mm²."""
     x, y, z = (c * c for c in reading.direction)
-    part = math.modf(reading.drawn_mm / layer_mm)[0]
-    return (z / (x + y + z)) ** 2 * part * (1 - part) * layer_mm**2
+    return (z / (x + y + z)) ** 2 * layers_leave_mm2(reading.drawn_mm, layer_mm)
 
 
 def _from_readings(state: _State, read: _Sizes) -> _State:
