@@ -11,7 +11,6 @@ import { atLimits } from '../state/looking'
 import { halt, resume } from '../state/project'
 import { shownReport, useStore } from '../state/store'
 import { answer, pointedFor, startDraft } from '../state/writing'
-import { type Blob3d, type Things, readBlob } from './blob'
 import { layOn } from '../desks/LieSheet'
 import { useProfile } from '../desks/OnPrinter'
 import { useWorkshop } from '../state/workshop'
@@ -20,6 +19,7 @@ import type { Box } from './boxed'
 import { CutBar, startCut } from './CutBar'
 import { Grip } from './Grip'
 import { KeptViews } from './KeptViews'
+import { blobs, fetchMeshes, told } from './meshes'
 import { Notes } from './Notes'
 import { StageStrands } from './Strands'
 import { Plate } from './Plate'
@@ -30,12 +30,6 @@ import { ScaleBar } from './ScaleBar'
 import type { ViewName } from './eye'
 import { type Hit, Viewer } from './viewer'
 
-const blobs = new Map<string, Blob3d>()
-const told = new Map<string, Things>()
-/** Fetches what is not here yet, and keeps it. */
-async function fetched<T>(kept: Map<string, T>, hash: string, get: (hash: string) => Promise<T>): Promise<void> {
-  if (hash && !kept.has(hash)) kept.set(hash, await get(hash))
-}
 const STOPS: ViewName[] = ['top', 'front', 'left', 'back', 'right', 'below', 'corner']
 
 export function Stage() {
@@ -99,12 +93,7 @@ export function Stage() {
     if (!viewer || !report) return
     let stale = false
     const parts = report.parts
-    void Promise.all(
-      parts.flatMap((p) => [
-        fetched(blobs, p.mesh, async (hash) => readBlob(await api.mesh(hash))),
-        fetched(told, p.things, api.things),
-      ]),
-    ).then(
+    void fetchMeshes(parts).then(
       () => {
         if (stale) return
         const first = viewer.empty && parts.length > 0
@@ -123,8 +112,6 @@ export function Stage() {
       },
       () => {},
     )
-    for (const [kept, key] of [[blobs, 'mesh'], [told, 'things']] as const)
-      if (kept.size > 200) for (const hash of [...kept.keys()].slice(0, 100)) if (!parts.some((p) => p[key] === hash)) kept.delete(hash)
     return () => {
       stale = true
     }

@@ -19,8 +19,9 @@ export class Decals {
   /** ``changed`` is called when an image has come and can be drawn. */
   constructor(private changed: () => void) {}
 
-  /** Shows these images and no others; ``load`` fetches a file. */
-  show(pictures: Record<string, PictureOut>, parts: Map<string, Dressed & { hash: string }>, load: (file: string) => Promise<globalThis.Blob>): void {
+  /** Shows these images and no others; ``load`` fetches a file. Tells whether anything is another than before. */
+  show(pictures: Record<string, PictureOut>, parts: Map<string, Dressed & { hash: string }>, load: (file: string) => Promise<globalThis.Blob>): boolean {
+    let changed = false
     this.wanted = pictures
     for (const [step, { mesh, look }] of this.meshes) {
       const picture = pictures[step]
@@ -30,6 +31,7 @@ export class Decals {
       mesh.geometry.dispose()
       mesh.material.dispose()
       this.meshes.delete(step)
+      changed = true
     }
     for (const [step, picture] of Object.entries(pictures)) {
       const part = parts.get(picture.part)
@@ -43,7 +45,9 @@ export class Decals {
       const mesh = laid(picture, part.blob, texture)
       part.group.add(mesh)
       this.meshes.set(step, { mesh, look: lookOf(picture, part.hash) })
+      changed = true
     }
+    return changed
   }
 
   get count(): number {

@@ -179,9 +179,10 @@ export class Viewer {
     return !this.pending && this.hoverAt === null
   }
 
-  /** Waits until what was drawn is really on the screen; for tests. */
+  /** Waits until what was drawn is drawn; for tests. A browser takes WebGL's own finish() for less: only reading waits. */
   finish(): void {
-    this.renderer.getContext().finish()
+    const gl = this.renderer.getContext()
+    gl.readPixels(0, 0, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, new Uint8Array(4))
   }
 
   // ---- parts -----------------------------------------------------------------------------------------------
@@ -278,7 +279,8 @@ export class Viewer {
   /** Images on faces; ``load`` fetches the file of one. */
   setPictures(pictures: Record<string, PictureOut>, load: (file: string) => Promise<globalThis.Blob>): void {
     this.pictures = { pictures, load }
-    this.decals.show(pictures, this.parts, load)
+    // every report names its images: the same ones again must not cost a frame
+    if (!this.decals.show(pictures, this.parts, load)) return
     this.clip()
     this.invalidate()
   }

@@ -1,5 +1,6 @@
 /** Opening a project, hearing of what happens to it, and asking for its model. */
 import { Refusal, api, listen, windowId, type ProjectAnswer, type ProjectState, type Report } from '../api/client'
+import { fetchMeshes } from '../stage/meshes'
 import { applyPatch } from './patch'
 import { closeChip, showBase } from './chips'
 import { atLimits, lookAt } from './looking'
@@ -43,7 +44,8 @@ async function heard(event: string, data: Record<string, unknown>): Promise<void
   }
   if (event === 'removed') return set({ said: { text: 'This project was removed in another window.' }, saved: 'cut' })
   if (event === 'document' && data.window !== windowId && (data.version as number) > (now().project?.version ?? -1)) await reload()
-  if (event === 'evaluation') await refreshReport()
+  // the first of an edit was asked for when it was kept, and comes by itself
+  if (event === 'evaluation' && !(data.stage === 'shown' && data.version === awaited)) await refreshReport()
   if (event === 'workshop') heardOfWorkshop()
   if (event === 'progress' && data.state === 'stopped') return set({ busy: false, working: null, stopped: true })
   if (event === 'progress') set({ working: data.state === 'step' ? (data.step as string) : null, stopped: false })
@@ -101,12 +103,18 @@ function sharing(report: Report, before: Report | null): Report {
 /** How far a model is worked out: to be seen, vouched for, measured. */
 const STAGES = ['shown', 'tried', 'made', 'measured']
 
+/** The version whose first model was asked for before it was there, and has not come yet. */
+let awaited: number | null = null
+
 /** Asks for the model; ``early`` before anybody told that it is there: the answer comes as soon as there is something to see. */
 export async function refreshReport(early = false): Promise<void> {
   const { id, project } = now()
   if (!project) return
+  if (early) awaited = project.version
   try {
     const { report, version } = await api.evaluation(id)
+    // on their way while the page says what changed; the stage asks for them too, and says nothing either where they cannot be had
+    void fetchMeshes(report.parts).catch(() => {})
     // answers can pass each other on the way
     const later = (r: Report | null) => (r ? STAGES.indexOf(r.stage) : -1)
     if (now().id !== id || version < now().reportFor || (version === now().reportFor && later(now().report) >= later(report))) return
@@ -119,5 +127,7 @@ export async function refreshReport(early = false): Promise<void> {
   } catch (error) {
     // overtaken by a newer edit, whose own event will come
     if (!early && error instanceof Refusal && error.status !== 409 && error.status !== 0) set({ busy: false, said: { text: error.message } })
+  } finally {
+    if (early && awaited === project.version) awaited = null
   }
 }
