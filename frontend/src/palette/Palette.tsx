@@ -14,9 +14,10 @@ import { focusSoon } from '../widgets/focus'
 
 interface Entry { id: string; group: string; word: string; about: string; more?: string; act: () => void; rank: number; lacks: string }
 
-/** How well what was typed tells an entry: it begins words of its name, or words of what is said of it, or stands somewhere in them. */
+/** How well what was typed tells an entry: it is its name, begins words of it, or words of what is said of it, or stands somewhere in them. */
 function near(entry: Entry, typed: string[]): number {
   const begins = (text: string) => typed.every((w) => ` ${text.toLowerCase().replace(/[^a-z0-9]+/g, ' ')}`.includes(` ${w}`))
+  if (entry.word.toLowerCase() === typed.join(' ')) return -1
   return begins(entry.word) ? 0 : begins(`${entry.word} ${entry.about} ${entry.more ?? ''}`) ? 1 : 2
 }
 
@@ -143,7 +144,8 @@ function Opened({ after, find }: { after: string | null; find?: boolean }) {
           />
           <ComboboxOptions static className="min-h-0 flex-1 overflow-y-auto py-1">
             {entries.map((entry, i) => (
-              <div key={entry.id}>
+              // other words, other rows: else the one that was first for less than what is typed now would be taken by Enter
+              <div key={`${query} ${entry.id}`}>
                 {entry.group !== entries[i - 1]?.group && <p className="px-4 pt-2 text-[12.5px] text-ink2">{entry.rank < 0 ? `${entry.group} (suits what is selected)` : entry.group}</p>}
                 <ComboboxOption value={entry} className="flex cursor-pointer items-baseline gap-3 px-4 py-1 data-focus:bg-row">
                   <span className={`max-w-52 shrink-0 truncate font-semibold ${entry.lacks ? 'text-ink2' : ''}`}>{entry.word}</span>

@@ -1,5 +1,6 @@
 /** Answers a pick chip: by pointing at the model, by a rule, or from a list with the keyboard. What suits is told by the kind of pick. */
 import { useEffect, useMemo, useRef, useState } from 'react'
+import type { Things } from '../stage/blob'
 import { light, setPicking } from '../state/chips'
 import { placeOf } from '../state/fields'
 import { useStore } from '../state/store'
@@ -11,6 +12,8 @@ import { arrowThrough } from '../widgets/focus'
 const LISTED = 120
 
 const sorted = (pick: object | null) => pick && Object.entries(pick).sort(([a], [b]) => a.localeCompare(b))
+
+const runsAlong = (edge: Things['edges'][number], way: number[]) => edge.kind === 'line' && Math.abs(way.reduce((sum, v, k) => sum + v * edge.seen.direction[k], 0)) > 0.999
 
 type Drawing = { curves: { kind: string; points: string[] }[]; points: { id: string }[]; constraints: { kind: string; of: string[] }[] }
 
@@ -62,13 +65,18 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     const steps = { plane, axis: made('axes', 'axis'), point: made('points', 'point'), sketch: sketches, work }
     const answers = readyAnswers(kind, parts, steps, holds)
     const last = lastEdge()
-    const fits = (a: (typeof answers)[number]) => !!last && !!a.along && last.kind === 'line' && Math.abs(a.along.reduce((sum, v, k) => sum + v * last.seen.direction[k], 0)) > 0.999
+    const fits = (a: (typeof answers)[number]) => !!last && !!a.along && runsAlong(last, a.along)
     const near = last ? aroundLast() : likeLast()
+    // a ball has no upright edges: what would light up nothing is not offered, unless it is the answer already
+    const nothing = (a: (typeof answers)[number]) => {
+      const header = a.along && 'part' in a.pick && viewer?.header(a.pick.part as string)
+      return !!header && !header.edges.some((e) => runsAlong(e, a.along!)) && JSON.stringify(sorted(a.pick)) !== JSON.stringify(sorted(picking))
+    }
     const away = (a: (typeof answers)[number]) => 'part' in a.pick && hidden.has(a.pick.part as string)
     // a plane, an axis or a point that was made just before is most likely the one that is meant
     const just = recipe[place - 1]?.id
     const rank = (a: (typeof answers)[number]) => (fits(a) ? 0 : 'step' in a.pick && a.pick.step === just ? 1 : away(a) ? 3 : 2)
-    return [...near, ...answers.toSorted((a, b) => rank(a) - rank(b))]
+    return [...near, ...answers.filter((a) => !nothing(a)).toSorted((a, b) => rank(a) - rank(b))]
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [kind, parts, hidden, base, project, picking, viewer, told])
 

@@ -52,12 +52,12 @@ export function result(formula: string, figure: number | undefined, type: string
   if (figure === undefined) return ''
   const shown = type === 'angle' ? `${plain((figure * 180) / Math.PI, 3)} deg` : type === 'number' ? plain(figure) : `${plain(unit === 'in' ? figure / 25.4 : figure, 3)} ${unit}`
   const bare = formula.trim().replace(/\s+/g, ' ')
-  return bare === shown || /^-?[\d.]+ ?(mm|in|deg|"|″)?$/.test(bare) ? '' : shown
+  return bare === shown || /^-?[\d.]+ ?(mm|in|deg|"|″|°)?$/.test(bare) ? '' : shown
 }
 
 /** Steps the number in a formula that is a bare figure; formulas with names stay as they are. */
 export function stepped(formula: string, by: number): string | null {
-  const match = /^(-?\d+(?:\.\d+)?)(\s*(?:mm|in|deg)?)$/.exec(formula.trim())
+  const match = /^(-?\d+(?:\.\d+)?)(\s*(?:mm|in|deg|°)?)$/.exec(formula.trim())
   if (!match) return null
   const digits = Math.max((match[1].split('.')[1] ?? '').length, Number.isInteger(by) ? 0 : 1)
   return (Number(match[1]) + by).toFixed(digits) + match[2]
