@@ -157,5 +157,9 @@ def test_room_and_play_by_hand() -> None:
     assert left((0.65, 1, 0), (0.35, -1, 0), (0.35, 0, 1), (0.35, 0, -1)) == pytest.approx((0.35, 0.5))
     # left and right 0.05 and 0.35, front and back 0.35
     assert left((0.05, 1, 0), (0.35, -1, 0), (0.35, 0, 1), (0.35, 0, -1)) == pytest.approx((0.2, 0.35))
+    # a slot along a bore: where all else presses by 0.2, its floor far back makes nothing loose
+    slotted = ((3.5, 1.0, 0.0), *even_sides(0.1, True)[1:])
+    room, play = room_and_play(Sides.of((slotted,)), np.full((1, 2), 0.3))
+    assert room[0] < -0.19 and play[0] == pytest.approx(-0.2, abs=0.01)
     # open to one side: nothing stops it there
     assert left((0.2, 1, 0), (0.2, 0, 1), (0.2, 0, -1))[1] > 100

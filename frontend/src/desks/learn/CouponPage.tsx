@@ -6,6 +6,9 @@ import { shownJoints, useStore } from '../../state/store'
 import { attempt, followCoupon, keepFile, startPrint, useWorkshop } from '../../state/workshop'
 import { duration, grams, length, metres } from '../../widgets/figures'
 
+/** Whether a size is read along the height of a print. */
+export const upright = (f: { direction: number[] }): boolean => Math.abs(f.direction[2]) >= 0.5
+
 export function CouponPage({ kind }: { kind: string }) {
   const id = useStore((s) => s.id)
   const coupon = useWorkshop((s) => s.coupon)
@@ -19,7 +22,6 @@ export function CouponPage({ kind }: { kind: string }) {
   }, [made, kind, version])
   if (!coupon || coupon.kind !== kind) return <p className="text-ink2">{refused?.at === 'coupon' ? refused.text : 'making the coupon …'}</p>
   const features = coupon.parts.flatMap((p) => p.features)
-  const upright = (f: (typeof features)[number]) => Math.abs(f.direction[2]) >= 0.5
   const inside = features.filter((f) => f.role === 'inside')
   const groups = [
     ['outside faces', features.filter((f) => f.role === 'outside' && !upright(f))],

@@ -6,7 +6,8 @@ import { attempt, drawGap, refreshWorkshop, useWorkshop } from '../../state/work
 import { StateMark } from '../../widgets/Lozenge'
 import { duration, grams, length, signed } from '../../widgets/figures'
 import { UnderWay } from '../UnderWay'
-import { useGapWords } from './CouponPage'
+import { useProfile } from '../OnPrinter'
+import { upright, useGapWords } from './CouponPage'
 import { readingsOf, trialName, trialParts, when } from './LearnDesk'
 
 const VERDICTS = ['too tight', 'good', 'loose', 'broke'] as const
@@ -254,6 +255,7 @@ function Readings({ trial }: { trial: Trial }) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const simulated = trial.machine !== null
   const features = trial.parts.flatMap((p) => p.features)
+  const layer_mm = useProfile().settings?.layer_mm ?? 0.2
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
   if (!features.length) return null
   return (
@@ -298,6 +300,11 @@ function Readings({ trial }: { trial: Trial }) {
           </tbody>
         </table>
       ))}
+      {features.some((f) => betweenLayers(f, layer_mm)) && (
+        <p className="mt-1.5 text-[12.5px] text-ink2" data-between-layers>
+          What stands upright comes in whole layers of {layer_mm} mm: upright sizes that are no whole number of them teach less.
+        </p>
+      )}
       <p className="mt-1.5 text-[12.5px] text-ink2">
         {readingsOf(trial) ? 'A reading that is left out stays in the diary but teaches nothing.' : 'Type what you measured, in mm or with a unit; measure well above the bed, away from the seam.'}
       </p>
@@ -327,9 +334,14 @@ function shownOf(features: TrialFeature[], open: ReadonlySet<string>): { feature
 }
 
 function facing(f: TrialFeature): string {
-  const way = f.round_hole ? '' : [', across', ', deep', ', upright'][f.direction.map(Math.abs).indexOf(Math.max(...f.direction.map(Math.abs)))]
-  return `${f.round_hole ? 'round, ' : ''}${f.role}${way}`
+  const way = [', across', ', deep', ', upright'][f.direction.map(Math.abs).indexOf(Math.max(...f.direction.map(Math.abs)))]
+  // of a round hole that stands, one direction is as good as the other
+  return f.round_hole ? `round, ${f.role}${upright(f) ? way : ''}` : `${f.role}${way}`
 }
+
+/** Whether a size that was read stands upright and is no whole number of layers: what stands comes in whole ones, and such a reading teaches less. */
+const betweenLayers = (f: TrialFeature, layer_mm: number): boolean =>
+  f.readings.length > 0 && upright(f) && Math.abs(f.drawn_mm / layer_mm - Math.round(f.drawn_mm / layer_mm)) > 0.02
 
 function Read({ trial, feature, simulated }: { trial: Trial; feature: TrialFeature; simulated: boolean }) {
   const at = `read ${feature.id}`

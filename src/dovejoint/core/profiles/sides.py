@@ -11,7 +11,7 @@ play
     half of the way from one stop to the other, in the direction m in which it is longest; m goes through the directions of the
     sides, in which the joint is meant to hold. Each stop is ``max n·t`` over P, by duality ``min Σ λₖgₖ`` over λ ≥ 0, Σλₖnₖ = m: a side, or two
     sides with m between them. Where there is no room at all P is empty, and play is negative: the mean of the gaps on two opposite sides, where it is
-    greatest (that is how hard a press holds where it holds least).
+    greatest (that is how hard a press holds where it holds least); a side that others keep it from counts with what those leave.
 
 Both are least or greatest values of sums that are linear in the gaps. What a printer takes of the gap on a side is linear in a few
 deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²; where places lie apart at p on halves that are printed turned
@@ -44,6 +44,10 @@ RUNS_ON_RAD = 0.05
 MARGIN_MM = 0.6
 #: what has no bound, mm
 FREE_MM = 1e3
+#: a side that stands back by more than this behind another one that looks about its way may lie where nothing reaches, mm
+STANDS_BACK_MM = 0.05
+#: sides look about one way when the cosine between them is more than this
+SIDEWAYS = 0.3
 #: sides of several zones look one way when their directions differ by no more than this
 ALIKE = 5e-3
 
@@ -171,7 +175,13 @@ def _alike(n: Array) -> tuple[Array, NDArray[np.intp]]:
 
 
 def _across(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
-    """The means of the gaps on opposite sides; none where no two lie opposite."""
+    """The means of the gaps on opposite sides; none where no two lie opposite. A side that stands back, such as the floor of a slot in a bore, is never
+    reached: what stops the inner half that way counts for it."""
+    g, a = g.copy(), a.copy()
+    for k, (gap, way) in enumerate(zip(g.copy(), n, strict=True)):
+        if gap > g[n @ way > SIDEWAYS].min() + STANDS_BACK_MM:
+            c, of = _stop(g, n, a, way)
+            g[k], a[k] = c[c.argmin()], of[c.argmin()]
     i, j = np.nonzero(np.triu(np.linalg.norm(n[:, None] + n[None], axis=2) < 1e-9, 1))
     k = np.column_stack([i, j])
     return g[k].mean(axis=1), a[k].mean(axis=1)
