@@ -161,5 +161,7 @@ def test_room_and_play_by_hand() -> None:
     slotted = ((3.5, 1.0, 0.0), *even_sides(0.1, True)[1:])
     room, play = room_and_play(Sides.of((slotted,)), np.full((1, 2), 0.3))
     assert room[0] < -0.19 and play[0] == pytest.approx(-0.2, abs=0.01)
+    # nor does it make a press that is drawn hold less, or more
+    assert left((3.5, 1.0, 0.0), *even_sides(-0.05, True)[1:])[1] == pytest.approx(-0.05, abs=0.003)
     # open to one side: nothing stops it there
     assert left((0.2, 1, 0), (0.2, 0, 1), (0.2, 0, -1))[1] > 100

@@ -177,11 +177,18 @@ def _alike(n: Array) -> tuple[Array, NDArray[np.intp]]:
 def _across(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
     """The means of the gaps on opposite sides; none where no two lie opposite. A side that stands back, such as the floor of a slot in a bore, is never
     reached: what stops the inner half that way counts for it."""
+    near = n @ n.T > SIDEWAYS
+    back = g > np.where(near, g[None], np.inf).min(axis=1) + STANDS_BACK_MM
     g, a = g.copy(), a.copy()
-    for k, (gap, way) in enumerate(zip(g.copy(), n, strict=True)):
-        if gap > g[n @ way > SIDEWAYS].min() + STANDS_BACK_MM:
-            c, of = _stop(g, n, a, way)
-            g[k], a[k] = c[c.argmin()], of[c.argmin()]
+    for k in np.flatnonzero(back):
+        across = _cross(n[k][None], n)
+        # the nearest side to the left and to the right that does not stand back itself
+        left, right = (np.flatnonzero(near[k] & ~back & (sign * across > 0)) for sign in (1, -1))
+        if len(left) and len(right):
+            i, j = left[(n[left] @ n[k]).argmax()], right[(n[right] @ n[k]).argmax()]
+            weights = np.linalg.solve(np.column_stack([n[i], n[j]]), n[k])
+            if weights @ g[[i, j]] < g[k]:
+                g[k], a[k] = weights @ g[[i, j]], weights @ a[[i, j]]
     i, j = np.nonzero(np.triu(np.linalg.norm(n[:, None] + n[None], axis=2) < 1e-9, 1))
     k = np.column_stack([i, j])
     return g[k].mean(axis=1), a[k].mean(axis=1)
