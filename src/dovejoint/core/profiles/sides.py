@@ -11,7 +11,7 @@ play
     half of the way from one stop to the other, in the direction m in which it is longest; m goes through the directions of the
     sides, in which the joint is meant to hold. Each stop is ``max n·t`` over P, by duality ``min Σ λₖgₖ`` over λ ≥ 0, Σλₖnₖ = m: a side, or two
     sides with m between them. Where there is no room at all P is empty, and play is negative: the mean of the gaps on two opposite sides, where it is
-    greatest (that is how hard a press holds where it holds least); a side that others keep it from counts with what those leave.
+    greatest (that is how hard a press holds where it holds least); a side that stands back presses nothing.
 
 Both are least or greatest values of sums that are linear in the gaps. What a printer takes of the gap on a side is linear in a few
 deviations δ (one for each direction of the joint's frame: the share of δᵢ in the direction n is nᵢ²; where places lie apart at p on halves that are printed turned
@@ -175,21 +175,9 @@ def _alike(n: Array) -> tuple[Array, NDArray[np.intp]]:
 
 
 def _across(g: Array, n: Array, a: Array) -> tuple[Array, Array]:
-    """The means of the gaps on opposite sides; none where no two lie opposite. A side that stands back, such as the floor of a slot in a bore, is never
-    reached: what stops the inner half that way counts for it."""
-    near = n @ n.T > SIDEWAYS
-    back = g > np.where(near, g[None], np.inf).min(axis=1) + STANDS_BACK_MM
-    g, a = g.copy(), a.copy()
-    for k in np.flatnonzero(back):
-        across = _cross(n[k][None], n)
-        # the nearest side to the left and to the right that does not stand back itself
-        left, right = (np.flatnonzero(near[k] & ~back & (sign * across > 0)) for sign in (1, -1))
-        if len(left) and len(right):
-            i, j = left[(n[left] @ n[k]).argmax()], right[(n[right] @ n[k]).argmax()]
-            weights = np.linalg.solve(np.column_stack([n[i], n[j]]), n[k])
-            if weights @ g[[i, j]] < g[k]:
-                g[k], a[k] = weights @ g[[i, j]], weights @ a[[i, j]]
-    i, j = np.nonzero(np.triu(np.linalg.norm(n[:, None] + n[None], axis=2) < 1e-9, 1))
+    """The means of the gaps on opposite sides; none where no two lie opposite. A side that stands back, such as the floor of a slot in a bore, presses nothing and counts for none."""
+    back = g > np.where(n @ n.T > SIDEWAYS, g[None], np.inf).min(axis=1) + STANDS_BACK_MM
+    i, j = np.nonzero(np.triu(np.linalg.norm(n[:, None] + n[None], axis=2) < 1e-9, 1) & ~back[:, None] & ~back[None])
     k = np.column_stack([i, j])
     return g[k].mean(axis=1), a[k].mean(axis=1)
 
