@@ -11,7 +11,7 @@ from dovejoint.core import solid as S
 from dovejoint.core.errors import FileError, StepError
 from dovejoint.core.formats.stl import read_stl, write_stl
 from dovejoint.core.solid import Arc, Circle, Line
-from dovejoint.core.solid.outline import area_mm2, offset_inward, points_along
+from dovejoint.core.solid.outline import area_mm2, extent, offset_inward, points_along
 
 
 def box_curves(w: float, h: float) -> list[Line]:
@@ -165,6 +165,15 @@ def test_stl_and_step_go_out_and_come_back() -> None:
     for bad in (b"", b"nonsense", data[:2000]):
         with pytest.raises(FileError):
             S.read_step(bad)
+
+
+def test_extent_of_closed_and_open_chains() -> None:
+    corner = [Line("a", (0, 0), (10, 0)), Line("b", (10, 0), (10, 4))]
+    assert extent(corner) == ((10, 4), (5, 2))
+    # a quarter turn about (10, 0) from (10, 4) to (6, 0), and back: 4 wide and 4 high
+    pie = [Line("a", (10, 0), (10, 4)), Arc("b", (10, 0), 4.0, (10, 4), (6, 0)), Line("c", (6, 0), (10, 0))]
+    assert extent(pie)[0] == pytest.approx((4, 4), abs=1e-9)
+    assert extent([Circle("c", (3, 1), 2)]) == ((4, 4), (3, 1))
 
 
 def test_offset_of_a_rounded_outline() -> None:

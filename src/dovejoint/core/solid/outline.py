@@ -221,11 +221,16 @@ def _nearest(loop: Sequence[Curve], other: Sequence[Curve], closed: bool) -> flo
 
 
 def extent(loop: Sequence[Curve]) -> tuple[Vec2, Vec2]:
-    """How wide a loop is along x and y, and its middle, mm; exact to a hundredth of a millimetre on arcs."""
+    """How wide a loop or an open chain is along x and y, and its middle, mm; exact to a hundredth of a millimetre on arcs."""
     if len(loop) == 1 and isinstance(loop[0], Circle):
         return (2 * loop[0].radius, 2 * loop[0].radius), loop[0].centre
-    # a line is nowhere further out than at its ends, and each end is another curve's start
-    points = [p for curve in loop for p, _ in points_along([curve], 1 if isinstance(curve, Line) else 90)]
+    # a line is nowhere further out than at its ends
+    points = [
+        place_at(curve, k / pieces)
+        for curve in loop
+        for pieces in (1 if isinstance(curve, Line) else 90,)
+        for k in range(pieces + 1)
+    ]
     low = (min(p[0] for p in points), min(p[1] for p in points))
     high = (max(p[0] for p in points), max(p[1] for p in points))
     return (high[0] - low[0], high[1] - low[1]), ((low[0] + high[0]) / 2, (low[1] + high[1]) / 2)
