@@ -100,6 +100,7 @@ def test_two_cuts_take_a_corner_out_or_both_sides(hands: Hands, page: Page) -> N
     expect(page.get_by_role("group", name="cut", exact=True)).to_be_visible()
     hands.begin("Uncut")
     expect(page.get_by_role("group", name="cut", exact=True)).to_have_count(0)
+    assert not hands.complaints
 
 
 def test_a_cut_through_the_joint_shows_its_gap(hands: Hands, page: Page) -> None:

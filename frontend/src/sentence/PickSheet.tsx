@@ -12,6 +12,7 @@ import { arrowThrough } from '../widgets/focus'
 const LISTED = 120
 
 const sorted = (pick: object | null) => pick && Object.entries(pick).sort(([a], [b]) => a.localeCompare(b))
+const samePick = (a: object | null, b: object | null) => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b))
 
 const runsAlong = (edge: Things['edges'][number], way: number[]) => edge.kind === 'line' && Math.abs(way.reduce((sum, v, k) => sum + v * edge.seen.direction[k], 0)) > 0.999
 
@@ -70,7 +71,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
     // a ball has no upright edges: what would light up nothing is not offered, unless it is the answer already
     const nothing = (a: (typeof answers)[number]) => {
       const header = a.along && 'part' in a.pick && viewer?.header(a.pick.part as string)
-      return !!header && !header.edges.some((e) => runsAlong(e, a.along!)) && JSON.stringify(sorted(a.pick)) !== JSON.stringify(sorted(picking))
+      return !!header && !header.edges.some((e) => runsAlong(e, a.along!)) && !samePick(a.pick, picking)
     }
     const away = (a: (typeof answers)[number]) => 'part' in a.pick && hidden.has(a.pick.part as string)
     // a plane, an axis or a point that was made just before is most likely the one that is meant
@@ -131,7 +132,7 @@ export function PickSheet({ step, path, kind }: { step: string; path: string; ki
   const arriving = useRef(true)
   useEffect(() => {
     const buttons = list.current?.querySelectorAll<HTMLElement>('button') ?? []
-    const now = ready.findIndex((r) => JSON.stringify(sorted(r.pick)) === JSON.stringify(sorted(picking)))
+    const now = ready.findIndex((r) => samePick(r.pick, picking))
     buttons[Math.max(0, now)]?.focus()
     arriving.current = false
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -255,7 +255,7 @@ function Readings({ trial }: { trial: Trial }) {
   const unit = useStore((s) => s.project!.document.unit ?? 'mm')
   const simulated = trial.machine !== null
   const features = trial.parts.flatMap((p) => p.features)
-  const layer_mm = useProfile().settings?.layer_mm ?? 0.2
+  const layer_mm = useProfile().settings?.layer_mm
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set())
   if (!features.length) return null
   return (
@@ -300,7 +300,7 @@ function Readings({ trial }: { trial: Trial }) {
           </tbody>
         </table>
       ))}
-      {features.some((f) => betweenLayers(f, layer_mm)) && (
+      {layer_mm !== undefined && features.some((f) => betweenLayers(f, layer_mm)) && (
         <p className="mt-1.5 text-[12.5px] text-ink2" data-between-layers>
           What stands upright comes in whole layers of {layer_mm} mm: upright sizes that are no whole number of them teach less.
         </p>
