@@ -14,6 +14,8 @@ from typing import Any, Literal
 
 import numpy as np
 
+from .cut_ring import by_cuts
+
 __all__ = ["Filament", "Outcome", "filament_of", "try_out"]
 
 Verdict = Literal["too tight", "good", "loose", "broke"]
@@ -200,12 +202,18 @@ def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
         if a["hollow"] <= 0
         else _stretch(inner, a["hollow"] / 2, hard, core["poisson"])
     )
-    pressure = tight / (soft + within)
-    strain = pressure * soft / inner
+    firm, strained = _by_cuts(a, ring["poisson"])
+    pressure = tight / (soft / firm + within)
+    strain = pressure * soft / firm / inner * strained
     if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was pressed in.")
     push = math.pi * a["diameter"] * a["engaged"] * pressure * min(ring["friction"], core["friction"]) * f.rough
     return _pressed_in(push, "It went in")
+
+
+def _by_cuts(a: Mapping[str, Any], poisson: float) -> tuple[float, float]:
+    """How firm a wall with its cuts is beside a whole one, and how much more it is strained; 1 and 1 where it is whole."""
+    return by_cuts(a["diameter"] / 2, a["wall"], a["begins"], a["walls"], poisson) if "walls" in a else (1.0, 1.0)
 
 
 def _bead(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
@@ -278,7 +286,14 @@ def _ribs(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     each = (1.1 + 0.6 * dice.random()) * ring["strength_mpa"] * chord * a["engaged"]
     pressure = a["count"] * each / (math.pi * a["diameter"] * a["engaged"])
     inner = a["diameter"] / 2
-    strain = pressure * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"]) / inner
+    firm, strained = _by_cuts(a, ring["poisson"])
+    strain = (
+        pressure
+        * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"])
+        / inner
+        * strained
+        / firm
+    )
     if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was pressed in.")
     push = a["count"] * each * min(ring["friction"], a["core"]["friction"]) * f.rough
@@ -369,7 +384,14 @@ def _knurl(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random
     push = a["count"] * (push + flows * over**2)
     pressure = 0.8 * a["count"] * flows * 2 * over / (math.pi * a["diameter"])
     inner = a["diameter"] / 2
-    strain = pressure * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"]) / inner
+    firm, strained = _by_cuts(a, ring["poisson"])
+    strain = (
+        pressure
+        * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"])
+        / inner
+        * strained
+        / firm
+    )
     if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was driven in.")
     if push > MALLET_N:

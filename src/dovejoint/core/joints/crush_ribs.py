@@ -13,7 +13,8 @@ from ..fits import Wanted
 from ..recipe import StepContext
 from ..solid import Frame
 from ..solid.frame import cross, scale, sub
-from .pressed import strain_round
+from .pressed import cut_acts, cut_away, strain_round
+from .wall_round import cut_wall
 from .working import Draws, Given, Plot, Result, Working
 
 __all__ = ["CRUSHED", "crushed", "flow_of", "ribbed"]
@@ -68,6 +69,7 @@ def crushed(draws: Draws) -> Working:
     each = flow_of(len(over)) * outer.strength_mpa * wide * long
     push = draws.friction * count * each
     pressure = count * each / (math.pi * d * long)
+    cut = cut_wall(facts, d / 2)
     strain, limit = strain_round(draws, d, pressure)
     stands = f["clear"] - draws.wanted.target_mm
     results = (
@@ -79,7 +81,7 @@ def crushed(draws: Draws) -> Working:
     )  # fmt: skip
     givens = (
         Given("diameter of the thing", d, "mm"), Given("ribs", float(count), ""), Given("radius of their crests", rib, "mm"),
-        Given("wall round the seat, where thinnest", facts["wall"], "mm", "read on the solids"), Given("length that meets", long, "mm"),
+        Given("wall round the seat, where thinnest", facts["wall"], "mm", "read on the solids"), *cut_away(cut), Given("length that meets", long, "mm"),
         Given(f"strength of {outer.name}", float(outer.strength_mpa[0]), "MPa"), Given("pressure of a flowing crest", FLOW[1], "of the strength", "practice, 1.0 to 1.9"),
         Given("friction", float(draws.friction[0]), ""),
     )  # fmt: skip
@@ -92,6 +94,7 @@ def crushed(draws: Draws) -> Working:
     )  # fmt: skip
     acts = {
         "kind": "ribs", "diameter": d, "wall": facts["wall"], "engaged": long, "count": count, "rib": rib, "stands": stands, "stuff": outer.usual(), "core": inner.usual(),
+        **cut_acts(cut),
     }  # fmt: skip
     return Working(
         "Crush ribs", givens, results, (plot,),

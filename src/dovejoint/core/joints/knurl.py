@@ -9,7 +9,8 @@ import numpy as np
 
 from ..fits import Wanted
 from .crush_ribs import flow_of
-from .pressed import CREEP, strain_round
+from .pressed import CREEP, cut_acts, cut_away, strain_round
+from .wall_round import cut_wall
 from .working import SHEARED, Draws, Given, Plot, Result, Working
 
 __all__ = ["ploughed", "ploughing"]
@@ -39,6 +40,7 @@ def ploughed(draws: Draws) -> Working:
     side = math.sqrt(2) * over * long
     push = count * pressure * (over**2 + 2 * draws.friction * side)
     evened = count * pressure * 2 * over / (math.pi * d)
+    cut = cut_wall(facts, d / 2)
     strain, limit = strain_round(draws, d, evened)
     ploughs, shears = count * pressure * over, np.where(over > 0, SHEARED * outer.strength_mpa * math.pi * d, 0.0)
     turns = np.minimum(ploughs, shears) * long * d / 2 / 1000
@@ -51,7 +53,7 @@ def ploughed(draws: Draws) -> Working:
     )  # fmt: skip
     givens = (
         Given("diameter over the teeth", d, "mm"), Given("teeth", float(count), ""), Given("depth of a tooth", tooth, "mm"),
-        Given("wall round the seat, where thinnest", facts["wall"], "mm", "read on the solids"), Given("length that meets", long, "mm"),
+        Given("wall round the seat, where thinnest", facts["wall"], "mm", "read on the solids"), *cut_away(cut), Given("length that meets", long, "mm"),
         Given(f"strength of {outer.name}", float(outer.strength_mpa[0]), "MPa"), Given("friction", float(draws.friction[0]), ""),
     )  # fmt: skip
     across = np.linspace(0.0, tooth, 17)
@@ -59,6 +61,7 @@ def ploughed(draws: Draws) -> Working:
     plot = Plot("teeth lie in the wall by, mm", "force to push in, N", tuple((float(a), float(u)) for a, u in zip(across, up, strict=True)), None, (float(over[0]), float(push[0])))  # fmt: skip
     acts: Mapping[str, object] = {
         "kind": "knurl", "diameter": d, "wall": facts["wall"], "engaged": long, "count": count, "tooth": tooth, "stuff": outer.usual(), "core": inner.usual(),
+        **cut_acts(cut),
     }  # fmt: skip
     return Working(
         "Knurled thing", givens, results, (plot,),

@@ -40,7 +40,7 @@ from .family import (
 )
 from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_band
 from .knurl import ploughed, ploughing
-from .pressed import pressed
+from .pressed import in_pieces, pressed
 from .rounds import diameter_mm, extent_along, mouth_frame, ring_of, round_pick, span_along
 from .shaft_in_bore import bore_facts, with_mouth
 from .split_wall import SPRUNG, split_walls, springs, with_slit
@@ -252,6 +252,8 @@ def _facts(shape: JointShape, outer: PartState, inner: PartState) -> Mapping[str
 def _works(draws: Draws) -> Working | None:
     if draws.facts["wall"] <= 0.05:
         return None
+    if draws.fields.grip != "split" and draws.wanted.target_mm <= 0 and (pieces := in_pieces(draws)) is not None:
+        return pieces
     if draws.fields.grip in _WORKS:
         return _WORKS[draws.fields.grip](draws)
     return pressed(draws) if draws.wanted.target_mm <= 0 else None

@@ -24,8 +24,9 @@ from ..solid import Frame, Vec3
 from ..solid.frame import length, scale
 from .family import OUTER_SHARE, BedEdge, JointFamily, Meeting, Per, drawn_figures, figure, fit_specs, register_joint
 from .iso_fit import ISO, ISO_FIT_SAID, ZONES_SPEC, IsoFitFields, iso_or_wanted, meets_nominal
-from .pressed import pressed
+from .pressed import in_pieces, pressed
 from .rounds import mouth_frame, ring_of, round_pick, seen_axis, shaft_and_bore, span_along
+from .wall_round import cut_facts
 from .working import Draws, Working
 
 __all__ = ["ShaftInBoreFields", "bore_facts", "with_mouth"]
@@ -318,7 +319,7 @@ def _watched(ctx: StepContext) -> StepOutput:
 def bore_facts(
     shape: JointShape, outer: PartState, inner: PartState, wall_radius_mm: float | None = None
 ) -> Mapping[str, float]:
-    """``wall_radius_mm`` is where the wall itself stands, if not where the halves meet. How thick the wall round the bore is where it is thinnest, how far the halves meet, and how wide a bore the shaft itself has."""
+    """``wall_radius_mm`` is where the wall itself stands, if not where the halves meet. How thick the wall round the bore is where it is thinnest, what of it is cut away, how far the halves meet, and how wide a bore the shaft itself has."""
     mate = shape.mates[0]
     radius = mate.sizes_mm[0] / 2
     heights = [mate.low_mm + (mate.high_mm - mate.low_mm) * share for share in (0.1, 0.5, 0.9)]
@@ -328,11 +329,12 @@ def bore_facts(
     ]
     inside = [place for h in heights for place in ring_of(mate.frame, shaft, h, 16)]
     wall = kernel.least_thickness(outer.solid, places)
+    cuts = cut_facts(outer.solid, mate.frame, wall_radius_mm or radius, heights) if wall is not None else {}
     through = kernel.least_thickness(inner.solid, inside)
     hollow = max(0.0, 2 * (shaft - through)) if through is not None else 0.0
     return {
         "diameter": 2 * radius, "wall": wall or 0.0, "engaged": abs(mate.high_mm - mate.low_mm) / 0.98,
-        "hollow": hollow if hollow > 0.05 else 0.0,
+        "hollow": hollow if hollow > 0.05 else 0.0, **cuts,
     }  # fmt: skip
 
 
@@ -340,7 +342,7 @@ def _works(draws: Draws) -> Working | None:
     """A press fit as two rings; nothing where the gap is meant to be open, or no wall was found."""
     if draws.facts["wall"] <= 0.05 or draws.wanted.target_mm > 0:
         return None
-    return pressed(draws)
+    return in_pieces(draws) or pressed(draws)
 
 
 _MAKING = {"halves": ["bore", "none"]}

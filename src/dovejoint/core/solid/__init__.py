@@ -71,7 +71,7 @@ if TYPE_CHECKING:
     from .mesh_bodies import clearly_apart, mesh_body
     from .named import NamedSolid, lumps_of
     from .packing import pack, unpack
-    from .probe import free_length, least_thickness, thickness_at, thinnest_wall
+    from .probe import Rays, free_length, least_thickness, thickness_at, thinnest_wall
     from .push import drawn_to_plane, drawn_until, pushed, without_faces
     from .reach import prism_to_face, prism_to_part, prism_to_plane
     from .regions import Region, find_regions, inside, region_filled, region_of_face, region_set_in
@@ -184,6 +184,7 @@ _HOME = {
     "gap_map": "gap_map",
     "gap_readings": "gaps",
     "zone_mark": "gaps",
+    "Rays": "probe",
     "thickness_at": "probe",
     "thinnest_wall": "probe",
     "Mesh": "mesh",
@@ -364,6 +365,7 @@ __all__ = [
     "recess",
     "shell",
     "tessellate",
+    "Rays",
     "thickness_at",
     "thinnest_wall",
     "write_step",

@@ -1,0 +1,91 @@
+"""A ring of which parts are cut away (a keyway, a slot, a slit all through) and into which something round is pressed.
+
+Each section is a thick curved beam (Winkler and Bach; e.g. Budynas and Nisbett, *Shigley's Mechanical Engineering Design*, ch. 3): plane sections stay plane, so that a
+fibre at radius ρ is strained by ε = a/ρ + b. What pushes from inside points away from the centre, so the moment of what a section carries **about the centre** is the same in
+all sections; only its pull changes. Where the core touches comes out of the calculation: it pushes and never pulls. Left out: shear, radial squeeze (so that results are
+used as ratios to a whole ring by the same beam), and what sharp inner corners add. Lengths mm, moduli MPa, forces N.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import nnls
+
+__all__ = ["CutRing", "cut_ring"]
+
+Array = NDArray[np.float64]
+#: sections between two places that may be touched
+_BETWEEN = 3
+#: what holds the ring where it is while its contacts are found, as a share of its own stiffness
+_HELD = 1e-4
+
+
+@dataclass(frozen=True)
+class CutRing:
+    """For each millimetre by which the core is larger, **a side**: ``force`` is that of all contacts together for each MPa of modulus and mm of
+    length (N/mm/(MPa·mm)); ``strain`` is the greatest pull (1/mm)."""
+
+    force: float
+    strain: float
+
+
+def cut_ring(bore_mm: float, begins_mm: Sequence[float], walls_mm: Sequence[float]) -> CutRing:
+    """A ring whose bore is ``bore_mm`` in radius, read at equal angles all round: ``begins_mm`` is how far behind the bore its material begins (0 where the wall stands), ``walls_mm`` how
+    thick it is from there; 0 where it is open. Raises ValueError where no wall stands, or where it is open at several places, so that nothing ties its pieces.
+    """
+    begins, walls = np.asarray(begins_mm, dtype=float), np.asarray(walls_mm, dtype=float)
+    stands = (begins < 1e-6) & (walls > 0)
+    gone = walls <= 0
+    if bore_mm <= 0 or len(walls) < 8 or not stands.any():
+        raise ValueError("a ring has a bore and a wall round it")
+    if int((gone & ~np.roll(gone, 1)).sum()) > 1:
+        raise ValueError("a ring that is open at several places is none")
+    count = len(walls)
+    if gone.any():
+        # from one end of what is left to the other: its first section is the first one behind the opening
+        begin = int(np.flatnonzero(~gone & np.roll(gone, 1))[0])
+        order = np.roll(np.arange(count), -begin)
+        order = order[~gone[order]]
+    else:
+        order = np.arange(count)
+    begins, walls, stands = begins[order], walls[order], stands[order]
+    turn = 2 * math.pi / count / _BETWEEN
+    at = (np.arange(len(order) * _BETWEEN) + 0.5) * turn
+    inner = bore_mm + np.repeat(begins, _BETWEEN)
+    outer = inner + np.repeat(walls, _BETWEEN)
+    # of each section: [pull, moment about the centre] = E·K·[a, b]
+    logs, wide, second = np.log(outer / inner), outer - inner, (outer**2 - inner**2) / 2
+    soft = np.linalg.inv(np.stack([np.stack([logs, wide], -1), np.stack([wide, second], -1)], -2))
+    # a push in the middle of each place where the wall stands
+    places = (np.flatnonzero(stands) + 0.5) * (2 * math.pi / count)
+    out = np.array([np.cos(places), np.sin(places)])
+    along = np.array([-np.sin(at), np.cos(at)])
+    pulls = -np.where(at[:, None] > places[None, :], along.T @ out, 0.0)
+    if gone.any():
+        carried = np.stack([pulls, np.zeros_like(pulls)], 1)
+        free = np.zeros((len(at), 2, 0))
+    else:
+        carried = np.stack([pulls, np.zeros_like(pulls)], 1)
+        # what a closed ring carries through its first section: a force of two parts, and the moment
+        free = np.stack([np.stack([along[0], along[1], np.zeros(len(at))], -1), np.tile([0.0, 0.0, 1.0], (len(at), 1))], 1)  # fmt: skip
+    root = np.linalg.cholesky(soft).transpose(0, 2, 1) * math.sqrt(turn)
+    rows = (root @ carried).reshape(-1, len(places))
+    loose = (root @ free).reshape(len(rows), -1)
+    base = np.linalg.qr(loose)[0]
+    rows = rows - base @ (base.T @ rows)
+    # the whole ring may shift: two soft springs that hold it stand for that
+    scale = float(np.linalg.norm(rows)) / len(places)
+    held = np.vstack([rows, out * (scale / math.sqrt(_HELD))])
+    # what is touched moves outwards by 1 at least, and pushes only there: the least of ½·pᵀ·C·p − Σp over pushes p ≥ 0
+    target = np.linalg.lstsq(held.T, np.ones(len(places)), rcond=None)[0]
+    pushes, _ = nnls(held, target, maxiter=100 * len(places))
+    loads = carried @ pushes
+    if free.shape[2]:
+        loads = loads - free @ np.linalg.lstsq(loose, (root @ carried).reshape(len(rows), -1) @ pushes, rcond=None)[0]
+    a, b = np.einsum("nij,nj->in", soft, loads)
+    return CutRing(float(pushes.sum()), float(np.maximum(a / inner + b, a / outer + b).max()))
