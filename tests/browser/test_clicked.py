@@ -33,10 +33,6 @@ def test_plates_cross_from_nothing(hands: Hands, page: Page) -> None:
     hands.idle()
     assert hands.state()["report"]["ok"]
 
-    # printed and tried: both plates are read as what holds and as what is held
-    trial = hands.printed()
-    trial.locator("[data-try]").click()
-    expect(trial.locator("[data-verdict]")).to_contain_text(re.compile(r"went in|does not go in|play"))
     page.reload()
     hands.idle()
     assert hands.state()["report"]["ok"] and len(hands.state()["report"]["joints"]) == 1

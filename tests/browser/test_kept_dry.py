@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hands import Hands, focus, kept, write
+from hands import Hands
 from playwright.sync_api import Page, expect
 
 
@@ -58,50 +58,6 @@ def test_a_cord_in_its_groove_with_the_mouse(hands: Hands, page: Page) -> None:
     page.reload()
     hands.idle()
     assert hands.state()["report"]["ok"] and joint(hands)["drawn_mm"] == pytest.approx(1.8, abs=0.011)
-
-
-def test_the_second_of_two_pins_becomes_a_diamond(hands: Hands, page: Page) -> None:
-    hands.begin("Halves")
-    hands.block("120 mm", "40 mm", "16 mm")
-    put(hands, "Upper", wide="120 mm", deep="40 mm", high="16 mm")
-    write(hands, "locating pins")
-    focus(hands, "[data-sheet] button")
-    hands.idle()
-    hands.down_to("top of Part 1")
-    hands.press("Enter")
-    kept(hands)
-    before = joint(hands)
-    row = hands.sentence(4)
-    hands.choose("second", "the second one a diamond", row)
-    hands.idle()
-    after = joint(hands)
-    assert after["drawn_mm"] == before["drawn_mm"] and hands.state()["report"]["ok"]
-    # it holds less than a round one, so it goes in more often
-    assert after["chance"]["goes_in"] > before["chance"]["goes_in"]  # type: ignore[index]
-    hands.figure("pegs", "3", row)
-    expect(row).to_contain_text("second of two pegs")
-    hands.press("Control+z")
-    hands.idle()
-    assert hands.state()["report"]["ok"]
-
-
-def test_a_key_takes_the_usual_width_for_its_shaft(hands: Hands, page: Page) -> None:
-    hands.start()
-    page.get_by_role("button", name="open the example: Feeder winch").click()
-    page.locator("#stage").wait_for()
-    hands.idle()
-    hands.set("shaft", "14 mm")
-    row = page.get_by_role("list", name="recipe").locator("[data-step]").filter(has_text="crank's key")
-    expect(row).to_contain_text("a slot 5 mm wide (ISO 773)")
-    hands.figure("wide", "5 mm", row)
-    hands.figure("high", "2.3 mm", row)
-    hands.idle()
-    expect(row).not_to_contain_text("ISO 773")
-    hands.figure("high", "0.2 mm", row)
-    expect(row).to_contain_text("hardly reaches over the gap")
-    hands.press("Control+z")
-    hands.idle()
-    assert hands.state()["report"]["ok"]
 
 
 def test_a_tongue_along_two_edges_with_the_mouse(hands: Hands, page: Page) -> None:

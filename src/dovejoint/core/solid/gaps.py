@@ -12,6 +12,7 @@ import hashlib
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -101,13 +102,14 @@ def gap_readings(
     mating : names of the faces that meet, where they are known: what the same steps made besides, such as the back of a lip, may be hit, but how far it is
         from there to something else is no gap.
     """
-    (one, there), (other, here) = (_zone(s, frame, low_mm, high_mm, within, reach_mm) for s in (outer, inner))
+    mine, its = (_zone(s, frame, low_mm, high_mm, within, reach_mm) for s in (outer, inner))
+    one, other = mine.facets, its.facets
     if not len(one) or not len(other):
         return None
     # rays that tell what lies inside a half go beyond the window
     found = [
-        _from(there, other, lambda: facets_between(inner, frame, low_mm, high_mm), reach_mm, within, from_outer=True),
-        _from(here, one, lambda: facets_between(outer, frame, low_mm, high_mm), reach_mm, within, from_outer=False),
+        _from(mine.samples, other, lambda: facets_between(inner, frame, low_mm, high_mm), reach_mm, within, from_outer=True),
+        _from(its.samples, one, lambda: facets_between(outer, frame, low_mm, high_mm), reach_mm, within, from_outer=False),
     ]
     places = _Places.together(found)
     if along:
@@ -166,7 +168,7 @@ def zone_mark(
 
     Of each face the area in the zone with its first and second moments and its bounds, which are the same however it is cut into triangles.
     """
-    facets = _zone(solid, frame, low_mm, high_mm, within, reach_mm)[0]
+    facets = _zone(solid, frame, low_mm, high_mm, within, reach_mm).facets
     if not len(facets):
         return ""
     v = facets.corners
@@ -190,16 +192,27 @@ def zone_mark(
 _Samples = tuple[Array, Array, NDArray[np.intp]]
 
 
+@dataclass(eq=False)
+class _Zone:
+    """A half's triangles in a zone; and the points on them that may count, worked out where a gap is read and not where only its mark is asked for."""
+
+    facets: Facets
+    within: Window | None
+
+    @cached_property
+    def samples(self) -> _Samples:
+        mine = self.facets.near(self.within, 0.0)
+        return _samples(mine) if len(mine) else (np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0, dtype=np.intp))
+
+
 def _zone(
     solid: NamedSolid, frame: Frame, low_mm: float, high_mm: float, within: Window | None, reach_mm: float
-) -> tuple[Facets, _Samples]:
-    """A half's triangles in a zone and the points on those of them that may count; kept with the solid, for its zone is read again whenever the other half changes."""
-    kept: dict[Any, tuple[Facets, _Samples]] = solid.__dict__.setdefault("zones", {})
+) -> _Zone:
+    """What of a half lies in a zone; kept with the solid, for its zone is read again whenever the other half changes."""
+    kept: dict[Any, _Zone] = solid.__dict__.setdefault("zones", {})
     key = (frame, low_mm, high_mm, within, reach_mm)
     if key not in kept:
-        facets = facets_between(solid, frame, low_mm, high_mm, window=within, reach_mm=reach_mm)
-        mine = facets.near(within, 0.0)
-        kept[key] = facets, _samples(mine) if len(mine) else (np.zeros((0, 3)),) * 2 + (np.zeros(0, dtype=np.intp),)
+        kept[key] = _Zone(facets_between(solid, frame, low_mm, high_mm, window=within, reach_mm=reach_mm), within)
     return kept[key]
 
 
