@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import struct
+import zlib
 from typing import Any
 
+import numpy as np
 from world import print_and_try
 
 from dovejoint.core import joints as _joints
@@ -32,6 +35,23 @@ def pictured(project: Project) -> bytes:
     parts = evaluate(project, _KNOWN).parts
     shown = [(p.colour, parts[p.id].mesh) for p in project.parts if p.id in parts]
     return picture([(colour, mesh.positions, mesh.triangles) for colour, mesh in shown])
+
+
+def decoded(data: bytes) -> np.ndarray:
+    """The image of a PNG with rows that are not filtered, its checksums tried."""
+    assert data[:8] == b"\x89PNG\r\n\x1a\n"
+    at, packed, size = 8, b"", (0, 0)
+    while at < len(data):
+        (n,) = struct.unpack(">I", data[at : at + 4])
+        kind, body = data[at + 4 : at + 8], data[at + 8 : at + 8 + n]
+        assert struct.unpack(">I", data[at + 8 + n : at + 12 + n])[0] == zlib.crc32(kind + body)
+        if kind == b"IHDR":
+            size = struct.unpack(">II", body[:8])
+        packed += body if kind == b"IDAT" else b""
+        at += 12 + n
+    rows = np.frombuffer(zlib.decompress(packed), np.uint8).reshape(size[1], -1)
+    assert (rows[:, 0] == 0).all()
+    return rows[:, 1:].reshape(size[1], size[0], 4)
 
 
 class Bench:

@@ -37,7 +37,8 @@ def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
     hands.idle()
     (joint,) = hands.state()["report"]["joints"]
     assert joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=1e-4)
-    hands.press("Control+z", "Control+z")
+    hands.press("Control+z", "Control+z", "Control+z")
+    hands.idle()
     hands.choose("hand", "left-hand", row)
     hands.choose("profile", "gentle, 90°", row)
     hands.idle()

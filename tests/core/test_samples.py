@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
 import pytest
-from building import Bench, flat, known, of_sample
+from building import Bench, decoded, flat, known, of_sample, pictured
 from picking import Lying, changed, wrong
 
 from dovejoint.core.checks import CheckCache, run_checks
@@ -53,6 +54,14 @@ def test_a_sample_is_sound_and_nothing_in_it_is_free(name: str) -> None:
         sound(bench)
         free = {id: out.sketch.solution.freedom for id, out in evaluation.made.items() if out.sketch is not None}
         assert set(free.values()) <= {0}, free
+
+
+@pytest.mark.parametrize("name", sorted(SAMPLES))
+def test_pictures_of_samples_are_what_the_samples_look_like(name: str) -> None:
+    """They ship with the application (``./dove shots`` makes them anew); rounding may move an edge by a pixel."""
+    shipped, now = decoded(picture_of(name)).astype(int), decoded(pictured(bench_of(name).project)).astype(int)
+    assert shipped.shape == now.shape
+    assert (np.abs(shipped - now).max(axis=2) > 8).mean() < 0.002
 
 
 def test_anchor_a_week_later() -> None:
