@@ -332,11 +332,6 @@ def test_a_joint_is_tried_at_stepped_gaps_and_the_one_that_went_well_is_drawn(ha
     hands.idle()
     assert page.evaluate("() => window.__test.viewer().headers.size") == 6
     page.get_by_role("button", name="back to the present").click()
-    # it follows the project
-    hands.desk("Shape")
-    hands.set("wall", "1.9 mm")
-    hands.desk("Learn")
-    expect(rows).to_have_count(5, timeout=60_000)
     page.locator("[data-print-coupon]").click()
     trial = page_of(hands, "trial")
     trial.locator("[data-try-all]").click(timeout=60_000)

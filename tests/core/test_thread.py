@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import json
 import math
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +15,7 @@ from building import Bench, flat
 from dovejoint.core.document import new_project
 from dovejoint.core.joints import assess_by_formula
 from dovejoint.core.recipe import sentence
-from dovejoint.core.solid import ConeEnd, tessellate, threaded_bar
+from dovejoint.core.solid import ConeEnd, Rays, tessellate, threaded_bar
 from dovejoint.core.solid.frame import GROUND
 
 ROOT3 = math.sqrt(3)
@@ -30,14 +29,13 @@ def metric(d: float, p: float, off: float = 0.0) -> list[tuple[float, float]]:
     return [(0.0, low), (p / 4, low), (p / 4 + flank, high), (p / 4 + flank + p / 8, high), (p, low)]
 
 
-@lru_cache(maxsize=4)
 def finely(solid: Any) -> Any:
-    """Its triangles within 0.005 mm: a second of work, so the same solid's are kept."""
+    """Its triangles within 0.005 mm: a second of work."""
     return tessellate(solid, 0.005, 0.3)
 
 
-def mesh_volume(solid: Any) -> float:
-    mesh = finely(solid)
+def mesh_volume(solid: Any, chord_mm: float = 0.01) -> float:
+    mesh = tessellate(solid, chord_mm, 0.3)
     v = mesh.positions.astype(float)[mesh.triangles]
     return float(np.einsum("ij,ij->i", v[:, 0], np.cross(v[:, 1], v[:, 2])).sum() / 6)
 
@@ -73,7 +71,7 @@ def test_a_bar_grows_by_the_area_across_it(d: float, p: float, starts: int, left
     assert bars[1].volume_mm3 - bars[0].volume_mm3 == pytest.approx(area * lead, rel=1e-6)
     for bar in bars:
         assert bar.valid and closed(bar)
-        assert mesh_volume(bar) == pytest.approx(bar.volume_mm3, rel=2e-3)
+        assert mesh_volume(bar, 0.005) == pytest.approx(bar.volume_mm3, rel=2e-3)
     assert len(bars[0].names) == 4 * starts + 4 and len({n for n, *_ in bars[0].names}) == 4 * starts + 4
 
 
@@ -135,25 +133,13 @@ class Jar(Bench):
 
 
 def radial_gap(bench: Bench, outer: str, inner: str, height: float, angle: float) -> float:
-    """Between the meshes of two parts about the upright axis, by a plane's cut that knows no face: screw out to, hole in from."""
-    reach = []
-    for part, best in ((outer, min), (inner, max)):
-        mesh = finely(bench.evaluate().parts[part].solid)
-        v = mesh.positions.astype(float)[mesh.triangles]
-        # turned so that the half-line is +x; then triangles that cross y = 0 and z = height
-        c, s = math.cos(angle), math.sin(angle)
-        x, y, z = v[..., 0] * c + v[..., 1] * s, -v[..., 0] * s + v[..., 1] * c, v[..., 2] - height
-        # barycentric: the point of each triangle's plane at y = z = 0
-        det = (y[:, 1] - y[:, 0]) * (z[:, 2] - z[:, 0]) - (y[:, 2] - y[:, 0]) * (z[:, 1] - z[:, 0])
-        with np.errstate(all="ignore"):
-            a = (-y[:, 0] * (z[:, 2] - z[:, 0]) + z[:, 0] * (y[:, 2] - y[:, 0])) / det
-            b = (y[:, 0] * (z[:, 1] - z[:, 0]) - z[:, 0] * (y[:, 1] - y[:, 0])) / det
-        a, b = (np.where(np.isfinite(w), w, -1.0) for w in (a, b))
-        hit = (a >= -1e-9) & (b >= -1e-9) & (a + b <= 1 + 1e-9)
-        r = x[:, 0] + a * (x[:, 1] - x[:, 0]) + b * (x[:, 2] - x[:, 0])
-        r = r[hit & (r > 0)]
-        reach.append(best(r.tolist()))
-    return reach[0] - reach[1]
+    """Between two parts about the upright axis, along a line out of it that meets their true faces: screw out to, hole in from."""
+    out = (math.cos(angle), math.sin(angle), 0.0)
+    hole, screw = (
+        [mm for mm, _ in Rays(bench.evaluate().parts[part].solid).hits((0.0, 0.0, height), out, 1e-6, 1e3)]
+        for part in (outer, inner)
+    )
+    return min(hole) - max(screw)
 
 
 @pytest.mark.parametrize("fields", [
