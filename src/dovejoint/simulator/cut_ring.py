@@ -57,9 +57,9 @@ def pressed_sheet(bore_mm: float, begins_mm: Sequence[float], walls_mm: Sequence
     meets = may.copy()
     moved = left = np.zeros(0)
     for _ in range(around):
-        k = np.flatnonzero(meets)
-        push = sparse.csr_matrix((out[k].ravel(), (np.repeat(np.arange(len(k)), 2), (2 * node[0, k][:, None] + np.arange(2)).ravel())), (len(k), size))  # fmt: skip
-        moved = spsolve((rows + _HARD * push.T @ push).tocsc(), _HARD * push.T @ np.ones(len(k)))
+        met = np.flatnonzero(meets)
+        push = sparse.csr_matrix((out[met].ravel(), (np.repeat(np.arange(len(met)), 2), (2 * node[0, met][:, None] + np.arange(2)).ravel())), (len(met), size))  # fmt: skip
+        moved = spsolve((rows + _HARD * push.T @ push).tocsc(), _HARD * push.T @ np.ones(len(met)))
         left = (moved[0::2][node[0]] * out[:, 0] + moved[1::2][node[0]] * out[:, 1]) - 1.0
         now = may & (left < 1e-12)
         if (now == meets).all():
