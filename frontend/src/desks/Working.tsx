@@ -36,7 +36,7 @@ export function Working({ work }: { work: Work }) {
               <span>
                 {g.name} <span className="text-[12.5px] text-ink2">{g.source}</span>
               </span>
-              <span className="fig">
+              <span className="fig whitespace-nowrap">
                 {figure(g.value)} {g.unit}
               </span>
             </li>

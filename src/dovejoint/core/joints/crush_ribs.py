@@ -69,7 +69,7 @@ def crushed(draws: Draws) -> Working:
     each = flow_of(len(over)) * outer.strength_mpa * wide * long
     push = draws.friction * count * each
     pressure = count * each / (math.pi * d * long)
-    cut = cut_wall(facts, d / 2)
+    cut = cut_wall(facts, d / 2, outer.material.poisson)
     strain, limit = strain_round(draws, d, pressure)
     stands = f["clear"] - draws.wanted.target_mm
     results = (

@@ -24,7 +24,7 @@ def strain_round(draws: Draws, diameter_mm: float, pressure_mpa: Array) -> tuple
     """How a bore strains round under a pressure that is the same all round (Lamé's ring, as thick as its wall where that is thinnest, and what cuts do to it), and what it bears. Raises
     ValueError where the wall is in pieces."""
     outer, d = draws.outer, diameter_mm
-    cut = cut_wall(draws.facts, d / 2)
+    cut = cut_wall(draws.facts, d / 2, outer.material.poisson)
     outside = d + 2 * draws.facts["wall"]
     hoop = pressure_mpa * ((outside**2 + d**2) / (outside**2 - d**2))
     more = cut.strained / cut.firm if cut else 1.0
@@ -36,7 +36,7 @@ def pressed(draws: Draws) -> Working:
     cut presses less and is strained more than a whole one, as curved beams say; both are Lamé's times those ratios."""
     facts, outer, inner = draws.facts, draws.outer, draws.inner
     d, wall, length = facts["diameter"], facts["wall"], facts["engaged"]
-    cut = cut_wall(facts, d / 2)
+    cut = cut_wall(facts, d / 2, outer.material.poisson)
     firm, strained = (cut.firm, cut.strained) if cut else (1.0, 1.0)
     rings = Rings(
         d, d + 2 * wall, facts["hollow"], outer.modulus_mpa * firm, outer.material.poisson, inner.modulus_mpa, inner.material.poisson
@@ -81,7 +81,7 @@ def pressed(draws: Draws) -> Working:
 def in_pieces(draws: Draws) -> Working | None:
     """What is said of a wall that is open at several places: each piece is held by what it stands on, which a ring says nothing of."""
     try:
-        cut_wall(draws.facts, draws.facts["diameter"] / 2)
+        cut_wall(draws.facts, draws.facts["diameter"] / 2, draws.outer.material.poisson)
     except ValueError:
         pass
     else:

@@ -60,7 +60,7 @@ def cut_facts(host: kernel.NamedSolid, frame: Frame, radius_mm: float, heights_m
     return found
 
 
-def cut_wall(facts: Mapping[str, float], radius_mm: float) -> CutWall | None:
+def cut_wall(facts: Mapping[str, float], radius_mm: float, poisson: float) -> CutWall | None:
     """What the cuts do; ``None`` where the wall is whole. Raises ValueError where it is open at several places, so that nothing ties its pieces."""
     if "round 0" not in facts:
         return None
@@ -68,12 +68,14 @@ def cut_wall(facts: Mapping[str, float], radius_mm: float) -> CutWall | None:
     begins = tuple(facts[f"begin {k}"] for k in range(_ROUND))
     # no thicker than where it is thinnest, as a whole wall is reckoned too
     walls = tuple(min(facts[f"round {k}"], thinnest) for k in range(_ROUND))
-    return _cut(begins, walls, thinnest, radius_mm)
+    return _cut(begins, walls, thinnest, radius_mm, poisson)
 
 
 @lru_cache(maxsize=64)
-def _cut(begins: tuple[float, ...], walls: tuple[float, ...], thinnest_mm: float, radius_mm: float) -> CutWall:
-    whole = cut_ring(radius_mm, [0.0] * _ROUND, [thinnest_mm] * _ROUND)
-    cut = cut_ring(radius_mm, begins, walls)
+def _cut(
+    begins: tuple[float, ...], walls: tuple[float, ...], thinnest_mm: float, radius_mm: float, poisson: float
+) -> CutWall:
+    whole = cut_ring(radius_mm, [0.0] * _ROUND, [thinnest_mm] * _ROUND, poisson)
+    cut = cut_ring(radius_mm, begins, walls, poisson)
     gone = sum(b > 0 or w <= 0 for b, w in zip(begins, walls, strict=True)) / _ROUND
     return CutWall(gone, cut.force / whole.force, cut.strain / whole.strain, begins, walls, min(walls) <= 0)

@@ -108,8 +108,17 @@ def gap_readings(
         return None
     # rays that tell what lies inside a half go beyond the window
     found = [
-        _from(mine.samples, other, lambda: facets_between(inner, frame, low_mm, high_mm), reach_mm, within, from_outer=True),
-        _from(its.samples, one, lambda: facets_between(outer, frame, low_mm, high_mm), reach_mm, within, from_outer=False),
+        _from(
+            mine.samples,
+            other,
+            lambda: facets_between(inner, frame, low_mm, high_mm),
+            reach_mm,
+            within,
+            from_outer=True,
+        ),
+        _from(
+            its.samples, one, lambda: facets_between(outer, frame, low_mm, high_mm), reach_mm, within, from_outer=False
+        ),
     ]
     places = _Places.together(found)
     if along:
