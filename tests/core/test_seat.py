@@ -168,18 +168,19 @@ def test_a_thin_ring_is_opened_by_its_tips_and_its_back() -> None:
 
 @pytest.mark.parametrize(
     ("bore", "wall", "places", "deep", "near"),
-    [(5.0, 2.0, 4, 1.0, 0.08), (5.0, 2.0, 4, 1.5, 0.08), (5.0, 1.0, 4, 0.5, 0.08), (10.0, 4.0, 6, 2.0, 0.08), (5.0, 2.0, 1, 1.0, 0.2), (8.0, 7.0, 6, 3.0, 0.2), (10.0, 3.0, 12, 3.0, 0.15), (5.0, 2.0, 2, 2.0, 0.15)],
+    [(5.0, 2.0, 4, 1.0, 0.11), (5.0, 2.0, 4, 1.5, 0.11), (5.0, 1.0, 4, 0.5, 0.11), (10.0, 4.0, 6, 2.0, 0.11), (5.0, 2.0, 1, 1.0, 0.25), (8.0, 7.0, 6, 3.0, 0.25), (10.0, 3.0, 12, 3.0, 0.02), (5.0, 2.0, 2, 2.0, 0.02)],
 )  # fmt: skip
 def test_a_cut_ring_by_another_way(bore: float, wall: float, places: int, deep: float, near: float) -> None:
-    """Curved beams against a sheet of plane cells, with its own search for contacts: keyways, then a narrow cut and one in a thick wall, then two that are cut all through."""
+    """Curved beams against a sheet of plane cells, with its own search for contacts: keyways, then a narrow cut and one in a thick wall, then two that are cut all through.
+    Beams say more strain than the sheet, never much less."""
     begins, walls = [0.0] * 72, [wall] * 72
     for k in range(30, 30 + places):
         walls[k] = wall - deep
         begins[k] = deep if walls[k] > 0 else 0.0
     whole, cut = cut_ring(bore, [0.0] * 72, [wall] * 72, 0.35), cut_ring(bore, begins, walls, 0.35)
     firm, strained = by_cuts(bore, wall, begins, walls, 0.35)
-    assert cut.force / whole.force == pytest.approx(firm, rel=near)
-    assert cut.strain / whole.strain == pytest.approx(strained, rel=near)
+    assert cut.force / whole.force == pytest.approx(firm, rel=0.05 if deep < wall else 0.15)
+    assert -0.02 < cut.strain / whole.strain / strained - 1 < near
     # a ring without cuts carries E·ln(outer/inner) of the pull that opens it (all fibres are longer by as much)
     assert whole.force == pytest.approx(2 * math.pi * math.log1p(wall / bore), rel=0.004)
     assert whole.strain == pytest.approx(1 / bore, rel=0.01)

@@ -19,8 +19,8 @@ from scipy.optimize import nnls
 __all__ = ["CutRing", "cut_ring"]
 
 Array = NDArray[np.float64]
-#: sections between two places that may be touched
-_BETWEEN = 3
+#: sections between two places that may be touched: an even number, so that each place lies between two of them
+_BETWEEN = 4
 #: what holds the ring where it is while its contacts are found, as a share of its own stiffness
 _HELD = 1e-4
 
