@@ -7,7 +7,7 @@ import random
 from typing import Any
 
 import pytest
-from building import Bench, Hub, flat
+from building import Bench, Hub, flat, good_on_hidden_machines
 
 from dovejoint.core.calculators.cut_ring import cut_ring
 from dovejoint.core.calculators.split_ring import opened
@@ -178,7 +178,7 @@ def test_a_cut_ring_by_another_way(bore: float, wall: float, places: int, deep: 
         walls[k] = wall - deep
         begins[k] = deep if walls[k] > 0 else 0.0
     whole, cut = cut_ring(bore, [0.0] * 72, [wall] * 72, 0.35), cut_ring(bore, begins, walls, 0.35)
-    firm, strained = by_cuts(bore, wall, begins, walls, 0.35)
+    firm, strained = by_cuts(bore, wall, tuple(begins), tuple(walls), 0.35)
     assert cut.force / whole.force == pytest.approx(firm, rel=0.05 if deep < wall else 0.15)
     assert -0.02 < cut.strain / whole.strain / strained - 1 < near
     # a ring without cuts carries E·ln(outer/inner) of the pull that opens it (all fibres are longer by as much)
@@ -203,11 +203,14 @@ def test_a_press_knows_what_of_its_wall_is_cut_away() -> None:
     assert cut[gone] == pytest.approx(100 * 2 * math.asin(2 / 8) / math.tau, abs=1.4)
     per_gap = cut["interference on diameter"] / whole["interference on diameter"]
     assert 1.3 < cut[strain] / whole[strain] / per_gap < 2.5 and 0.75 < cut[push] / whole[push] / per_gap < 0.98
-    usual = [try_out(hub.joint().working.acts, -0.05, m, random.Random(m)).says for m in range(3)]
-    assert all("N" in says or "cracked" in says for says in usual), usual
+    good, said = good_on_hidden_machines(hub, hub.seat)
+    assert good == pytest.approx(said, abs=0.1)
     (slit,) = hub.do("AddStep", kind="body", fields={**slot, "wide": "12 mm", "deep": "2 mm", "operation": "cut", "part": hub.hub})  # fmt: skip
     sprung = told()
     assert sprung[push] < 0.1 * cut[push] and sprung[strain] < cut[strain]
+    # it hardly presses: as often as that is said it turns by itself
+    good, said = good_on_hidden_machines(hub, hub.seat)
+    assert good == pytest.approx(said, abs=0.1) and said < 0.5
     hub.do("EditStep", step=slit, fields={"right": "0 mm", "wide": "30 mm"})
     joint = hub.joint()
     assert [r.name for r in joint.working.results] == ["interference on diameter"] and joint.working.acts is None

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +20,8 @@ _RINGS, _EACH = 12, 2
 _HARD = 1e3
 
 
-def by_cuts(bore_mm: float, thick_mm: float, begins_mm: Sequence[float], walls_mm: Sequence[float], poisson: float) -> tuple[float, float]:  # fmt: skip
+@lru_cache(maxsize=64)
+def by_cuts(bore_mm: float, thick_mm: float, begins_mm: tuple[float, ...], walls_mm: tuple[float, ...], poisson: float) -> tuple[float, float]:  # fmt: skip
     """How firm a wall with its cuts is beside a whole one ``thick_mm`` thick, and how much more it is strained; for a bore of this radius."""
     count = len(walls_mm)
     whole = pressed_sheet(bore_mm, [0.0] * count, [thick_mm] * count, poisson)
@@ -32,7 +34,10 @@ def pressed_sheet(bore_mm: float, begins_mm: Sequence[float], walls_mm: Sequence
     begins, walls = (np.repeat(np.asarray(x, dtype=float), _EACH) for x in (begins_mm, walls_mm))
     around = len(walls)
     turn = 2 * math.pi / around
-    radii = bore_mm + np.linspace(0.0, float((begins + walls).max()), _RINGS + 1)
+    deep, most = float(begins[begins > 0].mean()) if (begins > 0).any() else 0.0, float((begins + walls).max())
+    # a cut ends between two rings of cells
+    before = min(max(2, round(_RINGS * deep / most)), _RINGS - 3) if deep > 0 else 0
+    radii = bore_mm + np.r_[np.linspace(0.0, deep, before, endpoint=False), np.linspace(deep, most, _RINGS + 1 - before)]  # fmt: skip
     middles = (radii[1:] + radii[:-1]) / 2 - bore_mm
     there = (middles[:, None] > begins) & (middles[:, None] < begins + walls)
     node = np.arange((_RINGS + 1) * around).reshape(_RINGS + 1, around)

@@ -213,7 +213,9 @@ def _ring(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
 
 def _by_cuts(a: Mapping[str, Any], poisson: float) -> tuple[float, float]:
     """How firm a wall with its cuts is beside a whole one, and how much more it is strained; 1 and 1 where it is whole."""
-    return by_cuts(a["diameter"] / 2, a["wall"], a["begins"], a["walls"], poisson) if "walls" in a else (1.0, 1.0)
+    if "walls" not in a:
+        return 1.0, 1.0
+    return by_cuts(a["diameter"] / 2, a["wall"], tuple(a["begins"]), tuple(a["walls"]), poisson)
 
 
 def _bead(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:

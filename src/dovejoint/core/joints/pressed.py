@@ -12,6 +12,8 @@ __all__ = ["CREEP", "cut_acts", "cut_away", "in_pieces", "pressed", "strain_roun
 
 #: PRACTICE: what is left of a pressure in plastic after months at room temperature, low, usual and high
 CREEP = (0.3, 0.45, 0.6)
+#: PRACTICE: what takes less to be pushed out is not held, N
+HELD_N = 2.0
 #: how much warmer a thing on a bench gets than the room it was printed for, K
 WARMER_K = 30.0
 #: what is said where a part of the wall is cut away
@@ -54,7 +56,8 @@ def pressed(draws: Draws) -> Working:
         Result("pressure", fit.pressure_mpa, "MPa"),
         Result("strain round the bore", 100 * fit.strain * strained, "%", 100 * limit, "most", "the wall cracks", f"of {outer.name}{across}", bears=outer.bears),
         Result("stress round the bore", fit.hoop_mpa * strained / firm, "MPa"),
-        Result("force to push it in or out", push, "N"),
+        # a closed wall that presses at all presses hard; one that is open is a spring
+        Result("force to push it in or out", push, "N", *((HELD_N, "least", "it turns by itself") if cut and cut.opened else ())),
         Result("the same after months", push * kept[1], "N", note=f"{kept[0]:g} to {kept[2]:g} of it, for plastic gives way"),
         Result("turning moment it holds", push * d / 2 / 1000, "N·m"),
         Result(f"pressure {WARMER_K:g} K warmer", warm.pressure_mpa, "MPa"),
