@@ -10,6 +10,7 @@ import math
 import random
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -317,9 +318,15 @@ def _split(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random
 
 
 def _sprung(a: Mapping[str, Any], modulus_mpa: float, poisson: float, tight_mm: float) -> tuple[float, float]:
-    """What presses in a slit ring (N), and the strain where it bends most, for a core larger by ``tight_mm`` a side."""
-    bore, walls = a["diameter"] / 2, np.asarray(a["walls"], dtype=float)
-    begin, count = math.asin(a["slit"] / 2 / bore), 120
+    """What presses in a slit ring (N), and the strain where it bends most, for a core larger by ``tight_mm`` a side: both grow with that, for where the core touches does not change."""
+    presses, strain = _sprung_by_one(a["diameter"] / 2, tuple(a["walls"]), a["slit"], a["engaged"], poisson)
+    return presses * modulus_mpa * tight_mm, strain * tight_mm
+
+
+@lru_cache(maxsize=64)
+def _sprung_by_one(bore: float, walls: tuple[float, ...], slit: float, wide: float, poisson: float) -> tuple[float, float]:  # fmt: skip
+    """The same for a modulus of 1 MPa and a core larger by 1 mm a side."""
+    begin, count = math.asin(slit / 2 / bore), 120
     turns = np.linspace(begin, 2 * math.pi - begin, count + 1)
     wall = np.interp(turns, np.arange(1, len(walls) + 1) * 2 * math.pi / (len(walls) + 1), walls)
     out = np.c_[np.cos(turns), np.sin(turns)]
@@ -328,10 +335,10 @@ def _sprung(a: Mapping[str, Any], modulus_mpa: float, poisson: float, tight_mm: 
     for k in range(count):
         way = at[k + 1] - at[k]
         long, thick = float(np.hypot(*way)), float(wall[k] + wall[k + 1]) / 2
-        (c, s), wide = way / long, a["engaged"]
-        bends, pulls = modulus_mpa * wide * thick**3 / 12, modulus_mpa * wide * thick / long
+        c, s = way / long
+        bends, pulls = wide * thick**3 / 12, wide * thick / long
         # Timoshenko's beam: a rectangle is sheared with five sixths of it
-        soft = 12 * bends / (modulus_mpa / (2 + 2 * poisson) * wide * thick * 5 / 6 * long**2)
+        soft = 12 * bends / (1 / (2 + 2 * poisson) * wide * thick * 5 / 6 * long**2)
         stiff = bends / (long**3 * (1 + soft))
         local = np.zeros((6, 6))
         local[np.ix_((0, 3), (0, 3))] = pulls * np.array([[1, -1], [-1, 1]])
@@ -351,8 +358,8 @@ def _sprung(a: Mapping[str, Any], modulus_mpa: float, poisson: float, tight_mm: 
     meets = np.ones(count + 1, dtype=bool)
     for _ in range(4 * count):
         there = normals[meets]
-        moved = np.linalg.solve(rows + hard * there.T @ there, hard * tight_mm * there.sum(axis=0))
-        left = normals @ moved - tight_mm
+        moved = np.linalg.solve(rows + hard * there.T @ there, hard * there.sum(axis=0))
+        left = normals @ moved - 1.0
         if ((left < 0) == meets).all():
             break
         meets = left < 0
