@@ -214,7 +214,7 @@ def test_a_press_knows_what_of_its_wall_is_cut_away() -> None:
     hub.do("EditStep", step=slit, fields={"right": "0 mm", "wide": "30 mm"})
     joint = hub.joint()
     assert [r.name for r in joint.working.results] == ["interference on diameter"] and joint.working.acts is None
-    assert "open at several places" in joint.working.source
+    assert "open at several places" in joint.working.results[0].note
 
 
 def test_a_knurl_by_hand() -> None:

@@ -89,12 +89,13 @@ def in_pieces(draws: Draws) -> Working | None:
         pass
     else:
         return None
-    interference = Result("interference on diameter", np.maximum(-2 * draws.gap_mm, 0.0), "mm")
+    note = "the wall round it is open at several places: no ring presses it, and what its pieces press with is not worked out"
+    interference = Result("interference on diameter", np.maximum(-2 * draws.gap_mm, 0.0), "mm", note=note)
     givens = (
         Given("diameter", draws.facts["diameter"], "mm"),
         Given("length that meets", draws.facts["engaged"], "mm"),
     )
-    return Working("Press fit", givens, (interference,), (), "The wall round it is open at several places, so no ring presses it: what its pieces press with is not worked out.")  # fmt: skip
+    return Working("Press fit", givens, (interference,))
 
 
 def cut_away(cut: CutWall | None) -> tuple[Given, ...]:
