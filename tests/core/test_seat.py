@@ -217,6 +217,16 @@ def test_a_press_knows_what_of_its_wall_is_cut_away() -> None:
     assert "open at several places" in joint.working.results[0].note
 
 
+def test_a_saw_cut_between_the_places_that_are_looked_at_is_seen() -> None:
+    hub = Hub(rests="through", mouth="0 mm")
+    cut = {"shape": "block", "wide": "12 mm", "deep": "0.3 mm", "high": "14 mm", "right": "8 mm", "up": "0.35 mm", "on": {"rule": "base", "plane": "ground"}}  # fmt: skip
+    (saw,) = hub.do("AddStep", kind="body", fields={**cut, "operation": "cut", "part": hub.hub})
+    force = {r.name: float(r.values[0]) for r in hub.joint().working.results}["force to push it in or out"]
+    hub.do("EditStep", step=saw, fields={"up": "0 mm"})
+    on_place = {r.name: float(r.values[0]) for r in hub.joint().working.results}["force to push it in or out"]
+    assert force == pytest.approx(on_place, rel=0.05) and force < 10
+
+
 def test_a_knurl_by_hand() -> None:
     """24 teeth of 90°, 0.3 deep, meant to lie 0.165 in the wall: each has cut 0.165² and presses on both flanks."""
     hub = Hub(grip="knurl")

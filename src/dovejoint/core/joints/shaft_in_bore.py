@@ -329,7 +329,7 @@ def bore_facts(
     ]
     inside = [place for h in heights for place in ring_of(mate.frame, shaft, h, 16)]
     wall = kernel.least_thickness(outer.solid, places)
-    cuts = cut_facts(outer.solid, mate.frame, wall_radius_mm or radius, heights) if wall is not None else {}
+    cuts = cut_facts(outer, mate.outer, mate.frame, wall_radius_mm or radius, heights) if wall is not None else {}
     through = kernel.least_thickness(inner.solid, inside)
     hollow = max(0.0, 2 * (shaft - through)) if through is not None else 0.0
     return {
