@@ -31,13 +31,18 @@ def test_a_screw_and_its_hole_from_nothing(hands: Hands, page: Page) -> None:
     # called by its size: what is none is told, and screw and hole change together
     hands.choose("sized", "the size", row)
     expect(row).to_contain_text("M20")
-    hands.figure("size", "cake", row)
-    expect(row).to_contain_text("is no name of a thread's size")
+    (joint,) = hands.state()["report"]["joints"]
+    assert joint["opening_mm"][0] == pytest.approx(20.0, abs=0.5)
+    tried = (("M0.2", "M0.2"), ("Tr20", "called with its pitch"), ("cake", "is no name of a thread's size"))
+    for name, word in tried:
+        hands.figure("size", name, row)
+        expect(row).to_contain_text(word)
     hands.figure("size", "Tr20 x 4", row)
     hands.idle()
     (joint,) = hands.state()["report"]["joints"]
+    assert hands.state()["report"]["ok"]
     assert joint["measured_mm"]["least"] == pytest.approx(joint["drawn_mm"], abs=1e-4)
-    hands.press("Control+z", "Control+z", "Control+z")
+    hands.press(*["Control+z"] * (len(tried) + 2))
     hands.idle()
     hands.choose("hand", "left-hand", row)
     hands.choose("profile", "gentle, 90°", row)

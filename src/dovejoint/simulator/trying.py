@@ -219,6 +219,14 @@ def _by_cuts(a: Mapping[str, Any], poisson: float) -> tuple[float, float]:
     return by_cuts(a["diameter"] / 2, a["wall"], tuple(a["begins"]), tuple(a["walls"]), poisson)
 
 
+def _strained_by(pressure_mpa: float, a: Mapping[str, Any], f: Filament) -> float:
+    """How a wall is strained round by a pressure that is evened out over it."""
+    ring, inner = a["stuff"], a["diameter"] / 2
+    firm, strained = _by_cuts(a, ring["poisson"])
+    soft = _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"])
+    return float(pressure_mpa * soft / inner * strained / firm)
+
+
 def _bead(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random) -> Outcome:
     """A bead that widens a tube: the tube's wall in strips along it, each held by the hoops that it is part of, marched as one beam whose end is free."""
     undercut = a["undercut"] + a["gap"] - gap_mm
@@ -288,15 +296,7 @@ def _ribs(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random)
     chord = 1.5 * math.sqrt(over * (2 * a["rib"] - over))
     each = (1.1 + 0.6 * dice.random()) * ring["strength_mpa"] * chord * a["engaged"]
     pressure = a["count"] * each / (math.pi * a["diameter"] * a["engaged"])
-    inner = a["diameter"] / 2
-    firm, strained = _by_cuts(a, ring["poisson"])
-    strain = (
-        pressure
-        * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"])
-        / inner
-        * strained
-        / firm
-    )
+    strain = _strained_by(pressure, a, f)
     if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was pressed in.")
     push = a["count"] * each * min(ring["friction"], a["core"]["friction"]) * f.rough
@@ -392,15 +392,7 @@ def _knurl(a: Mapping[str, Any], gap_mm: float, f: Filament, dice: random.Random
         )
     push = a["count"] * (push + flows * over**2)
     pressure = 0.8 * a["count"] * flows * 2 * over / (math.pi * a["diameter"])
-    inner = a["diameter"] / 2
-    firm, strained = _by_cuts(a, ring["poisson"])
-    strain = (
-        pressure
-        * _stretch(inner, inner + a["wall"], ring["modulus_mpa"] * f.stiff, ring["poisson"])
-        / inner
-        * strained
-        / firm
-    )
+    strain = _strained_by(pressure, a, f)
     if _cracks(strain, ring, f, dice):
         return Outcome("broke", "The wall round it cracked while it was driven in.")
     if push > MALLET_N:

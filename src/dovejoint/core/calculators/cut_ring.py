@@ -13,16 +13,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy.optimize import nnls
+
+from .contacts import pushes_at
 
 __all__ = ["CutRing", "cut_ring"]
 
-Array = NDArray[np.float64]
 #: sections between two places that may be touched: an even number, so that each place lies between two of them
 _BETWEEN = 4
-#: what holds the ring where it is while its contacts are found, as a share of its own stiffness
-_HELD = 1e-4
 
 
 @dataclass(frozen=True)
@@ -80,12 +77,7 @@ def cut_ring(bore_mm: float, begins_mm: Sequence[float], walls_mm: Sequence[floa
     loose = np.zeros((len(rows), 0)) if gone.any() else (root @ free).reshape(len(rows), 3)
     base = np.linalg.qr(loose)[0]
     rows = rows - base @ (base.T @ rows)
-    # the whole ring may shift: two soft springs that hold it stand for that
-    scale = float(np.linalg.norm(rows)) / len(places)
-    held = np.vstack([rows, out * (scale / math.sqrt(_HELD))])
-    # what is touched moves outwards by 1 at least, and pushes only there: the least of ½·pᵀ·C·p − Σp over pushes p ≥ 0
-    target = np.linalg.lstsq(held.T, np.ones(len(places)), rcond=None)[0]
-    pushes, _ = nnls(held, target, maxiter=100 * len(places))
+    pushes = pushes_at(places, rows)
     loads = carried @ pushes
     if not gone.any():
         loads = loads - free @ np.linalg.lstsq(loose, (root @ loads[:, :, None]).reshape(-1), rcond=None)[0]

@@ -13,15 +13,14 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import nnls
+
+from .contacts import pushes_at
 
 __all__ = ["Opened", "opened"]
 
 Array = NDArray[np.float64]
 #: places round the ring at which it may be touched; and sections between two of them that bend
 _PLACES, _BETWEEN = 41, 6
-#: what holds the ring where it is while its contacts are found, as a share of its own stiffness
-_HELD = 1e-4
 
 
 @dataclass(frozen=True)
@@ -54,12 +53,6 @@ def opened(bore_mm: float, walls_mm: Sequence[float], slit_mm: float) -> Opened:
     lies_between = ((at > back) & (at < places[:, None])) | ((at < back) & (at > places[:, None]))
     moments = np.where(lies_between, middle * np.sin(places[:, None] - at), 0.0).T
     bends = moments * np.sqrt(turn / stiff)[:, None]
-    # the whole ring may shift: two soft springs that hold it stand for that
-    ways = np.array([np.cos(places), np.sin(places)])
-    scale = float(np.linalg.norm(bends)) / len(places)
-    rows = np.vstack([bends, ways * (scale / math.sqrt(_HELD))])
-    # what is touched moves outwards by 1 at least, and pushes only there: the least of ½·pᵀ·C·p − Σp, over pushes p ≥ 0, with C = rowsᵀ·rows
-    target = np.linalg.lstsq(rows.T, np.ones(len(places)), rcond=None)[0]
-    pushes, _ = nnls(rows, target, maxiter=100 * _PLACES)
+    pushes = pushes_at(places, bends)
     strain = (moments @ pushes) / stiff * (neutral - bore_mm) / bore_mm
     return Opened(float(pushes.sum()), float(np.abs(strain).max()))

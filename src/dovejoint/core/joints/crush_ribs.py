@@ -70,7 +70,7 @@ def crushed(draws: Draws) -> Working:
     push = draws.friction * count * each
     pressure = count * each / (math.pi * d * long)
     cut = cut_wall(facts, d / 2, outer.material.poisson)
-    strain, limit = strain_round(draws, d, pressure)
+    strain, limit = strain_round(draws, d, pressure, cut)
     stands = f["clear"] - draws.wanted.target_mm
     results = (
         Result("ribs flattened by", over, "mm", ROOM_SHARE * stands, "most", "the wall meets the thing", f"{ROOM_SHARE:.0%} of the {stands:.2f} mm that they stand out"),

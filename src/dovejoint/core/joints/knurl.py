@@ -41,7 +41,7 @@ def ploughed(draws: Draws) -> Working:
     push = count * pressure * (over**2 + 2 * draws.friction * side)
     evened = count * pressure * 2 * over / (math.pi * d)
     cut = cut_wall(facts, d / 2, outer.material.poisson)
-    strain, limit = strain_round(draws, d, evened)
+    strain, limit = strain_round(draws, d, evened, cut)
     ploughs, shears = count * pressure * over, np.where(over > 0, SHEARED * outer.strength_mpa * math.pi * d, 0.0)
     turns = np.minimum(ploughs, shears) * long * d / 2 / 1000
     results = (

@@ -22,11 +22,9 @@ _BY_CUTS = ", and both as much less firm and more strained as curved beams (Wink
 _POINTS = 25
 
 
-def strain_round(draws: Draws, diameter_mm: float, pressure_mpa: Array) -> tuple[Array, Array]:
-    """How a bore strains round under a pressure that is the same all round (Lamé's ring, as thick as its wall where that is thinnest, and what cuts do to it), and what it bears. Raises
-    ValueError where the wall is in pieces."""
+def strain_round(draws: Draws, diameter_mm: float, pressure_mpa: Array, cut: CutWall | None) -> tuple[Array, Array]:
+    """How a bore strains round under a pressure that is the same all round (Lamé's ring, as thick as its wall where that is thinnest, and what cuts do to it), and what it bears."""
     outer, d = draws.outer, diameter_mm
-    cut = cut_wall(draws.facts, d / 2, outer.material.poisson)
     outside = d + 2 * draws.facts["wall"]
     hoop = pressure_mpa * ((outside**2 + d**2) / (outside**2 - d**2))
     more = cut.strained / cut.firm if cut else 1.0
